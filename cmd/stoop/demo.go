@@ -1,0 +1,101 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"stoop/internal/demo"
+	"stoop/internal/devpg"
+	"stoop/internal/server"
+)
+
+func demoCommand() *cobra.Command {
+	var fresh bool
+	c := &cobra.Command{
+		Use: "demo", Short: "Serve Kelpwick Ferries on a database of its own",
+		RunE: func(cmd *cobra.Command, _ []string) error { return runDemo(cmd.Context(), fresh) },
+	}
+	c.Flags().BoolVar(&fresh, "fresh", false, "forget what earlier demos stored")
+	return c
+}
+
+// siteAddress is where the demo site is served, if it is free.
+const siteAddress = "127.0.0.1:8090"
+
+func runDemo(ctx context.Context, fresh bool) (err error) {
+	config, log, err := configuration()
+	if err != nil {
+		return err
+	}
+	if os.Getenv("STOOP_LOG_LEVEL") == "" {
+		log = slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn}))
+	}
+	checkout, err := os.Getwd()
+	if err != nil {
+		return err
+	}
+	folder, err := devpg.Folder(checkout)
+	if err != nil {
+		return err
+	}
+	cluster, err := devpg.StartFree(ctx, folder, fresh, devpg.Options{})
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, cluster.Stop()) }()
+	if err := cluster.Create(ctx, "stoop"); err != nil {
+		return err
+	}
+	config.DatabaseURL = cluster.URL("stoop")
+	config.TimeZone = demo.TimeZone
+	s, err := server.Start(ctx, config, log, true)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, s.Stop()) }()
+
+	listener, err := server.Listen(siteAddress, true)
+	if err != nil {
+		return err
+	}
+	site, err := serveSite(listener, s.URL, log)
+	if err != nil {
+		return err
+	}
+	defer site.Close()
+	if err := demo.Seed(ctx, s.Store, []string{"http://" + listener.Addr().String()}, time.Now()); err != nil {
+		return err
+	}
+	announce(listener.Addr(), s.URL)
+	return s.Wait(ctx)
+}
+
+func serveSite(listener net.Listener, stoopURL string, log *slog.Logger) (*http.Server, error) {
+	handler, err := demo.SiteHandler(stoopURL, log)
+	if err != nil {
+		return nil, err
+	}
+	site := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second}
+	go func() {
+		if err := site.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
+			log.Error("the demo site stopped", "error", err)
+		}
+	}()
+	return site, nil
+}
+
+func announce(site net.Addr, console string) {
+	fmt.Printf("\n  Kelpwick Ferries   http://%s\n  Stoop's console    %s\n\n  Logins, all with the password  %s\n", site, console, demo.Password)
+	for _, l := range demo.Logins {
+		fmt.Printf("    %-9s %-22s %s\n", l.Role, l.Email, l.Name)
+	}
+	fmt.Print("\n  Ctrl-C stops everything. The data is kept for the next start; `make demo FRESH=1` begins anew.\n\n")
+}

@@ -1,0 +1,153 @@
+package main
+
+import (
+	"bufio"
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"os/exec"
+	"strings"
+
+	"github.com/alexedwards/argon2id"
+	"github.com/google/uuid"
+	"github.com/spf13/cobra"
+
+	"stoop/internal/devpg"
+	"stoop/internal/httpapi"
+	"stoop/internal/server"
+	"stoop/internal/store"
+)
+
+func serveCommand() *cobra.Command {
+	return &cobra.Command{
+		Use: "serve", Short: "Serve on any PostgreSQL database, named by STOOP_DATABASE_URL",
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			config, log, err := configuration()
+			if err != nil {
+				return err
+			}
+			s, err := server.Start(cmd.Context(), config, log, false)
+			if err != nil {
+				return err
+			}
+			waitErr := s.Wait(cmd.Context())
+			return errors.Join(waitErr, s.Stop())
+		},
+	}
+}
+
+func openStore() (*store.Store, error) {
+	config, _, err := configuration()
+	if err != nil {
+		return nil, err
+	}
+	if config.DatabaseURL == "" {
+		return nil, errors.New("STOOP_DATABASE_URL is not set")
+	}
+	return store.Open(config.DatabaseURL, 4)
+}
+
+func migrateCommand() *cobra.Command {
+	return &cobra.Command{
+		Use: "migrate", Short: "Bring the database's schema up to date (serve does it too)",
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			s, err := openStore()
+			if err != nil {
+				return err
+			}
+			defer s.Close()
+			return s.Migrate(cmd.Context())
+		},
+	}
+}
+
+// passwordCommand makes the first admin of an installation, and lets in one
+// who has forgotten their password.
+func passwordCommand() *cobra.Command {
+	var name, role string
+	c := &cobra.Command{
+		Use: "operator EMAIL", Short: "Add an operator, or set the password of one; the password is read from standard input", Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			s, err := openStore()
+			if err != nil {
+				return err
+			}
+			defer s.Close()
+			if err := s.Migrate(cmd.Context()); err != nil {
+				return err
+			}
+			fmt.Fprint(os.Stderr, "Password: ")
+			line, err := bufio.NewReader(cmd.InOrStdin()).ReadString('\n')
+			password := strings.TrimRight(line, "\r\n")
+			if len([]rune(password)) < 10 {
+				return errors.Join(errors.New("the password must have at least 10 characters"), err)
+			}
+			return setOperator(cmd.Context(), s, args[0], name, store.Role(role), password)
+		},
+	}
+	c.Flags().StringVar(&name, "name", "", "shown name, for a new operator")
+	c.Flags().StringVar(&role, "role", string(store.RoleAdmin), "operator, lead or admin, for a new operator")
+	return c
+}
+
+func setOperator(ctx context.Context, s *store.Store, email, name string, role store.Role, password string) error {
+	hash, err := argon2id.CreateHash(password, argon2id.DefaultParams)
+	if err != nil {
+		return err
+	}
+	known, err := s.OperatorByEmail(ctx, email)
+	if err == nil {
+		return s.SetPassword(ctx, known.ID, hash)
+	}
+	if !errors.Is(err, store.ErrNotFound) {
+		return err
+	}
+	if name == "" {
+		return errors.New("there is no operator with this email; give --name to add one")
+	}
+	id, err := uuid.NewV7()
+	if err != nil {
+		return err
+	}
+	return s.AddOperator(ctx, store.Operator{ID: id.String(), Email: email, Name: name, Role: role, PasswordHash: hash})
+}
+
+// testDatabaseCommand runs a command beside a PostgreSQL server of its own, so
+// that all packages of a test run share one.
+func testDatabaseCommand() *cobra.Command {
+	return &cobra.Command{
+		Use: "testdb -- COMMAND", Short: "Run a command with a throw-away database server in STOOP_TEST_DATABASE_URL", Args: cobra.MinimumNArgs(1), Hidden: true,
+		RunE: func(cmd *cobra.Command, args []string) error {
+			dir, err := os.MkdirTemp("", "stoop-test-*")
+			if err != nil {
+				return err
+			}
+			defer os.RemoveAll(dir)
+			if err := os.Chmod(dir, 0o755); err != nil {
+				return err
+			}
+			cluster, err := devpg.Start(cmd.Context(), dir, devpg.Options{Fast: true})
+			if err != nil {
+				return err
+			}
+			run := exec.CommandContext(cmd.Context(), args[0], args[1:]...)
+			run.Stdin, run.Stdout, run.Stderr = os.Stdin, os.Stdout, os.Stderr
+			run.Env = append(os.Environ(), "STOOP_TEST_DATABASE_URL="+cluster.URL("postgres"))
+			return errors.Join(run.Run(), cluster.Stop())
+		},
+	}
+}
+
+func openAPICommand() *cobra.Command {
+	return &cobra.Command{
+		Use: "openapi", Short: "Print the OpenAPI document", Hidden: true,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			doc, err := httpapi.Document()
+			if err == nil {
+				fmt.Fprintln(cmd.OutOrStdout(), string(doc))
+			}
+			return err
+		},
+	}
+}

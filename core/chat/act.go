@@ -1,0 +1,126 @@
+package chat
+
+import "time"
+
+// Start opens a chat with the visitor's first words: it returns the events
+// Started and Said. The first words are kept under clientID.
+func Start(by Party, clientID string, intro Intro, words string, limit int, now time.Time) ([]Event, error) {
+	text, err := CleanWords(words, limit)
+	if err != nil {
+		return nil, err
+	}
+	if by.Side != VisitorSide {
+		return nil, ErrNotYours
+	}
+	now = stamp(now)
+	return []Event{
+		{Number: 1, Kind: Started, At: now, By: by, Intro: &intro},
+		{Number: 2, Kind: Said, At: now, By: by, ClientID: clientID, Text: text},
+	}, nil
+}
+
+// Say adds words. The visitor may speak while the chat waits or is active; of
+// the team, only the owner.
+func (s State) Say(by Party, clientID, words string, limit int, now time.Time) (Event, error) {
+	if err := s.mayAct(by); err != nil {
+		return Event{}, err
+	}
+	text, err := CleanWords(words, limit)
+	if err != nil {
+		return Event{}, err
+	}
+	return s.next(Event{Kind: Said, By: by, ClientID: clientID, Text: text}, now), nil
+}
+
+// Take makes an operator the owner of a waiting chat. Taking one's own chat
+// again changes nothing and returns no event; a colleague's is a *TakenError.
+func (s State) Take(by Party, now time.Time) ([]Event, error) {
+	switch {
+	case s.Phase == "":
+		return nil, ErrNotStarted
+	case by.Side != TeamSide:
+		return nil, ErrNotYours
+	case s.Phase == Over:
+		return nil, ErrEnded
+	case s.Phase == Active && s.Owner == by.ID:
+		return nil, nil
+	case s.Phase == Active:
+		return nil, &TakenError{By: s.Owner, At: s.TakenAt}
+	}
+	return []Event{s.next(Event{Kind: Taken, By: by}, now)}, nil
+}
+
+// Receive records how far a party's browser has the other side's words: kind
+// is Delivered or Seen. A receipt that says nothing new returns no event.
+// Receipts are taken after the end too: last words are often read then.
+func (s State) Receive(by Party, kind Kind, upTo int64, now time.Time) ([]Event, error) {
+	if s.Phase == "" {
+		return nil, ErrNotStarted
+	}
+	if !s.belongs(by) {
+		return nil, ErrNotYours
+	}
+	if upTo > s.Last || upTo < 1 {
+		return nil, ErrBeyondLog
+	}
+	m := s.mark(by.Side)
+	if (kind == Delivered && upTo <= m.Delivered) || (kind == Seen && upTo <= m.Seen) {
+		return nil, nil
+	}
+	return []Event{s.next(Event{Kind: kind, By: by, UpTo: upTo}, now)}, nil
+}
+
+// End closes the chat, by the visitor or by the owner. A chat that nobody had
+// taken is missed; ending an ended chat changes nothing and returns no event.
+func (s State) End(by Party, now time.Time) ([]Event, error) {
+	if s.Phase == Over && s.belongs(by) {
+		return nil, nil
+	}
+	if err := s.mayAct(by); err != nil {
+		return nil, err
+	}
+	ending := Answered
+	if s.Phase == Waiting {
+		ending = Missed
+	}
+	return []Event{s.next(Event{Kind: Ended, By: by, Ending: ending}, now)}, nil
+}
+
+// belongs reports whether a party is the chat's visitor or its owner.
+func (s State) belongs(by Party) bool {
+	if by.Side == VisitorSide {
+		return by.ID == s.Visitor
+	}
+	return by.ID == s.Owner
+}
+
+// mayAct refuses with the reason that helps most: an operator looking at a
+// waiting chat is told to take it, not that it is somebody else's.
+func (s State) mayAct(by Party) error {
+	switch {
+	case s.Phase == "":
+		return ErrNotStarted
+	case by.Side == TeamSide && s.Phase == Waiting:
+		return ErrNotTaken
+	case !s.belongs(by):
+		return ErrNotYours
+	case s.Phase == Over:
+		return ErrEnded
+	}
+	return nil
+}
+
+// next numbers an event and dates it: never before the one in front of it,
+// since the clocks of two servers differ.
+func (s State) next(e Event, now time.Time) Event {
+	e.Number = s.Last + 1
+	e.At = stamp(now)
+	if e.At.Before(s.LastAt) {
+		e.At = s.LastAt
+	}
+	return e
+}
+
+// stamp cuts a time to what every store and browser can hold, so that a state
+// that was lived through equals one that was read back.
+func stamp(t time.Time) time.Time { return t.UTC().Truncate(time.Millisecond) }

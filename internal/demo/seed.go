@@ -1,0 +1,157 @@
+// Package demo brings Kelpwick Ferries to life: an invented ferry line with a
+// site, a team, and the chats of the last two weeks.
+package demo
+
+import (
+	"context"
+	"fmt"
+	"math/rand/v2"
+	"strings"
+	"time"
+
+	"github.com/alexedwards/argon2id"
+	"github.com/google/uuid"
+
+	"stoop/core/chat"
+	"stoop/internal/store"
+)
+
+// WidgetKey is the public key of the demo site's widget.
+const WidgetKey = "kelpwick-ferries"
+
+// Password opens every login of the demo.
+const Password = "over-to-brae-by-lunch"
+
+// TimeZone of Kelpwick Ferries.
+const TimeZone = "Europe/Copenhagen"
+
+// Login is one way into the demo's console.
+type Login struct {
+	Role  store.Role
+	Name  string
+	Email string
+}
+
+// Logins of the demo, one for each role and two more operators.
+var Logins = []Login{
+	{store.RoleOperator, "Idris Vane", "idris@example.com"},
+	{store.RoleOperator, "Tove Sandmark", "tove@example.com"},
+	{store.RoleOperator, "Sunniva Rask", "sunniva@example.com"},
+	{store.RoleLead, "Maren Holt", "maren@example.com"},
+	{store.RoleAdmin, "Ansel Merrow", "ansel@example.com"},
+}
+
+// Seed fills an empty database with the demo's team and history. In a database
+// that has them it only lets the widget stand on the sites given.
+func Seed(ctx context.Context, s *store.Store, sites []string, now time.Time) error {
+	widget := store.Widget{
+		ID: uuid.NewSHA1(uuid.NameSpaceURL, []byte(WidgetKey)).String(), Key: WidgetKey, Name: "Kelpwick Ferries", Title: "Ask the ferry desk",
+		Colour: "#9c3f27", Corner: "right", Sites: sites, MessageLimit: chat.DefaultWordLimit, AnswerTargetSeconds: 60, CreatedAt: now,
+	}
+	if err := s.SaveWidget(ctx, widget); err != nil {
+		return fmt.Errorf("storing the demo's widget: %w", err)
+	}
+	team, err := s.Operators(ctx)
+	if err != nil || len(team) > 0 {
+		return err
+	}
+	hash, err := argon2id.CreateHash(Password, argon2id.DefaultParams)
+	if err != nil {
+		return err
+	}
+	operators := make([]string, len(Logins))
+	for i, l := range Logins {
+		operators[i] = uuid.NewString()
+		err := s.AddOperator(ctx, store.Operator{ID: operators[i], Email: l.Email, Name: l.Name, Role: l.Role, PasswordHash: hash, CreatedAt: now})
+		if err != nil {
+			return fmt.Errorf("storing the demo's team: %w", err)
+		}
+	}
+	return seedHistory(ctx, s, widget, operators[:4], now)
+}
+
+// seedHistory stores chats of the last two weeks, made from the scripts below
+// by the rules of core/chat. The same database gets the same chats.
+func seedHistory(ctx context.Context, s *store.Store, w store.Widget, operators []string, now time.Time) error {
+	random := rand.New(rand.NewPCG(1, 2))
+	for i := range 56 {
+		script := scripts[i%len(scripts)]
+		begin := now.Add(-time.Duration(i)*6*time.Hour - time.Duration(20+random.IntN(200))*time.Minute)
+		// The ferry desk is staffed from 7 to 21: a chat of the night moves on.
+		if hour := begin.Hour(); hour < 7 {
+			begin = begin.Add(-time.Duration(hour+4) * time.Hour)
+		}
+		name := names[i%len(names)]
+		visitor := store.Visitor{ID: uuid.NewString(), WidgetID: w.ID, Name: name, CreatedAt: begin}
+		if name != "" {
+			visitor.Email = strings.ToLower(strings.ReplaceAll(name, " ", ".")) + "@example.org"
+		}
+		if err := s.EnsureVisitor(ctx, visitor); err != nil {
+			return fmt.Errorf("storing the demo's visitors: %w", err)
+		}
+		log, err := play(script, visitor, operators[i%len(operators)], begin, random)
+		if err != nil {
+			return fmt.Errorf("making the demo's chats: %w", err)
+		}
+		c := store.Chat{ID: uuid.NewString(), WidgetID: w.ID, VisitorID: visitor.ID, StartClientID: "history", Name: visitor.Name, Email: visitor.Email}
+		if _, _, err := s.Start(ctx, c, log); err != nil {
+			return fmt.Errorf("storing the demo's chats: %w", err)
+		}
+	}
+	return nil
+}
+
+// play turns a script into the log of a chat. Lines of the visitor begin with
+// "v ", the team's with "t "; a script without team's lines ends missed.
+func play(script []string, v store.Visitor, operator string, begin time.Time, random *rand.Rand) ([]chat.Event, error) {
+	visitor, team := chat.Visitor(v.ID), chat.Operator(operator)
+	page, lines := script[0], script[1:]
+	log, err := chat.Start(visitor, "1", chat.Intro{Name: v.Name, Email: v.Email, PageTitle: page}, lines[0][2:], chat.DefaultWordLimit, begin)
+	if err != nil {
+		return nil, err
+	}
+	state, err := chat.Fold(log)
+	add := func(events []chat.Event, actErr error) {
+		for _, e := range events {
+			if actErr == nil {
+				state, actErr = state.Apply(e)
+				log = append(log, e)
+			}
+		}
+		if err == nil {
+			err = actErr
+		}
+	}
+	now := begin
+	wait := func(from, to int) time.Time {
+		now = now.Add(time.Duration(from+random.IntN(to-from)) * time.Second)
+		return now
+	}
+	for i, line := range lines[1:] {
+		by, text := visitor, line[2:]
+		if strings.HasPrefix(line, "t ") {
+			by = team
+			if state.Phase == chat.Waiting {
+				add(state.Take(team, wait(6, 85)))
+				add(state.Receive(team, chat.Seen, state.Last-1, wait(1, 3)))
+			}
+		}
+		e, sayErr := state.Say(by, fmt.Sprint(i+2), text, chat.DefaultWordLimit, wait(12, 70))
+		add([]chat.Event{e}, sayErr)
+		reader := team
+		if by == team {
+			reader = visitor
+		}
+		if state.Phase == chat.Active {
+			add(state.Receive(reader, chat.Seen, state.Last, wait(1, 8)))
+		}
+	}
+	add(state.End(visitor, wait(20, 120)))
+	return log, err
+}
+
+// names of the demo's visitors, all invented; some do not tell theirs.
+var names = []string{
+	"Wren Castellane", "Oskar Brindle", "", "Petra Quill", "Hollis Pryde", "Philippa Grange", "Tam Arkwright",
+	"", "Ansa Ferrow", "Mirren Tolliver", "Jory Penhale", "Lio Marchetti", "Noor Haddan",
+}

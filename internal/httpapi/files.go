@@ -1,0 +1,96 @@
+package httpapi
+
+import (
+	"bytes"
+	"crypto/rand"
+	"encoding/base64"
+	"io/fs"
+	"net/http"
+	"strings"
+
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+
+	"stoop/internal/problem"
+	"stoop/web"
+)
+
+// files serves the interface: the loader for sites, the panel's and the
+// console's files, and the console itself for every page of its own.
+func (s *server) files(router chi.Router) {
+	dist := web.Dist()
+	router.Group(func(r chi.Router) {
+		r.Use(middleware.Compress(6))
+		r.Get("/stoop.js", func(w http.ResponseWriter, r *http.Request) {
+			w.Header().Set("Cache-Control", "public, max-age=300")
+			w.Header().Set("Cross-Origin-Resource-Policy", "cross-origin")
+			w.Header().Set("Access-Control-Allow-Origin", "*")
+			http.ServeFileFS(w, r, dist, "loader/stoop.js")
+		})
+		r.Get("/assets/*", lasting(http.FileServerFS(folder(dist, "console"))))
+		r.Get("/panel-assets/*", lasting(http.FileServerFS(folder(dist, "panel"))))
+		r.Get("/favicon.svg", func(w http.ResponseWriter, r *http.Request) { http.ServeFileFS(w, r, dist, "console/favicon.svg") })
+		r.NotFound(s.console)
+	})
+}
+
+func folder(files fs.FS, name string) fs.FS {
+	sub, err := fs.Sub(files, name)
+	if err != nil {
+		panic(err) // the names are constants
+	}
+	return sub
+}
+
+// lasting marks files that carry a hash of their content in their name.
+func lasting(next http.Handler) http.HandlerFunc {
+	return func(w http.ResponseWriter, r *http.Request) {
+		w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+		next.ServeHTTP(w, r)
+	}
+}
+
+// console serves the operators' application for all paths that are no others.
+func (s *server) console(w http.ResponseWriter, r *http.Request) {
+	if r.Method != http.MethodGet && r.Method != http.MethodHead || strings.HasPrefix(r.URL.Path, "/api/") || strings.Contains(r.URL.Path, ".") {
+		writeProblem(w, problem.New(http.StatusNotFound, "not-found", "Not found", "There is nothing at this address."))
+		return
+	}
+	s.page(w, "console/index.html", "frame-ancestors 'none'")
+}
+
+// panel serves the visitor's side, which only the widget's own sites may hold
+// in a frame.
+func (s *server) panel(w http.ResponseWriter, r *http.Request) {
+	widget, err := s.App.Widget(r.Context(), chi.URLParam(r, "key"))
+	if err != nil {
+		s.fail(w, r, err)
+		return
+	}
+	s.page(w, "panel/index.html", "frame-ancestors "+strings.Join(append([]string{"'self'"}, widget.Sites...), " "))
+}
+
+// page serves an HTML file with a content policy of its own. Styles made by
+// the interface's library carry a nonce, new for each answer.
+func (s *server) page(w http.ResponseWriter, file, frames string) {
+	content, err := fs.ReadFile(web.Dist(), file)
+	if err != nil {
+		s.Log.Error("the interface was not built", "file", file, "error", err)
+		writeProblem(w, problem.New(http.StatusInternalServerError, "not-built", "The interface is missing", "Run `make build`, then start Stoop again."))
+		return
+	}
+	var random [16]byte
+	if _, err := rand.Read(random[:]); err != nil {
+		s.fail(w, &http.Request{}, err)
+		return
+	}
+	nonce := base64.RawURLEncoding.EncodeToString(random[:])
+	h := w.Header()
+	h.Set("Content-Type", "text/html; charset=utf-8")
+	h.Set("Cache-Control", "no-cache")
+	h.Set("Content-Security-Policy", strings.Join([]string{
+		"default-src 'none'", "script-src 'self'", "style-src 'self' 'nonce-" + nonce + "'", "font-src 'self'",
+		"img-src 'self' data:", "connect-src 'self'", "media-src 'self'", "base-uri 'none'", "form-action 'self'", frames,
+	}, "; "))
+	_, _ = w.Write(bytes.ReplaceAll(content, []byte("__NONCE__"), []byte(nonce))) // the reader has gone if this fails
+}

@@ -1,0 +1,119 @@
+package httpapi
+
+import (
+	"crypto/subtle"
+	"net"
+	"net/http"
+	"runtime/debug"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+	"github.com/go-chi/httprate"
+	"github.com/prometheus/client_golang/prometheus"
+	"github.com/prometheus/client_golang/prometheus/promhttp"
+
+	"stoop/internal/problem"
+)
+
+// logged writes a structured line for each request, without what people wrote.
+func (s *server) logged(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		begun := time.Now()
+		wrapped := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
+		next.ServeHTTP(wrapped, r)
+		s.Log.Debug("request", "id", middleware.GetReqID(r.Context()), "method", r.Method, "path", r.URL.Path,
+			"status", wrapped.Status(), "bytes", wrapped.BytesWritten(), "ms", time.Since(begun).Milliseconds())
+	})
+}
+
+// measured counts requests and their time by route.
+func (s *server) measured() func(http.Handler) http.Handler {
+	durations := prometheus.NewHistogramVec(prometheus.HistogramOpts{
+		Name: "stoop_http_request_seconds", Help: "Time to answer an HTTP request.", Buckets: prometheus.DefBuckets,
+	}, []string{"method", "route", "status"})
+	s.Metrics.MustRegister(durations)
+	return func(next http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if strings.HasPrefix(r.URL.Path, "/live/") { // open as long as the browser is
+				next.ServeHTTP(w, r)
+				return
+			}
+			begun := time.Now()
+			wrapped := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
+			next.ServeHTTP(wrapped, r)
+			route := chi.RouteContext(r.Context()).RoutePattern()
+			durations.WithLabelValues(r.Method, route, strconv.Itoa(wrapped.Status())).Observe(time.Since(begun).Seconds())
+		})
+	}
+}
+
+// recovered turns a panic into a problem document and a log entry.
+func (s *server) recovered(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		defer func() {
+			if v := recover(); v != nil && v != http.ErrAbortHandler {
+				s.Log.Error("a request panicked", "path", r.URL.Path, "panic", v, "stack", string(debug.Stack()))
+				writeProblem(w, problem.New(http.StatusInternalServerError, "broken", "Something broke on our side", "Try again; if it stays, tell an admin the time."))
+			}
+		}()
+		next.ServeHTTP(w, r)
+	})
+}
+
+// securityHeaders hold for every answer; pages add their own content policy.
+func securityHeaders(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		h := w.Header()
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "strict-origin-when-cross-origin")
+		h.Set("Permissions-Policy", "camera=(), geolocation=(), microphone=()")
+		h.Set("Content-Security-Policy", "default-src 'none'; frame-ancestors 'none'")
+		if r.TLS != nil {
+			h.Set("Strict-Transport-Security", "max-age=31536000")
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// limitLogins bounds the login tries of one address.
+func (s *server) limitLogins(next http.Handler) http.Handler {
+	limited := httprate.Limit(s.LoginsPerMinute, time.Minute, httprate.WithKeyFuncs(httprate.KeyByIP),
+		httprate.WithLimitHandler(func(w http.ResponseWriter, _ *http.Request) {
+			p := problem.New(http.StatusTooManyRequests, "too-many-logins", "Too many tries", "Wait a minute, then try again.")
+			p.Retry = true
+			writeProblem(w, p)
+		}))(next)
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.Method == http.MethodPost && r.URL.Path == "/api/session" {
+			limited.ServeHTTP(w, r)
+			return
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+func (s *server) ready(w http.ResponseWriter, r *http.Request) {
+	if err := s.App.Ready(r.Context()); err != nil {
+		s.Log.Error("not ready", "error", err)
+		writeProblem(w, problem.New(http.StatusServiceUnavailable, "not-ready", "The database does not answer", "Start PostgreSQL; Stoop goes on by itself."))
+		return
+	}
+	writeJSON(w, http.StatusOK, map[string]string{"status": "ready"})
+}
+
+// metrics answers the machine itself, or who has the token. A request that a
+// proxy passed on comes from outside.
+func (s *server) metrics(w http.ResponseWriter, r *http.Request) {
+	host, _, _ := net.SplitHostPort(r.RemoteAddr)
+	local := net.ParseIP(host).IsLoopback() && r.Header.Get("X-Forwarded-For") == "" && r.Header.Get("Forwarded") == ""
+	token := strings.TrimPrefix(r.Header.Get("Authorization"), "Bearer ")
+	allowed := s.MetricsToken != "" && subtle.ConstantTimeCompare([]byte(token), []byte(s.MetricsToken)) == 1
+	if !local && !allowed {
+		writeProblem(w, problem.New(http.StatusForbidden, "not-allowed", "Metrics are not public", "Ask from the machine itself, or set STOOP_METRICS_TOKEN and send it as a bearer token."))
+		return
+	}
+	promhttp.HandlerFor(s.Metrics, promhttp.HandlerOpts{}).ServeHTTP(w, r)
+}

@@ -1,0 +1,165 @@
+package httpapi
+
+import (
+	"context"
+	"errors"
+	"net/http"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"stoop/internal/app"
+	"stoop/internal/problem"
+	"stoop/internal/store"
+)
+
+// body wraps a result as huma wants it.
+type body[T any] struct {
+	Body T
+}
+
+type nothing struct{}
+
+// Credentials of an operator.
+type Credentials struct {
+	Email    string `json:"email" maxLength:"254"`
+	Password string `json:"password" maxLength:"200"`
+}
+
+// Message is what an operator says.
+type Message struct {
+	ClientID string `json:"clientId" minLength:"1" maxLength:"64" pattern:"^[0-9A-Za-z-]+$" doc:"Made by the sender; sending again under the same id changes nothing"`
+	Text     string `json:"text"`
+}
+
+// Transcripts is a page of what a search found.
+type Transcripts struct {
+	app.TranscriptPage
+	NextStartedAt *time.Time `json:"nextStartedAt,omitempty" doc:"With nextId: where the next page begins"`
+	NextID        string     `json:"nextId,omitempty"`
+}
+
+// operations registers what the console asks for over HTTP.
+func (s *server) operations(api huma.API) {
+	register(s, api, http.MethodPost, "/api/session", "login", "Log in",
+		func(ctx context.Context, in *body[Credentials]) (*body[app.OperatorView], error) {
+			o, err := s.App.Login(ctx, in.Body.Email, in.Body.Password)
+			if err != nil {
+				return nil, err
+			}
+			if err := s.sessions.RenewToken(ctx); err != nil {
+				return nil, err
+			}
+			s.sessions.Put(ctx, sessionOperator, o.ID)
+			return &body[app.OperatorView]{Body: s.App.Me(o)}, nil
+		})
+	register(s, api, http.MethodDelete, "/api/session", "logout", "Log out",
+		func(ctx context.Context, _ *nothing) (*nothing, error) {
+			id := s.sessions.GetString(ctx, sessionOperator)
+			if err := s.sessions.Destroy(ctx); err != nil {
+				return nil, err
+			}
+			if id != "" {
+				s.Live.SignedOut(id)
+			}
+			return nil, nil
+		})
+	register(s, api, http.MethodGet, "/api/me", "me", "Who is logged in",
+		asOperator(s, func(_ context.Context, o store.Operator, _ *nothing) (*body[app.OperatorView], error) {
+			return &body[app.OperatorView]{Body: s.App.Me(o)}, nil
+		}))
+	register(s, api, http.MethodPut, "/api/me/availability", "set-availability", "Become available or away",
+		asOperator(s, func(ctx context.Context, o store.Operator, in *struct {
+			Body struct {
+				Available bool `json:"available"`
+			}
+		}) (*body[app.OperatorView], error) {
+			view, err := s.App.SetAvailable(ctx, o, in.Body.Available)
+			return &body[app.OperatorView]{Body: view}, err
+		}))
+	register(s, api, http.MethodGet, "/api/desk", "desk", "What the Desk starts from",
+		asOperator(s, func(ctx context.Context, o store.Operator, _ *nothing) (*body[app.Desk], error) {
+			desk, err := s.App.Desk(ctx, o)
+			return &body[app.Desk]{Body: desk}, err
+		}))
+	register(s, api, http.MethodGet, "/api/figures", "figures", "Figures of the status strip",
+		asOperator(s, func(ctx context.Context, _ store.Operator, _ *nothing) (*body[app.Figures], error) {
+			figures, err := s.App.Figures(ctx)
+			return &body[app.Figures]{Body: figures}, err
+		}))
+	register(s, api, http.MethodGet, "/api/chats/{id}", "script", "A chat and the events after a number",
+		asOperator(s, func(ctx context.Context, o store.Operator, in *struct {
+			ID    string `path:"id"`
+			After int64  `query:"after" minimum:"0"`
+		}) (*body[app.Script], error) {
+			script, err := s.App.Script(ctx, o, in.ID, in.After)
+			return &body[app.Script]{Body: script}, err
+		}))
+	register(s, api, http.MethodPost, "/api/chats/{id}/take", "take", "Take a waiting chat",
+		asOperator(s, func(ctx context.Context, o store.Operator, in *chatPath) (*body[app.ChatView], error) {
+			view, err := s.App.Take(ctx, o, in.ID)
+			return &body[app.ChatView]{Body: view}, err
+		}))
+	register(s, api, http.MethodPost, "/api/chats/{id}/say", "say", "Say something in a chat",
+		asOperator(s, func(ctx context.Context, o store.Operator, in *struct {
+			ID   string `path:"id"`
+			Body Message
+		}) (*body[app.Said], error) {
+			said, err := s.App.OperatorSays(ctx, o, in.ID, in.Body.ClientID, in.Body.Text)
+			return &body[app.Said]{Body: said}, err
+		}))
+	register(s, api, http.MethodPost, "/api/chats/{id}/end", "end", "End a chat",
+		asOperator(s, func(ctx context.Context, o store.Operator, in *chatPath) (*body[app.ChatView], error) {
+			view, err := s.App.OperatorEnds(ctx, o, in.ID)
+			return &body[app.ChatView]{Body: view}, err
+		}))
+	register(s, api, http.MethodGet, "/api/transcripts", "transcripts", "Search the transcripts",
+		asOperator(s, func(ctx context.Context, o store.Operator, in *struct {
+			Words     string    `query:"words" maxLength:"200" doc:"All of them must stand in the chat"`
+			StartedAt time.Time `query:"nextStartedAt"`
+			ID        string    `query:"nextId" format:"uuid"`
+		}) (*body[Transcripts], error) {
+			var before *store.Cursor
+			if in.ID != "" {
+				before = &store.Cursor{StartedAt: in.StartedAt, ID: in.ID}
+			}
+			page, err := s.App.Transcripts(ctx, o, in.Words, before)
+			out := Transcripts{TranscriptPage: page}
+			if page.Next != nil {
+				out.NextStartedAt, out.NextID = &page.Next.StartedAt, page.Next.ID
+			}
+			return &body[Transcripts]{Body: out}, err
+		}))
+}
+
+type chatPath struct {
+	ID string `path:"id"`
+}
+
+// register adds an operation whose errors become problem documents.
+func register[I, O any](s *server, api huma.API, method, path, id, summary string, do func(context.Context, *I) (*O, error)) {
+	op := huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary, MaxBodyBytes: 1 << 20,
+		Errors: []int{http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound, http.StatusConflict, http.StatusUnprocessableEntity, http.StatusServiceUnavailable}}
+	huma.Register(api, op, func(ctx context.Context, in *I) (*O, error) {
+		out, err := do(ctx, in)
+		if err == nil {
+			return out, nil
+		}
+		p := problem.From(err)
+		if p.IsOurs() && !errors.Is(err, context.Canceled) {
+			s.Log.Error("an operation failed", "operation", id, "error", err)
+		}
+		return nil, p
+	})
+}
+
+// asOperator hands an operation the operator who is logged in.
+func asOperator[I, O any](s *server, do func(context.Context, store.Operator, *I) (*O, error)) func(context.Context, *I) (*O, error) {
+	return func(ctx context.Context, in *I) (*O, error) {
+		o, err := s.operator(ctx)
+		if err != nil {
+			return nil, err
+		}
+		return do(ctx, o, in)
+	}
+}

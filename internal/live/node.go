@@ -1,0 +1,146 @@
+// Package live delivers to connected browsers, over WebSockets through
+// centrifuge. What it sends may get lost on the way: every chat message carries
+// its number, and a browser that sees a gap asks for what it missed.
+package live
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"log/slog"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/centrifugal/centrifuge"
+	"github.com/prometheus/client_golang/prometheus"
+
+	"stoop/core/chat"
+	"stoop/internal/store"
+)
+
+// Channel names. Browsers never choose a channel; the server subscribes them
+// when they connect.
+const (
+	teamChannel  = "team"
+	leadsChannel = "leads"
+)
+
+func operatorChannel(id string) string { return "operator:" + id }
+func visitorChannel(id string) string  { return "visitor:" + id }
+func widgetChannel(id string) string   { return "widget:" + id }
+
+// Node is the hub of live connections. It implements app.Live.
+type Node struct {
+	hub *centrifuge.Node
+	log *slog.Logger
+}
+
+// New returns a hub that does not take connections yet; see Serve.
+func New(log *slog.Logger, metrics prometheus.Registerer) (*Node, error) {
+	n := &Node{log: log}
+	hub, err := centrifuge.New(centrifuge.Config{
+		LogLevel: centrifuge.LogLevelError,
+		LogHandler: func(e centrifuge.LogEntry) {
+			log.Error("live: "+e.Message, "fields", e.Fields)
+		},
+		Metrics: centrifuge.MetricsConfig{RegistererGatherer: registry(metrics)},
+	})
+	if err != nil {
+		return nil, fmt.Errorf("making the live hub: %w", err)
+	}
+	n.hub = hub
+	return n, nil
+}
+
+func registry(metrics prometheus.Registerer) centrifuge.RegistererGatherer {
+	if r, ok := metrics.(centrifuge.RegistererGatherer); ok {
+		return r
+	}
+	return prometheus.NewRegistry()
+}
+
+// Shutdown closes all connections; browsers connect again by themselves.
+func (n *Node) Shutdown(ctx context.Context) error { return n.hub.Shutdown(ctx) }
+
+// ToTeam sends to every operator.
+func (n *Node) ToTeam(message any) { n.publish(teamChannel, message) }
+
+// ToLeads sends to leads and admins.
+func (n *Node) ToLeads(message any) { n.publish(leadsChannel, message) }
+
+// ToOperator sends to all tabs of one operator.
+func (n *Node) ToOperator(id string, message any) { n.publish(operatorChannel(id), message) }
+
+// ToVisitor sends to all tabs of one visitor.
+func (n *Node) ToVisitor(id string, message any) { n.publish(visitorChannel(id), message) }
+
+// ToWidget sends to all visitors who have the panel of a widget loaded.
+func (n *Node) ToWidget(id string, message any) { n.publish(widgetChannel(id), message) }
+
+// Here reports whether a party has a connection now.
+func (n *Node) Here(p chat.Party) bool {
+	channel := visitorChannel(p.ID)
+	if p.Side == chat.TeamSide {
+		channel = operatorChannel(p.ID)
+	}
+	stats, err := n.hub.PresenceStats(channel)
+	if err != nil {
+		n.log.Error("presence could not be read", "channel", channel, "error", err)
+		return false
+	}
+	return stats.NumClients > 0
+}
+
+// SignedOut closes an operator's connections; tabs whose session is still good
+// connect again by themselves.
+func (n *Node) SignedOut(operatorID string) {
+	if err := n.hub.Disconnect(userOf(chat.Operator(operatorID)), centrifuge.WithCustomDisconnect(centrifuge.DisconnectForceReconnect)); err != nil {
+		n.log.Error("an operator's connections could not be closed", "error", err)
+	}
+}
+
+func (n *Node) publish(channel string, message any) {
+	data, err := json.Marshal(message)
+	if err == nil {
+		_, err = n.hub.Publish(channel, data)
+	}
+	if err != nil {
+		n.log.Error("a live message could not be sent; browsers will ask for it", "channel", channel, "error", err)
+	}
+}
+
+// userOf names a party to the hub.
+func userOf(p chat.Party) string { return string(p.Side) + ":" + p.ID }
+
+func partyOf(user string) chat.Party {
+	side, id, _ := strings.Cut(user, ":")
+	return chat.Party{Side: chat.Side(side), ID: id}
+}
+
+// channelsFor are the channels that an operator is subscribed to.
+func channelsFor(o store.Operator) []string {
+	channels := []string{teamChannel, operatorChannel(o.ID)}
+	if o.Role != store.RoleOperator {
+		channels = append(channels, leadsChannel)
+	}
+	return channels
+}
+
+func subscriptions(present string, channels ...string) map[string]centrifuge.SubscribeOptions {
+	subs := map[string]centrifuge.SubscribeOptions{}
+	for _, c := range channels {
+		subs[c] = centrifuge.SubscribeOptions{EmitPresence: c == present}
+	}
+	return subs
+}
+
+// handler returns the WebSocket endpoint. The size limit is generous, so that
+// an overlong message is answered rather than cut off with the connection.
+func (n *Node) handler() http.Handler {
+	return centrifuge.NewWebsocketHandler(n.hub, centrifuge.WebsocketConfig{
+		MessageSizeLimit: 1 << 20,
+		// Both sides learn within seconds that the other one is gone.
+		PingPongConfig: centrifuge.PingPongConfig{PingInterval: 8 * time.Second, PongTimeout: 5 * time.Second},
+	})
+}

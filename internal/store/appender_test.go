@@ -1,0 +1,279 @@
+package store_test
+
+import (
+	"context"
+	"fmt"
+	"math/rand/v2"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/require"
+
+	"stoop/core/chat"
+	"stoop/internal/store"
+	"stoop/internal/testpg"
+)
+
+type room struct {
+	*store.Store
+	widget, maren, idris string
+}
+
+func newRoom(t *testing.T) room {
+	t.Helper()
+	s := testpg.Open(t)
+	r := room{Store: s, widget: uuid.NewString(), maren: uuid.NewString(), idris: uuid.NewString()}
+	require.NoError(t, s.DB.Create(&store.Widget{ID: r.widget, Key: "ferry", Name: "Site", Title: "Ask", Sites: []string{}, Colour: "#9c3f27", Corner: "right", MessageLimit: 2000, AnswerTargetSeconds: 60}).Error)
+	for id, name := range map[string]string{r.maren: "Maren Holt", r.idris: "Idris Vane"} {
+		require.NoError(t, s.DB.Create(&store.Operator{ID: id, Email: name + "@example.com", Name: name, Role: store.RoleOperator, PasswordHash: "-"}).Error)
+	}
+	return r
+}
+
+func (r room) start(t *testing.T, words string) store.Chat {
+	t.Helper()
+	visitor := uuid.NewString()
+	require.NoError(t, r.EnsureVisitor(context.Background(), store.Visitor{ID: visitor, WidgetID: r.widget}))
+	c, opened, err := r.startAs(visitor, "first", words)
+	require.NoError(t, err)
+	require.True(t, opened)
+	return c
+}
+
+func (r room) startAs(visitor, clientID, words string) (store.Chat, bool, error) {
+	events, err := chat.Start(chat.Visitor(visitor), clientID, chat.Intro{Name: "Wren Castellane"}, words, 2000, time.Now().UTC())
+	if err != nil {
+		return store.Chat{}, false, err
+	}
+	return r.Start(context.Background(), store.Chat{ID: uuid.NewString(), WidgetID: r.widget, VisitorID: visitor, StartClientID: clientID, Name: "Wren Castellane"}, events)
+}
+
+func say(c store.Chat, by chat.Party, clientID, words string) store.Act {
+	return store.Act{ChatID: c.ID, By: by, ClientID: clientID, Decide: func(s chat.State) ([]chat.Event, error) {
+		e, err := s.Say(by, clientID, words, 2000, time.Now().UTC())
+		return []chat.Event{e}, err
+	}}
+}
+
+func take(c store.Chat, operator string) store.Act {
+	return store.Act{ChatID: c.ID, By: chat.Operator(operator), Decide: func(s chat.State) ([]chat.Event, error) {
+		return s.Take(chat.Operator(operator), time.Now().UTC())
+	}}
+}
+
+func appender(t *testing.T, s *store.Store, tell func(store.Result)) *store.Appender {
+	t.Helper()
+	if tell == nil {
+		tell = func(store.Result) {}
+	}
+	a := store.NewAppender(s, tell)
+	t.Cleanup(a.Close)
+	return a
+}
+
+// Two servers on one database, many senders, every message sent twice: the log
+// has each message once, without gaps, and the stored state is the fold of it.
+func TestTwoServersAppendWithoutGapsOrDoubles(t *testing.T) {
+	r := newRoom(t)
+	servers := []*store.Appender{appender(t, r.Store, nil), appender(t, r.Store, nil)}
+	chats := []store.Chat{r.start(t, "one"), r.start(t, "two"), r.start(t, "three")}
+	const each = 40
+	var wait sync.WaitGroup
+	for _, c := range chats {
+		for sender := range 4 {
+			wait.Go(func() {
+				for i := range each {
+					act := say(c, chat.Visitor(c.VisitorID), fmt.Sprintf("%d-%d", sender, i), fmt.Sprintf("%d says %d", sender, i))
+					first, err := servers[rand.IntN(2)].Append(context.Background(), act)
+					if !assertNo(t, err) {
+						return
+					}
+					second, err := servers[rand.IntN(2)].Append(context.Background(), act)
+					if !assertNo(t, err) {
+						return
+					}
+					if !second.Repeated || first.Events[0].Number != second.Events[0].Number || first.Events[0].Text != second.Events[0].Text {
+						t.Errorf("sending again gave another result: %+v then %+v", first.Events, second.Events)
+					}
+				}
+			})
+		}
+	}
+	wait.Wait()
+	for _, c := range chats {
+		log, err := r.Events(context.Background(), c.ID, 0, 10_000)
+		require.NoError(t, err)
+		require.Len(t, log, 2+4*each)
+		folded, err := chat.Fold(log)
+		require.NoError(t, err)
+		stored, err := r.Chat(context.Background(), c.ID)
+		require.NoError(t, err)
+		require.Equal(t, folded, stored.State)
+		require.Equal(t, folded.Last, stored.Last)
+	}
+}
+
+func assertNo(t *testing.T, err error) bool {
+	if err != nil {
+		t.Error(err)
+	}
+	return err == nil
+}
+
+func TestOneOfTwoTakersOnTwoServersWins(t *testing.T) {
+	r := newRoom(t)
+	servers := []*store.Appender{appender(t, r.Store, nil), appender(t, r.Store, nil)}
+	for range 30 {
+		c := r.start(t, "Is there room?")
+		var wait sync.WaitGroup
+		errs := make([]error, 2)
+		for i, operator := range []string{r.maren, r.idris} {
+			wait.Go(func() { _, errs[i] = servers[i].Append(context.Background(), take(c, operator)) })
+		}
+		wait.Wait()
+		won := 0
+		for _, err := range errs {
+			var taken *chat.TakenError
+			if err == nil {
+				won++
+			} else {
+				require.ErrorAs(t, err, &taken)
+			}
+		}
+		require.Equal(t, 1, won)
+	}
+}
+
+// What is told is told after the commit and in the order of the log.
+func TestTellingFollowsTheLog(t *testing.T) {
+	r := newRoom(t)
+	var mu sync.Mutex
+	var told []int64
+	a := appender(t, r.Store, func(res store.Result) {
+		mu.Lock()
+		defer mu.Unlock()
+		for _, e := range res.Events {
+			told = append(told, e.Number)
+		}
+	})
+	c := r.start(t, "Hello")
+	var wait sync.WaitGroup
+	for i := range 100 {
+		wait.Go(func() {
+			_, err := a.Append(context.Background(), say(c, chat.Visitor(c.VisitorID), fmt.Sprint(i), "words"))
+			assertNo(t, err)
+		})
+	}
+	wait.Wait()
+	a.Close()
+	mu.Lock()
+	defer mu.Unlock()
+	require.Len(t, told, 100)
+	for i, n := range told {
+		require.EqualValues(t, i+3, n)
+	}
+	_, err := a.Append(context.Background(), say(c, chat.Visitor(c.VisitorID), "late", "words"))
+	require.ErrorIs(t, err, store.ErrClosed)
+}
+
+// A message whose acknowledgement was lost is sent again after the chat ended:
+// the sender hears that it arrived, not that it is too late.
+func TestRepeatAfterTheEndGetsTheFirstResult(t *testing.T) {
+	r := newRoom(t)
+	a := appender(t, r.Store, nil)
+	c := r.start(t, "Hello")
+	act := say(c, chat.Visitor(c.VisitorID), "again", "one more thing")
+	first, err := a.Append(context.Background(), act)
+	require.NoError(t, err)
+	_, err = a.Append(context.Background(), store.Act{ChatID: c.ID, By: chat.Visitor(c.VisitorID), Decide: func(s chat.State) ([]chat.Event, error) {
+		return s.End(chat.Visitor(c.VisitorID), time.Now())
+	}})
+	require.NoError(t, err)
+	second, err := a.Append(context.Background(), act)
+	require.NoError(t, err)
+	require.True(t, second.Repeated)
+	require.Equal(t, first.Events[0].Number, second.Events[0].Number)
+	_, err = a.Append(context.Background(), say(c, chat.Visitor(c.VisitorID), "new", "and another"))
+	require.ErrorIs(t, err, chat.ErrEnded)
+}
+
+// One act that the database refuses must not take others of its batch along.
+func TestOneRefusedActDoesNotHarmItsBatch(t *testing.T) {
+	r := newRoom(t)
+	a := appender(t, r.Store, nil)
+	good, bad := r.start(t, "good"), r.start(t, "bad")
+	var wait sync.WaitGroup
+	for i := range 50 {
+		wait.Go(func() {
+			_, err := a.Append(context.Background(), say(good, chat.Visitor(good.VisitorID), fmt.Sprint(i), "words"))
+			assertNo(t, err)
+		})
+		wait.Go(func() {
+			// An owner that does not exist breaks the foreign key.
+			_, err := a.Append(context.Background(), take(bad, uuid.NewString()))
+			if err == nil {
+				t.Error("taken by an operator who does not exist")
+			}
+		})
+	}
+	wait.Wait()
+	now, err := r.Chat(context.Background(), good.ID)
+	require.NoError(t, err)
+	require.EqualValues(t, 52, now.Last)
+}
+
+func TestStartIsIdempotentAndOpensOneChat(t *testing.T) {
+	r := newRoom(t)
+	visitor := uuid.NewString()
+	require.NoError(t, r.EnsureVisitor(context.Background(), store.Visitor{ID: visitor, WidgetID: r.widget}))
+	first, opened, err := r.startAs(visitor, "a", "Hello")
+	require.NoError(t, err)
+	require.True(t, opened)
+	again, opened, err := r.startAs(visitor, "a", "Hello")
+	require.NoError(t, err)
+	require.False(t, opened)
+	require.Equal(t, first.ID, again.ID)
+	otherTab, opened, err := r.startAs(visitor, "b", "Hello from a second tab")
+	require.NoError(t, err)
+	require.False(t, opened)
+	require.Equal(t, first.ID, otherTab.ID)
+}
+
+func TestSearchFindsAllWordsAnywhereInTheChat(t *testing.T) {
+	r := newRoom(t)
+	a := appender(t, r.Store, nil)
+	end := func(c store.Chat) {
+		_, err := a.Append(context.Background(), store.Act{ChatID: c.ID, By: chat.Visitor(c.VisitorID), Decide: func(s chat.State) ([]chat.Event, error) {
+			return s.End(chat.Visitor(c.VisitorID), time.Now())
+		}})
+		require.NoError(t, err)
+	}
+	group := r.start(t, "We would like to bring a group over")
+	_, err := a.Append(context.Background(), say(group, chat.Visitor(group.VisitorID), "2", "with our own minibus, it's 6.8 m"))
+	require.NoError(t, err)
+	bus := r.start(t, "Is there a minibus at the other end?")
+	open := r.start(t, "group minibus, still talking")
+	end(group)
+	end(bus)
+
+	find := func(words string) (ids []string) {
+		hits, err := r.Transcripts(context.Background(), store.Search{Words: words, Limit: 10})
+		require.NoError(t, err)
+		for _, h := range hits {
+			ids = append(ids, h.Chat.ID)
+		}
+		return ids
+	}
+	require.Equal(t, []string{group.ID}, find("group MINIBUS"))
+	require.Equal(t, []string{bus.ID, group.ID}, find("mini"), "the beginning of a word finds it; newest first")
+	require.Equal(t, []string{bus.ID, group.ID}, find("castellane"), "by name")
+	require.Empty(t, find("lorry"))
+	require.Equal(t, []string{group.ID}, find("it's"))
+	require.NotContains(t, find(""), open.ID, "an open chat is no transcript yet")
+	for _, odd := range []string{`'`, `\`, `& | ! ()`, `a:*b`, `%`, `''' OR 1=1`} {
+		_, err := r.Transcripts(context.Background(), store.Search{Words: odd, Limit: 10})
+		require.NoError(t, err, "typing %q must not break the search", odd)
+	}
+}

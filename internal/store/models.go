@@ -1,0 +1,166 @@
+package store
+
+import (
+	"time"
+
+	"stoop/core/chat"
+)
+
+// Role is what an operator may do; each role has all that the one before it has.
+type Role string
+
+// The roles, in rising order.
+const (
+	RoleOperator Role = "operator"
+	RoleLead     Role = "lead"
+	RoleAdmin    Role = "admin"
+)
+
+// Operator is a person of the team.
+type Operator struct {
+	ID           string
+	Email        string
+	Name         string
+	Role         Role
+	PasswordHash string
+	Available    bool
+	CreatedAt    time.Time
+}
+
+// Widget is the chat as it stands on a site.
+type Widget struct {
+	ID                  string
+	Key                 string
+	Name                string
+	Title               string
+	Colour              string
+	Corner              string
+	Sites               []string `gorm:"serializer:json"` // origins that may carry it
+	MessageLimit        int
+	AnswerTargetSeconds int
+	CreatedAt           time.Time
+}
+
+// Visitor is a browser on a watched site.
+type Visitor struct {
+	ID        string
+	WidgetID  string
+	Name      string
+	Email     string
+	CreatedAt time.Time
+}
+
+// Visit is one continuous stay of a visitor.
+type Visit struct {
+	ID        string
+	WidgetID  string
+	VisitorID *string
+	PageURL   string
+	PageTitle string
+	PageSince time.Time
+	Referrer  string
+	UserAgent string
+	Language  string
+	StartedAt time.Time
+	SeenAt    time.Time
+	GoneAt    *time.Time
+}
+
+// Chat is the projection of a chat's log, for lists and queues.
+type Chat struct {
+	ID            string
+	WidgetID      string
+	VisitorID     string
+	StartClientID string
+	Name          string
+	Email         string
+	Last          int64
+	Phase         chat.Phase
+	Ending        chat.Ending
+	OwnerID       *string
+	StartedAt     time.Time
+	TakenAt       *time.Time
+	RepliedAt     *time.Time
+	EndedAt       *time.Time
+	LastWords     string
+	LastWordsSide chat.Side
+	LastWordsAt   *time.Time
+	State         chat.State `gorm:"serializer:json"`
+}
+
+// Event is one stored entry of a chat's log.
+type Event struct {
+	ChatID   string
+	Number   int64
+	Kind     chat.Kind
+	At       time.Time
+	Side     chat.Side
+	PartyID  string
+	ClientID *string
+	Text     string
+	UpTo     int64
+	Ending   chat.Ending
+	Intro    *chat.Intro `gorm:"serializer:json"`
+}
+
+// Setting is a value of the installation itself.
+type Setting struct {
+	Key   string `gorm:"primaryKey"`
+	Value string
+}
+
+// excerptLength is how much of the last words a chat's row keeps, in code points.
+const excerptLength = 200
+
+// advance moves a row on by events of its log and their resulting state.
+func (c Chat) advance(state chat.State, events []chat.Event) Chat {
+	c.State, c.Last, c.Phase, c.Ending = state, state.Last, state.Phase, state.Ending
+	c.OwnerID = nil
+	if state.Owner != "" {
+		c.OwnerID = &state.Owner
+	}
+	c.StartedAt = state.StartedAt
+	c.TakenAt, c.RepliedAt, c.EndedAt = orNil(state.TakenAt), orNil(state.RepliedAt), orNil(state.EndedAt)
+	for _, e := range events {
+		if e.Kind == chat.Said {
+			c.LastWords, c.LastWordsSide, c.LastWordsAt = chat.CleanLine(e.Text, excerptLength), e.By.Side, orNil(e.At)
+		}
+	}
+	return c
+}
+
+func orNil(t time.Time) *time.Time {
+	if t.IsZero() {
+		return nil
+	}
+	return &t
+}
+
+func toRow(chatID string, e chat.Event) Event {
+	row := Event{
+		ChatID: chatID, Number: e.Number, Kind: e.Kind, At: e.At, Side: e.By.Side, PartyID: e.By.ID,
+		Text: e.Text, UpTo: e.UpTo, Ending: e.Ending, Intro: e.Intro,
+	}
+	if e.ClientID != "" {
+		row.ClientID = &e.ClientID
+	}
+	if e.Intro != nil {
+		// Searching for a person's name or email finds their chats.
+		row.Text = chat.CleanLine(e.Intro.Name+" "+e.Intro.Email, 400)
+	}
+	return row
+}
+
+func fromRow(row Event) chat.Event {
+	e := chat.Event{
+		Number: row.Number, Kind: row.Kind, At: row.At.UTC(), By: chat.Party{Side: row.Side, ID: row.PartyID},
+		Text: row.Text, UpTo: row.UpTo, Ending: row.Ending, Intro: row.Intro,
+	}
+	if row.ClientID != nil {
+		e.ClientID = *row.ClientID
+	}
+	if row.Kind == chat.Started {
+		e.Text = "" // there for the search only
+	}
+	return e
+}

@@ -1,0 +1,252 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5/pgconn"
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"stoop/core/chat"
+)
+
+// isAnswer reports whether an error is the database's own answer, in contrast
+// to a lost connection.
+func isAnswer(err error) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg)
+}
+
+// Chat returns one chat.
+func (s *Store) Chat(ctx context.Context, id string) (Chat, error) {
+	var c Chat
+	if uuid.Validate(id) != nil {
+		return c, ErrNotFound
+	}
+	err := s.DB.WithContext(ctx).Where("id = ?", id).Take(&c).Error
+	return c, notFound(err)
+}
+
+// OpenChats returns the chats that are not over, the oldest first.
+func (s *Store) OpenChats(ctx context.Context) ([]Chat, error) {
+	var list []Chat
+	err := s.DB.WithContext(ctx).Where("phase <> 'ended'").Order("started_at, id").Find(&list).Error
+	return list, err
+}
+
+// LatestChat returns the visitor's open chat, or else the one that ended last.
+func (s *Store) LatestChat(ctx context.Context, visitorID string) (Chat, error) {
+	var c Chat
+	err := s.DB.WithContext(ctx).Where("visitor_id = ?", visitorID).
+		Order("(phase <> 'ended') desc, started_at desc").Take(&c).Error
+	return c, notFound(err)
+}
+
+// Events returns up to limit events of a chat that follow a number.
+func (s *Store) Events(ctx context.Context, chatID string, after int64, limit int) ([]chat.Event, error) {
+	var rows []Event
+	err := s.DB.WithContext(ctx).Where("chat_id = ? and number > ?", chatID, after).
+		Order("number").Limit(limit).Find(&rows).Error
+	events := make([]chat.Event, len(rows))
+	for i, row := range rows {
+		events[i] = fromRow(row)
+	}
+	return events, err
+}
+
+// Search asks for transcripts.
+type Search struct {
+	Words   string  // all of them must stand in the chat, as whole words or beginnings of words
+	OwnerID *string // only the chats of this operator
+	Before  *Cursor // only what comes after this place in the list
+	Limit   int
+}
+
+// Cursor is a place in a list of chats, newest first.
+type Cursor struct {
+	StartedAt time.Time
+	ID        string
+}
+
+// Hit is a chat that a search found, with the words that matched best.
+type Hit struct {
+	Chat    Chat
+	Excerpt string
+}
+
+// Transcripts returns the ended chats that a search finds, newest first.
+func (s *Store) Transcripts(ctx context.Context, q Search) ([]Hit, error) {
+	terms := searchTerms(q.Words)
+	find := s.DB.WithContext(ctx).Table("chats").Where("phase = 'ended'")
+	if q.OwnerID != nil {
+		find = find.Where("owner_id = ?", *q.OwnerID)
+	}
+	if q.Before != nil {
+		find = find.Where("(started_at, id) < (?, ?)", q.Before.StartedAt, q.Before.ID)
+	}
+	for _, term := range terms {
+		find = find.Where("id in (select chat_id from events where kind in ('said', 'started') and words @@ to_tsquery('simple', ?))", term)
+	}
+	var chats []Chat
+	if err := find.Order("started_at desc, id desc").Limit(q.Limit).Find(&chats).Error; err != nil {
+		return nil, err
+	}
+	excerpts, err := s.excerpts(ctx, chats, terms)
+	if err != nil {
+		return nil, err
+	}
+	hits := make([]Hit, len(chats))
+	for i, c := range chats {
+		hits[i] = Hit{Chat: c, Excerpt: excerpts[c.ID]}
+		if hits[i].Excerpt == "" {
+			hits[i].Excerpt = c.LastWords
+		}
+	}
+	return hits, nil
+}
+
+// CountTranscripts returns how many chats a search finds in all.
+func (s *Store) CountTranscripts(ctx context.Context, q Search) (int64, error) {
+	find := s.DB.WithContext(ctx).Table("chats").Where("phase = 'ended'")
+	if q.OwnerID != nil {
+		find = find.Where("owner_id = ?", *q.OwnerID)
+	}
+	for _, term := range searchTerms(q.Words) {
+		find = find.Where("id in (select chat_id from events where kind in ('said', 'started') and words @@ to_tsquery('simple', ?))", term)
+	}
+	var n int64
+	err := find.Count(&n).Error
+	return n, err
+}
+
+// excerpts returns for each chat the message that holds most of the terms;
+// without terms, the visitor's question.
+func (s *Store) excerpts(ctx context.Context, chats []Chat, terms []string) (map[string]string, error) {
+	if len(chats) == 0 {
+		return nil, nil
+	}
+	ids := make([]string, len(chats))
+	for i, c := range chats {
+		ids[i] = c.ID
+	}
+	var rows []struct {
+		ChatID string
+		Text   string
+	}
+	query := s.DB.WithContext(ctx).Table("events").Select("distinct on (chat_id) chat_id, text").
+		Where("chat_id in ? and kind = 'said'", ids)
+	if len(terms) == 0 {
+		query = query.Order("chat_id, number")
+	} else {
+		any := strings.Join(terms, " | ")
+		query = query.Where("words @@ to_tsquery('simple', ?)", any).
+			Order(gorm.Expr("chat_id, ts_rank(words, to_tsquery('simple', ?)) desc, number", any))
+	}
+	if err := query.Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	out := make(map[string]string, len(rows))
+	for _, r := range rows {
+		out[r.ChatID] = chat.CleanLine(r.Text, excerptLength)
+	}
+	return out, nil
+}
+
+// searchTerms turns typed words into terms of a text search query, each
+// matching the beginning of a word. Quoting keeps every character literal.
+func searchTerms(words string) []string {
+	var terms []string
+	for _, w := range strings.Fields(chat.CleanLine(words, 200)) {
+		quoted := strings.NewReplacer(`\`, `\\`, `'`, `''`).Replace(w)
+		terms = append(terms, "'"+quoted+"':*")
+	}
+	return terms
+}
+
+// Today counts the chats that arrived since a time: how many are decided
+// against the answer target, and how many of those were taken within it. A
+// chat is decided when it was taken, missed, or has waited beyond the target.
+func (s *Store) Today(ctx context.Context, since, now time.Time) (within, decided int64, err error) {
+	var row struct{ Within, Decided int64 }
+	err = s.DB.WithContext(ctx).Raw(`
+		select count(*) filter (where c.taken_at - c.started_at <= target) as within,
+		       count(*) filter (where c.taken_at is not null or c.phase = 'ended' or ?::timestamptz - c.started_at > target) as decided
+		from chats c join widgets w on w.id = c.widget_id,
+		     lateral (select make_interval(secs => w.answer_target_seconds) as target) t
+		where c.started_at >= ?`, now, since).Scan(&row).Error
+	return row.Within, row.Decided, err
+}
+
+// OperatorByEmail returns the operator with an email address, in any case.
+func (s *Store) OperatorByEmail(ctx context.Context, email string) (Operator, error) {
+	var o Operator
+	err := s.DB.WithContext(ctx).Where("lower(email) = lower(?)", email).Take(&o).Error
+	return o, notFound(err)
+}
+
+// Operators returns the whole team, by name.
+func (s *Store) Operators(ctx context.Context) ([]Operator, error) {
+	var list []Operator
+	err := s.DB.WithContext(ctx).Order("name, id").Find(&list).Error
+	return list, err
+}
+
+// SetAvailable stores an operator's own word on taking new chats.
+func (s *Store) SetAvailable(ctx context.Context, operatorID string, available bool) error {
+	return s.DB.WithContext(ctx).Model(&Operator{}).Where("id = ?", operatorID).Update("available", available).Error
+}
+
+// SetPassword replaces an operator's password hash.
+func (s *Store) SetPassword(ctx context.Context, operatorID, hash string) error {
+	return s.DB.WithContext(ctx).Model(&Operator{}).Where("id = ?", operatorID).Update("password_hash", hash).Error
+}
+
+// Widgets returns all widgets.
+func (s *Store) Widgets(ctx context.Context) ([]Widget, error) {
+	var list []Widget
+	err := s.DB.WithContext(ctx).Order("created_at, id").Find(&list).Error
+	return list, err
+}
+
+// WidgetByKey returns the widget with a public key.
+func (s *Store) WidgetByKey(ctx context.Context, key string) (Widget, error) {
+	var w Widget
+	err := s.DB.WithContext(ctx).Where("key = ?", key).Take(&w).Error
+	return w, notFound(err)
+}
+
+// Visitor returns one visitor.
+func (s *Store) Visitor(ctx context.Context, id string) (Visitor, error) {
+	var v Visitor
+	err := s.DB.WithContext(ctx).Where("id = ?", id).Take(&v).Error
+	return v, notFound(err)
+}
+
+// NameVisitor stores what the visitor told about themselves; empty values
+// leave what is known.
+func (s *Store) NameVisitor(ctx context.Context, id, name, email string) error {
+	return s.DB.WithContext(ctx).Exec(
+		"update visitors set name = coalesce(nullif(?, ''), name), email = coalesce(nullif(?, ''), email) where id = ?",
+		name, email, id).Error
+}
+
+// OperatorByID returns one operator.
+func (s *Store) OperatorByID(ctx context.Context, id string) (Operator, error) {
+	var o Operator
+	err := s.DB.WithContext(ctx).Where("id = ?", id).Take(&o).Error
+	return o, notFound(err)
+}
+
+// AddOperator stores a new member of the team.
+func (s *Store) AddOperator(ctx context.Context, o Operator) error {
+	return s.DB.WithContext(ctx).Create(&o).Error
+}
+
+// SaveWidget stores a widget under its key, making it if it is not there.
+func (s *Store) SaveWidget(ctx context.Context, w Widget) error {
+	return s.DB.WithContext(ctx).Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "key"}}, UpdateAll: true}).Create(&w).Error
+}

@@ -1,0 +1,123 @@
+// Package store keeps Stoop's data in PostgreSQL, through GORM. The schema is
+// made by the SQL files in migrations, which only go forward.
+package store
+
+import (
+	"context"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"time"
+
+	"github.com/jackc/pgx/v5/pgconn"
+	"github.com/pressly/goose/v3"
+	"github.com/pressly/goose/v3/lock"
+	"gorm.io/driver/postgres"
+	"gorm.io/gorm"
+	"gorm.io/gorm/logger"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// ErrNotFound: no such row, or none that the asker may see.
+var ErrNotFound = errors.New("not found")
+
+// Store is the database. Its methods are safe for concurrent use.
+type Store struct {
+	DB *gorm.DB
+}
+
+// Open connects to a PostgreSQL database.
+func Open(url string, connections int) (*Store, error) {
+	db, err := gorm.Open(postgres.Open(url), &gorm.Config{
+		Logger:                 logger.Discard, // errors are returned, and logged where they are handled
+		SkipDefaultTransaction: true,
+		TranslateError:         false,
+		NowFunc:                func() time.Time { return time.Now().UTC() },
+	})
+	if err != nil {
+		return nil, fmt.Errorf("connecting to the database: %w", err)
+	}
+	pool, err := db.DB()
+	if err != nil {
+		return nil, err
+	}
+	pool.SetMaxOpenConns(connections)
+	pool.SetMaxIdleConns(connections)
+	return &Store{DB: db}, nil
+}
+
+// Close releases the connections.
+func (s *Store) Close() error {
+	pool, err := s.DB.DB()
+	if err != nil {
+		return err
+	}
+	return pool.Close()
+}
+
+// Ping reports whether the database answers.
+func (s *Store) Ping(ctx context.Context) error {
+	pool, err := s.DB.DB()
+	if err != nil {
+		return err
+	}
+	return pool.PingContext(ctx)
+}
+
+// Migrate brings the schema up to date. Several servers may start at once: one
+// migrates, the others wait.
+func (s *Store) Migrate(ctx context.Context) error {
+	pool, err := s.DB.DB()
+	if err != nil {
+		return err
+	}
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	locker, err := lock.NewPostgresSessionLocker()
+	if err != nil {
+		return err
+	}
+	provider, err := goose.NewProvider(goose.DialectPostgres, pool, files,
+		goose.WithSessionLocker(locker), goose.WithSlog(slog.New(slog.DiscardHandler)))
+	if err != nil {
+		return err
+	}
+	if _, err := provider.Up(ctx); err != nil {
+		return fmt.Errorf("migrating the database: %w", err)
+	}
+	return nil
+}
+
+// Setting returns the value kept under a key, storing fallback if there is
+// none yet. When two servers ask at once, both get the same value.
+func (s *Store) Setting(ctx context.Context, key, fallback string) (string, error) {
+	var value string
+	err := s.DB.WithContext(ctx).Raw(`
+		with fresh as (insert into settings (key, value) values (?, ?) on conflict (key) do nothing returning value)
+		select value from fresh union all select value from settings where key = ? limit 1`,
+		key, fallback, key).Scan(&value).Error
+	if err == nil && value == "" {
+		// The other server's insert was not visible to this statement yet.
+		err = s.DB.WithContext(ctx).Raw("select value from settings where key = ?", key).Scan(&value).Error
+	}
+	return value, err
+}
+
+// isUnique reports whether an error is a violation of the named unique index.
+func isUnique(err error, name string) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg) && pg.Code == "23505" && pg.ConstraintName == name
+}
+
+func notFound(err error) error {
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return ErrNotFound
+	}
+	return err
+}

@@ -1,0 +1,77 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"github.com/google/uuid"
+	"gorm.io/gorm/clause"
+)
+
+// hereFor is how long a visit counts as on the site after its last pulse. The
+// loader sends one every 25 s, so that one may be lost.
+const hereFor = 60 * time.Second
+
+// Pulse stores that a page is open now. It starts the visit if there is none;
+// the time on the page begins anew only when the page changed.
+func (s *Store) Pulse(ctx context.Context, v Visit) (Visit, error) {
+	v.PageSince, v.StartedAt = v.SeenAt, v.SeenAt
+	err := s.DB.WithContext(ctx).Raw(`
+		insert into visits (id, widget_id, page_url, page_title, page_since, referrer, user_agent, language, started_at, seen_at)
+		values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+		on conflict (id) do update set
+			page_since = case when visits.page_url = excluded.page_url then visits.page_since else excluded.page_since end,
+			page_url = excluded.page_url, page_title = excluded.page_title, seen_at = excluded.seen_at, gone_at = null
+		where visits.widget_id = excluded.widget_id
+		returning *`,
+		v.ID, v.WidgetID, v.PageURL, v.PageTitle, v.PageSince, v.Referrer, v.UserAgent, v.Language, v.StartedAt, v.SeenAt).
+		Scan(&v).Error
+	return v, err
+}
+
+// Leave stores that the page of a visit was closed.
+func (s *Store) Leave(ctx context.Context, visitID, widgetID string, at time.Time) error {
+	if uuid.Validate(visitID) != nil {
+		return ErrNotFound
+	}
+	return s.DB.WithContext(ctx).Model(&Visit{}).
+		Where("id = ? and widget_id = ?", visitID, widgetID).Update("gone_at", at).Error
+}
+
+// LinkVisit tells whose visit it is.
+func (s *Store) LinkVisit(ctx context.Context, visitID, widgetID, visitorID string) error {
+	if uuid.Validate(visitID) != nil {
+		return ErrNotFound
+	}
+	return s.DB.WithContext(ctx).Model(&Visit{}).
+		Where("id = ? and widget_id = ?", visitID, widgetID).Update("visitor_id", visitorID).Error
+}
+
+// OnSite counts the visits that have a page open.
+func (s *Store) OnSite(ctx context.Context, now time.Time) (int64, error) {
+	var n int64
+	err := s.DB.WithContext(ctx).Model(&Visit{}).
+		Where("gone_at is null and seen_at > ?", now.Add(-hereFor)).Count(&n).Error
+	return n, err
+}
+
+// LatestVisits returns for each visitor the visit seen last.
+func (s *Store) LatestVisits(ctx context.Context, visitorIDs []string) (map[string]Visit, error) {
+	out := map[string]Visit{}
+	if len(visitorIDs) == 0 {
+		return out, nil
+	}
+	var rows []Visit
+	err := s.DB.WithContext(ctx).Select("distinct on (visitor_id) *").
+		Where("visitor_id in ?", visitorIDs).
+		Order("visitor_id, seen_at desc").Find(&rows).Error
+	for _, v := range rows {
+		out[*v.VisitorID] = v
+	}
+	return out, err
+}
+
+// EnsureVisitor stores a visitor if it is not there.
+func (s *Store) EnsureVisitor(ctx context.Context, v Visitor) error {
+	return s.DB.WithContext(ctx).Clauses(clause.OnConflict{DoNothing: true}).Create(&v).Error
+}

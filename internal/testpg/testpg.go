@@ -1,0 +1,78 @@
+// Package testpg gives each test a PostgreSQL database of its own. All packages
+// of a test run share the server that STOOP_TEST_DATABASE_URL names; without
+// it, each package starts one.
+package testpg
+
+import (
+	"context"
+	"fmt"
+	"net/url"
+	"os"
+	"sync"
+	"sync/atomic"
+	"testing"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/stretchr/testify/require"
+
+	"stoop/internal/devpg"
+	"stoop/internal/store"
+)
+
+var (
+	once   sync.Once
+	server string
+	failed error
+	number atomic.Int64
+)
+
+// New returns the address of a fresh, migrated database.
+func New(t testing.TB) string {
+	t.Helper()
+	once.Do(func() { server, failed = start() })
+	require.NoError(t, failed)
+	ctx := context.Background()
+	name := fmt.Sprintf("test_%d_%d", os.Getpid(), number.Add(1))
+	admin, err := pgx.Connect(ctx, server)
+	require.NoError(t, err)
+	defer admin.Close(ctx)
+	_, err = admin.Exec(ctx, "create database "+name)
+	require.NoError(t, err)
+	at, err := url.Parse(server)
+	require.NoError(t, err)
+	at.Path = "/" + name
+	s, err := store.Open(at.String(), 2)
+	require.NoError(t, err)
+	defer s.Close()
+	require.NoError(t, s.Migrate(ctx))
+	return at.String()
+}
+
+// Open returns a store on a fresh, migrated database.
+func Open(t testing.TB) *store.Store {
+	t.Helper()
+	s, err := store.Open(New(t), 8)
+	require.NoError(t, err)
+	t.Cleanup(func() { s.Close() })
+	return s
+}
+
+func start() (string, error) {
+	if at := os.Getenv("STOOP_TEST_DATABASE_URL"); at != "" {
+		return at, nil
+	}
+	dir, err := os.MkdirTemp("", "stoop-testpg-*")
+	if err != nil {
+		return "", err
+	}
+	if err := os.Chmod(dir, 0o755); err != nil {
+		return "", err
+	}
+	// The server ends with this process; its folder is left to the system's
+	// cleaning of temporary files.
+	c, err := devpg.Start(context.Background(), dir, devpg.Options{Fast: true})
+	if err != nil {
+		return "", err
+	}
+	return c.URL("postgres"), nil
+}

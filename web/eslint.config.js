@@ -1,0 +1,10 @@
+import js from "@eslint/js";
+import hooks from "eslint-plugin-react-hooks";
+import typescript from "typescript-eslint";
+
+export default typescript.config(
+  { ignores: ["dist", "node_modules", "shared/api.gen.ts"] },
+  js.configs.recommended,
+  ...typescript.configs.strict,
+  hooks.configs.flat["recommended-latest"],
+);

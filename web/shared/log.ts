@@ -1,0 +1,44 @@
+import type { EventView } from "./types";
+
+/** The part of a chat's log that a browser has: numbers 1 to last, no gaps. */
+export interface Log {
+  events: EventView[];
+  last: number;
+}
+
+export const emptyLog: Log = { events: [], last: 0 };
+
+/**
+ * Adds events to a log in the order of their numbers. What is there already
+ * changes nothing. When events are missing in between, gap is true and the rest
+ * is left out: the reader must ask for what follows last.
+ */
+export function extend(log: Log, events: readonly EventView[]): { log: Log; gap: boolean } {
+  const fresh = events.filter((e) => e.number > log.last).sort((a, b) => a.number - b.number);
+  let last = log.last;
+  const added: EventView[] = [];
+  for (const event of fresh) {
+    if (event.number === last) continue;
+    if (event.number > last + 1) return { log: append(log, added, last), gap: true };
+    added.push(event);
+    last = event.number;
+  }
+  return { log: append(log, added, last), gap: false };
+}
+
+function append(log: Log, added: EventView[], last: number): Log {
+  return added.length === 0 ? log : { events: [...log.events, ...added], last };
+}
+
+/** How far a message of one's own has come, in words. */
+export type Receipt = "sent" | "waiting" | "delivered" | "seen";
+
+/**
+ * Returns how far a message has come. Mirrors Receipt of core/chat, for marks
+ * that move while the page is open.
+ */
+export function receiptOf(number: number, reader: { delivered: number; seen: number }, readerHere: boolean): Receipt {
+  if (number <= reader.seen) return "seen";
+  if (number <= reader.delivered) return "delivered";
+  return readerHere ? "sent" : "waiting";
+}

@@ -1,0 +1,40 @@
+/**
+ * Keeps small things in the browser. Browsers may refuse storage (private
+ * windows, full disks): then it lasts as long as the page, which is the best
+ * there is.
+ */
+const memory = new Map<string, string>();
+
+export function keep(key: string, value: string | null): void {
+  if (value === null) memory.delete(key);
+  else memory.set(key, value);
+  try {
+    if (value === null) localStorage.removeItem(key);
+    else localStorage.setItem(key, value);
+  } catch {
+    // Kept in memory above.
+  }
+}
+
+export function kept(key: string): string | null {
+  try {
+    return localStorage.getItem(key) ?? memory.get(key) ?? null;
+  } catch {
+    return memory.get(key) ?? null;
+  }
+}
+
+export function keepJSON(key: string, value: unknown): void {
+  keep(key, JSON.stringify(value));
+}
+
+/** Returns what was kept as JSON, or the fallback when there is nothing readable. */
+export function keptJSON<T>(key: string, fallback: T): T {
+  const text = kept(key);
+  if (text === null) return fallback;
+  try {
+    return JSON.parse(text) as T;
+  } catch {
+    return fallback;
+  }
+}

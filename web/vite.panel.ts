@@ -1,0 +1,24 @@
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vite";
+
+// The panel is written against React's interface and runs on Preact, which
+// keeps what a visitor downloads small.
+export default defineConfig({
+  root: "widget/panel",
+  plugins: [react({ jsxRuntime: "automatic" })],
+  resolve: {
+    alias: {
+      "react/jsx-runtime": "preact/jsx-runtime",
+      "react-dom/client": "preact/compat/client",
+      "react-dom": "preact/compat",
+      react: "preact/compat",
+    },
+  },
+  build: {
+    outDir: "../../dist/panel",
+    assetsDir: "panel-assets",
+    emptyOutDir: true,
+    assetsInlineLimit: 0,
+    modulePreload: { polyfill: false },
+  },
+});
