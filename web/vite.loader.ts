@@ -5,6 +5,11 @@ export default defineConfig({
     outDir: "dist/loader",
     emptyOutDir: true,
     target: "es2020",
-    lib: { entry: "widget/loader/loader.ts", formats: ["iife"], name: "stoopLoader", fileName: () => "stoop.js" },
+    lib: {
+      entry: "widget/loader/loader.ts",
+      formats: ["iife"],
+      name: "stoopLoader",
+      fileName: () => "stoop.js",
+    },
   },
 });

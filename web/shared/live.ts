@@ -30,7 +30,7 @@ export class Live<Message> {
   /** Server's clock minus this browser's, in milliseconds. */
   offset = 0;
 
-  constructor(private readonly options: LiveOptions<Message>) {
+  constructor(options: LiveOptions<Message>) {
     this.socket = new Centrifuge(options.url, {
       token: options.token ?? "",
       minReconnectDelay: 300,

@@ -37,7 +37,11 @@ export type Receipt = "sent" | "waiting" | "delivered" | "seen";
  * Returns how far a message has come. Mirrors Receipt of core/chat, for marks
  * that move while the page is open.
  */
-export function receiptOf(number: number, reader: { delivered: number; seen: number }, readerHere: boolean): Receipt {
+export function receiptOf(
+  number: number,
+  reader: { delivered: number; seen: number },
+  readerHere: boolean,
+): Receipt {
   if (number <= reader.seen) return "seen";
   if (number <= reader.delivered) return "delivered";
   return readerHere ? "sent" : "waiting";

@@ -1,5 +1,5 @@
 import { mayRetry, ProblemError } from "./problem";
-import { keepJSON, keptJSON } from "./storage";
+import { keep, keepJSON, keptJSON, keptUnder } from "./storage";
 import type { Problem } from "./types";
 
 /** A message that the server has not acknowledged yet. */
@@ -34,7 +34,12 @@ export class Outbox {
     private readonly send: (message: Unsent) => Promise<void>,
     private readonly changed: () => void,
   ) {
-    this.messages = keptJSON<Unsent[]>(key, []);
+    // Each message has an entry of its own, so that two tabs do not overwrite
+    // each other's.
+    this.messages = [...keptUnder(key).keys()]
+      .map((entry) => keptJSON<Unsent | null>(entry, null))
+      .filter((m) => m !== null)
+      .sort((a, b) => a.at - b.at);
   }
 
   list(chatId: string): Unsent[] {
@@ -42,8 +47,11 @@ export class Outbox {
   }
 
   add(chatId: string, text: string, extra?: Record<string, string>): Unsent {
-    const message: Unsent = { clientId: crypto.randomUUID(), chatId, text, at: Date.now() };
+    // Two messages of the same millisecond must keep their order over a reload.
+    const at = Math.max(Date.now(), (this.messages.at(-1)?.at ?? 0) + 1);
+    const message: Unsent = { clientId: crypto.randomUUID(), chatId, text, at };
     if (extra) message.extra = extra;
+    keepJSON(this.key + message.clientId, message);
     this.set([...this.messages, message]);
     void this.work();
     return message;
@@ -52,7 +60,7 @@ export class Outbox {
   /** Takes a message out, for writing it anew; returns its text. */
   discard(clientId: string): string {
     const text = this.messages.find((m) => m.clientId === clientId)?.text ?? "";
-    this.set(this.messages.filter((m) => m.clientId !== clientId));
+    this.remove(clientId);
     return text;
   }
 
@@ -73,7 +81,7 @@ export class Outbox {
         try {
           await this.send(next);
           this.pause = 500;
-          this.set(this.messages.filter((m) => m.clientId !== clientId));
+          this.remove(clientId);
         } catch (error) {
           if (mayRetry(error)) {
             this.timer = setTimeout(() => void this.work(), this.pause);
@@ -93,9 +101,13 @@ export class Outbox {
     return this.messages.find((m) => !m.problem);
   }
 
+  private remove(clientId: string): void {
+    keep(this.key + clientId, null);
+    this.set(this.messages.filter((m) => m.clientId !== clientId));
+  }
+
   private set(messages: Unsent[]): void {
     this.messages = messages;
-    keepJSON(this.key, messages);
     this.changed();
   }
 }

@@ -38,3 +38,23 @@ export function keptJSON<T>(key: string, fallback: T): T {
     return fallback;
   }
 }
+
+/** Returns all that is kept under keys that begin with a prefix. */
+export function keptUnder(prefix: string): Map<string, string> {
+  const found = new Map([...memory].filter(([key]) => key.startsWith(prefix)));
+  try {
+    for (let i = 0; i < localStorage.length; i++) {
+      const key = localStorage.key(i);
+      if (key?.startsWith(prefix)) found.set(key, localStorage.getItem(key) ?? "");
+    }
+  } catch {
+    // What memory holds is all there is.
+  }
+  return found;
+}
+
+/** Puts words that were refused in front of the draft kept under a key. */
+export function keepInFront(key: string, words: string): void {
+  const draft = kept(key);
+  keep(key, draft ? `${words}\n${draft}` : words);
+}

@@ -1,0 +1,135 @@
+package world
+
+import (
+	"encoding/json"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/stretchr/testify/require"
+)
+
+func unmarshal(text string, into any) error { return json.Unmarshal([]byte(text), into) }
+
+// Visitor is somebody on the demo site.
+type Visitor struct {
+	*Tab
+	world *World
+	panel *Tab
+}
+
+// Go opens another page of the site.
+func (v *Visitor) Go(path string) {
+	v.T.Helper()
+	v.panel = nil
+	v.Open(v.world.SiteURL + path)
+}
+
+// launcher finds a part of the launcher, which stands in a shadow root.
+func (v *Visitor) inShadow(selector string) string {
+	return `[...document.querySelectorAll("body > div")].map(d => d.shadowRoot?.querySelector(` + "`" + selector + "`" + `)).find(Boolean)`
+}
+
+// LauncherText returns what the launcher says.
+func (v *Visitor) LauncherText() string {
+	v.T.Helper()
+	v.Until("the launcher", func() bool { return v.JS(v.inShadow("button")+" ? 1 : 0") == "1" })
+	return v.JS(v.inShadow("button") + ".innerText")
+}
+
+// OpenChat presses the launcher and returns the panel.
+func (v *Visitor) OpenChat() *Tab {
+	v.T.Helper()
+	v.LauncherText()
+	button, err := v.Page.ElementByJS(rodEval(v.inShadow("button")))
+	require.NoError(v.T, err)
+	require.NoError(v.T, button.Click("left", 1))
+	return v.Panel()
+}
+
+// Panel returns the chat's frame, when it is loaded.
+func (v *Visitor) Panel() *Tab {
+	v.T.Helper()
+	if v.panel != nil {
+		return v.panel
+	}
+	v.Until("the panel's frame", func() bool { return v.JS(v.inShadow("iframe")+" ? 1 : 0") == "1" })
+	element, err := v.Page.ElementByJS(rodEval(v.inShadow("iframe")))
+	require.NoError(v.T, err)
+	frame, err := element.Frame()
+	require.NoError(v.T, err)
+	v.panel = &Tab{Page: frame, T: v.T}
+	v.panel.Find(".panel")
+	return v.panel
+}
+
+// Asks opens the chat and sends a first question.
+func (v *Visitor) Asks(name, email, question string) *Tab {
+	v.T.Helper()
+	panel := v.OpenChat()
+	panel.Find("form.start")
+	if name != "" {
+		panel.Type("[name=name]", name)
+	}
+	if email != "" {
+		panel.Type("[name=email]", email)
+	}
+	panel.Type("[name=text]", question)
+	panel.Click("form.start button[type=submit]")
+	panel.Find(".log .said.own")
+	return panel
+}
+
+// Says writes in the open chat and presses Enter.
+func (v *Visitor) Says(text string) {
+	v.T.Helper()
+	panel := v.Panel()
+	panel.Type(".composer textarea", text)
+	require.NoError(v.T, panel.Find(".composer textarea").Type(input.Enter))
+}
+
+// Operator is somebody at the console.
+type Operator struct {
+	*Tab
+	world *World
+}
+
+// UntilLive waits until the console is connected and has the line.
+func (o *Operator) UntilLive() {
+	o.T.Helper()
+	o.Find(".strip [role=status] :: Live")
+	o.Gone(".nothing :: Loading the line")
+}
+
+// BeAvailable becomes available, if not so already.
+func (o *Operator) BeAvailable() {
+	o.T.Helper()
+	if o.Has(".availability[aria-pressed=false]") {
+		o.Click(".availability")
+	}
+	o.Find(".availability[aria-pressed=true]")
+}
+
+// Take takes the waiting chat of somebody.
+func (o *Operator) Take(name string) {
+	o.T.Helper()
+	o.Click(".wait :: " + name)
+	o.Find(".lane h2 :: " + name)
+}
+
+// Lane returns the selector of somebody's lane.
+func Lane(name string) string { return `.lane[aria-label$="` + name + `"]` }
+
+// Says writes in somebody's lane and presses Enter.
+func (o *Operator) Says(name, text string) {
+	o.T.Helper()
+	field := Lane(name) + ` .write textarea:not([aria-hidden])`
+	o.Type(field, text)
+	require.NoError(o.T, o.Find(field).Type(input.Enter))
+}
+
+// Ends ends the chat in somebody's lane.
+func (o *Operator) Ends(name string) {
+	o.T.Helper()
+	o.Click(Lane(name) + " .lane-foot button :: End")
+	o.Click(Lane(name) + " .asking button :: End it")
+	o.Find(Lane(name) + " .lane-foot.ended")
+}

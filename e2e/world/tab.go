@@ -1,0 +1,156 @@
+package world
+
+import (
+	"os"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
+	"github.com/stretchr/testify/require"
+)
+
+var blank = proto.TargetCreateTarget{URL: "about:blank"}
+
+// Tab is a page or a frame within one, used as a person would.
+type Tab struct {
+	*rod.Page
+	T testing.TB
+}
+
+// Open goes to an address and waits until it is there.
+func (p *Tab) Open(address string) {
+	p.T.Helper()
+	require.NoError(p.T, p.Navigate(address))
+	require.NoError(p.T, p.Page.Timeout(Patience).WaitLoad())
+}
+
+// Find waits for an element. A selector may name a text it must hold after
+// " :: ".
+func (p *Tab) Find(selector string) *rod.Element {
+	p.T.Helper()
+	css, text, withText := strings.Cut(selector, " :: ")
+	page := p.Page.Timeout(Patience)
+	var e *rod.Element
+	var err error
+	if withText {
+		e, err = page.ElementR(css, quote(text))
+	} else {
+		e, err = page.Element(css)
+	}
+	if err != nil {
+		p.Snap("/tmp/stoop-e2e-failure.png")
+		body, _ := p.Eval(`() => document.body.innerText`)
+		said := ""
+		if body != nil {
+			said = body.Value.Str()
+		}
+		p.T.Fatalf("%q did not appear: %v\nThe page says:\n%s", selector, err, said)
+	}
+	return e.CancelTimeout()
+}
+
+// quote makes a text a pattern that matches just it.
+func quote(text string) string {
+	return strings.NewReplacer(`\`, `\\`, `.`, `\.`, `*`, `\*`, `+`, `\+`, `?`, `\?`, `(`, `\(`, `)`, `\)`, `[`, `\[`, `]`, `\]`, `{`, `\{`, `}`, `\}`, `|`, `\|`, `^`, `\^`, `$`, `\$`, `/`, `\/`).Replace(text)
+}
+
+// Has reports whether an element is there now.
+func (p *Tab) Has(selector string) bool {
+	css, text, withText := strings.Cut(selector, " :: ")
+	var has bool
+	if withText {
+		has, _, _ = p.HasR(css, quote(text))
+	} else {
+		has, _, _ = p.Page.Has(css)
+	}
+	return has
+}
+
+// Gone waits until there is no such element.
+func (p *Tab) Gone(selector string) {
+	p.T.Helper()
+	p.Until("no "+selector, func() bool { return !p.Has(selector) })
+}
+
+// Until waits for a condition.
+func (p *Tab) Until(what string, is func() bool) {
+	p.T.Helper()
+	Until(p.T, what, is)
+}
+
+// Until waits for a condition.
+func Until(t testing.TB, what string, is func() bool) {
+	t.Helper()
+	require.Eventually(t, is, Patience, 25*time.Millisecond, what)
+}
+
+// Click presses an element with the mouse.
+func (p *Tab) Click(selector string) {
+	p.T.Helper()
+	e := p.Find(selector)
+	require.NoError(p.T, e.Timeout(Patience).Click(proto.InputMouseButtonLeft, 1), selector)
+}
+
+// Type replaces what stands in a field, as one who types or pastes.
+func (p *Tab) Type(selector, text string) {
+	p.T.Helper()
+	e := p.Find(selector)
+	require.NoError(p.T, e.Focus())
+	require.NoError(p.T, e.SelectAllText())
+	require.NoError(p.T, e.Input(text), selector)
+}
+
+// Press presses keys one after the other.
+func (p *Tab) Press(keys ...input.Key) {
+	p.T.Helper()
+	for _, k := range keys {
+		require.NoError(p.T, p.Keyboard.Type(k))
+	}
+}
+
+// Chord presses a key while another is held.
+func (p *Tab) Chord(held, key input.Key) {
+	p.T.Helper()
+	require.NoError(p.T, p.KeyActions().Press(held).Type(key).Do())
+}
+
+// JS evaluates an expression to a string.
+func (p *Tab) JS(expression string) string {
+	p.T.Helper()
+	got, err := p.Eval("() => String(" + expression + ")")
+	require.NoError(p.T, err)
+	return got.Value.Str()
+}
+
+// Texts returns the texts of all elements.
+func (p *Tab) Texts(selector string) []string {
+	p.T.Helper()
+	got, err := p.Eval(`s => JSON.stringify([...document.querySelectorAll(s)].map(e => e.innerText.trim()))`, selector)
+	require.NoError(p.T, err)
+	var texts []string
+	require.NoError(p.T, unmarshal(got.Value.Str(), &texts))
+	return texts
+}
+
+// Size sets the size of the window.
+func (p *Tab) Size(width, height int) {
+	p.T.Helper()
+	require.NoError(p.T, p.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1}))
+}
+
+// Snap writes a picture of the window to a file.
+func (p *Tab) Snap(file string) {
+	p.T.Helper()
+	picture, err := p.Page.Timeout(Patience).Screenshot(false, nil)
+	if err == nil {
+		err = os.WriteFile(file, picture, 0o644)
+	}
+	if err != nil {
+		p.T.Logf("no picture: %v", err)
+	}
+}
+
+func rodEval(expression string) *rod.EvalOptions { return rod.Eval("() => " + expression) }

@@ -1,0 +1,162 @@
+// Package world starts all of Stoop for a test that looks on from outside: a
+// server with its database, the demo site, and browsers whose network can be
+// cut.
+package world
+
+import (
+	"context"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/launcher"
+	"github.com/go-rod/rod/lib/launcher/flags"
+	"github.com/stretchr/testify/require"
+
+	"stoop/internal/demo"
+	"stoop/internal/server"
+	"stoop/internal/testpg"
+)
+
+// Patience is how long a test waits for something that must come. It is
+// generous, since a slow machine is no defect.
+const Patience = 20 * time.Second
+
+// World is a running Stoop with its demo site.
+type World struct {
+	Server *server.Server
+	// VisitorNet and OperatorNet stand between browsers and server.
+	VisitorNet, OperatorNet *Proxy
+	SiteURL                 string
+	browser                 *rod.Browser
+}
+
+// New starts a world on an empty database with the demo's team and history.
+func New(t testing.TB) *World {
+	t.Helper()
+	return On(t, testpg.New(t))
+}
+
+// On starts a world on a database.
+func On(t testing.TB, databaseURL string) *World {
+	t.Helper()
+	var out io.Writer = io.Discard
+	if os.Getenv("STOOP_TEST_LOG") != "" {
+		out = os.Stderr
+	}
+	log := slog.New(slog.NewTextHandler(out, nil))
+	s, err := server.Start(context.Background(), server.Config{
+		DatabaseURL: databaseURL, DatabaseConnections: 10, Address: "127.0.0.1:0", TimeZone: demo.TimeZone,
+		LoginsPerMinute: 1000, VisitorRequestsPerMinute: 100_000, MessagesPerSecond: 1000, MessageBurst: 1000,
+	}, log, false)
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Stop() })
+	w := &World{Server: s, VisitorNet: NewProxy(t, s.URL), OperatorNet: NewProxy(t, s.URL)}
+
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	handler, err := demo.SiteHandler(w.VisitorNet.URL, log)
+	require.NoError(t, err)
+	site := &http.Server{Handler: handler, ReadHeaderTimeout: Patience}
+	go func() { _ = site.Serve(listener) }() // ends with the test
+	t.Cleanup(func() { _ = site.Close() })
+	w.SiteURL = "http://" + listener.Addr().String()
+	require.NoError(t, demo.Seed(context.Background(), s.Store, []string{w.SiteURL}, time.Now()))
+	w.browser = newBrowser(t)
+	return w
+}
+
+// newBrowser starts Debian's Chromium with a new, empty profile.
+func newBrowser(t testing.TB) *rod.Browser {
+	t.Helper()
+	const path = "/usr/bin/chromium"
+	if _, err := os.Stat(path); err != nil {
+		t.Fatal("Chromium is not installed: run `apt-get install -y chromium` as root, then try again")
+	}
+	l := launcher.New().Bin(path).Leakless(false).Headless(true).NoSandbox(os.Getuid() == 0).
+		UserDataDir(t.TempDir()).
+		Set("disable-quic").Set("no-first-run").Set("disable-background-networking").
+		Set("disable-component-update").Set("disable-sync").Set("disable-gpu").
+		Set(flags.Flag("autoplay-policy"), "no-user-gesture-required").
+		Set(flags.Flag("lang"), "en-GB")
+	address, err := l.Launch()
+	require.NoError(t, err)
+	browser := rod.New().ControlURL(address)
+	require.NoError(t, browser.Connect())
+	t.Cleanup(func() {
+		_ = browser.Close()
+		l.Kill()
+		l.Cleanup()
+	})
+	return browser
+}
+
+// Person is a browser of its own: cookies and storage are nobody else's.
+type Person struct {
+	T       testing.TB
+	world   *World
+	browser *rod.Browser
+}
+
+// Person opens a browser for somebody.
+func (w *World) Person(t testing.TB) *Person {
+	t.Helper()
+	b, err := w.browser.Incognito()
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = b.Close() })
+	return &Person{T: t, world: w, browser: b}
+}
+
+// Tab opens an empty tab of the usual size. Scripts run before the page's own.
+func (p *Person) Tab(scripts ...string) *Tab {
+	p.T.Helper()
+	page, err := p.browser.Page(blank)
+	require.NoError(p.T, err)
+	tab := &Tab{Page: page.Timeout(10 * time.Minute), T: p.T}
+	tab.Size(1280, 800)
+	for _, script := range scripts {
+		_, err := page.EvalOnNewDocument(script)
+		require.NoError(p.T, err)
+	}
+	return tab
+}
+
+// Visit opens a page of the demo site.
+func (p *Person) Visit(path string, scripts ...string) *Visitor {
+	p.T.Helper()
+	tab := p.Tab(scripts...)
+	v := &Visitor{Tab: tab, world: p.world}
+	v.Go(path)
+	return v
+}
+
+// Desk opens the console and logs in as the operator with this email.
+func (p *Person) Desk(email string, scripts ...string) *Operator {
+	p.T.Helper()
+	tab := p.Tab(scripts...)
+	o := &Operator{Tab: tab, world: p.world}
+	tab.Open(p.world.OperatorNet.URL + "/desk")
+	tab.Type("input[name=email]", email)
+	tab.Type("input[name=password]", demo.Password)
+	tab.Click("button[type=submit]")
+	o.UntilLive()
+	return o
+}
+
+// SecondTab opens the Desk again in the same browser.
+func (p *Person) SecondTab(scripts ...string) *Operator {
+	p.T.Helper()
+	o := &Operator{Tab: p.Tab(scripts...), world: p.world}
+	o.Open(p.world.OperatorNet.URL + "/desk")
+	o.UntilLive()
+	return o
+}
+
+// Email returns the address of the demo's n-th login.
+func Email(n int) string { return demo.Logins[n].Email }
+

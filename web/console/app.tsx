@@ -1,0 +1,52 @@
+import Button from "@mui/material/Button";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { lazy, Suspense, useCallback } from "react";
+import { Navigate, Route, Routes } from "react-router";
+
+import { api, ask } from "../shared/api";
+import { ProblemError, wordsFor } from "../shared/problem";
+import { DeskPage } from "./desk/desk";
+import { DeskProvider } from "./desk/provider";
+import { Frame } from "./frame/frame";
+import { Login } from "./session/login";
+
+// The Desk is the first screen; what is opened later comes later.
+const TranscriptsPage = lazy(() => import("./transcripts/transcripts"));
+
+/** The operators' application: the login, or the frame with its pages. */
+export function App() {
+  const queries = useQueryClient();
+  const me = useQuery({ queryKey: ["me"], queryFn: () => ask(api.GET("/api/me")), staleTime: Infinity });
+  const signedOut = useCallback(() => {
+    // What is on screen stays until the login is there, drafts are kept.
+    queries.setQueryData(["me"], null);
+  }, [queries]);
+
+  if (me.isPending) return null;
+  const asksForLogin =
+    me.data === null || (me.error instanceof ProblemError && me.error.problem.status === 401);
+  if (asksForLogin) return <Login onDone={(operator) => queries.setQueryData(["me"], operator)} />;
+  if (!me.data) {
+    return (
+      <main className="trouble" role="alert">
+        <p>{wordsFor(me.error)}</p>
+        <Button variant="contained" onClick={() => void me.refetch()}>
+          Try again
+        </Button>
+      </main>
+    );
+  }
+  return (
+    <DeskProvider key={me.data.id} me={me.data} onSignedOut={signedOut}>
+      <Frame>
+        <Suspense fallback={null}>
+          <Routes>
+            <Route path="/desk" element={<DeskPage />} />
+            <Route path="/transcripts/:id?" element={<TranscriptsPage />} />
+            <Route path="*" element={<Navigate to="/desk" replace />} />
+          </Routes>
+        </Suspense>
+      </Frame>
+    </DeskProvider>
+  );
+}

@@ -1,0 +1,52 @@
+import { clock } from "../../shared/format";
+import type { ChatView } from "../../shared/types";
+import { Icons } from "../icons";
+
+export interface Reading {
+  urgency: "calm" | "soon" | "late";
+  /** Part of the answer target that is used, 0 to 1. */
+  share: number;
+  running: number;
+  leftWords: string;
+}
+
+/** Reads a chat's reply clock at a time; the server says whose turn it is and since when. */
+export function readClock(chat: ChatView, now: number): Reading {
+  const running = Math.max(0, now - Date.parse(chat.turnSince));
+  if (chat.turn !== "team") return { urgency: "calm", share: 0, running, leftWords: "" };
+  const target = chat.targetSeconds * 1000;
+  const urgency = running > target ? "late" : running >= chat.soonSeconds * 1000 ? "soon" : "calm";
+  const leftWords =
+    running > target ? `${clock(running - target)} over` : `${clock(target - running + 999)} left`;
+  return { urgency, share: Math.min(1, running / target), running, leftWords };
+}
+
+/** Says whose turn it is and for how long, in words and with a mark; never by colour alone. */
+export function ReplyClock({ chat, now, short = false }: { chat: ChatView; now: number; short?: boolean }) {
+  const reading = readClock(chat, now);
+  if (chat.phase === "ended") return <span className="reply-clock">ended</span>;
+  if (chat.turn !== "team") {
+    return <span className="reply-clock">their turn{short ? "" : ` for ${clock(reading.running)}`}</span>;
+  }
+  return (
+    <span className={`reply-clock clock ${reading.urgency}`}>
+      {reading.urgency === "late" ? (
+        <Icons.Warning />
+      ) : reading.urgency === "soon" ? (
+        <Icons.Hourglass />
+      ) : null}
+      your turn <b>{clock(reading.running)}</b>
+      {short ? "" : ` of ${clock(chat.targetSeconds * 1000)}`}
+    </span>
+  );
+}
+
+/** The thin bar that fills towards the answer target. */
+export function ReplyBar({ chat, now }: { chat: ChatView; now: number }) {
+  const reading = readClock(chat, now);
+  return (
+    <div className={`bar flat ${reading.urgency}`} aria-hidden="true">
+      <i style={{ width: `${reading.share * 100}%` }} />
+    </div>
+  );
+}

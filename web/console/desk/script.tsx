@@ -1,0 +1,175 @@
+import { useLayoutEffect, useRef, useState, type ReactNode } from "react";
+
+import { clock, firstName, timeOfDay } from "../../shared/format";
+import { receiptOf, type Log, type Receipt } from "../../shared/log";
+import type { Unsent } from "../../shared/outbox";
+import type { ChatView, EventView } from "../../shared/types";
+import { Words } from "../../shared/words";
+import { Icons } from "../icons";
+
+interface Props {
+  chat: ChatView;
+  log: Log;
+  unsent: Unsent[];
+  meId: string;
+  visitorHere: boolean;
+  /** Takes a refused message back into the composer. */
+  onAnew?: (clientId: string) => void;
+  /** A transcript has more room and starts at the top. */
+  wide?: boolean;
+  /** Shows words with what was searched for marked. */
+  mark?: (text: string) => ReactNode;
+}
+
+const receiptWords: Record<Receipt, string> = {
+  sent: "Sent",
+  waiting: "Waiting for their return",
+  delivered: "Delivered, not seen yet",
+  seen: "Seen",
+};
+
+/** A conversation as a script: a gutter with who and when, the words beside it. */
+export function Script({ chat, log, unsent, meId, visitorHere, onAnew, wide = false, mark }: Props) {
+  const box = useRef<HTMLDivElement>(null);
+  const pinned = useRef(true);
+  const [below, setBelow] = useState(false);
+  const known = new Set(log.events.map((e) => e.clientId));
+  const waiting = unsent.filter((m) => !known.has(m.clientId));
+  const lastTeam = log.events.findLast((e) => e.kind === "said" && e.side === "team")?.number;
+
+  useLayoutEffect(() => {
+    const element = box.current;
+    if (wide || !element) return;
+    if (pinned.current) element.scrollTop = element.scrollHeight;
+    else setBelow(true);
+  }, [log.last, waiting.length, wide]);
+
+  return (
+    <div className="script-box">
+      <div
+        className={`script ${wide ? "wide" : ""}`}
+        role="log"
+        aria-label={`Conversation with ${chat.name || "visitor"}`}
+        tabIndex={0}
+        ref={box}
+        onScroll={(event) => {
+          const element = event.currentTarget;
+          pinned.current = element.scrollHeight - element.scrollTop - element.clientHeight < 40;
+          if (pinned.current) setBelow(false);
+        }}
+      >
+        {log.events.map((event) => (
+          <Line
+            key={event.number}
+            event={event}
+            chat={chat}
+            meId={meId}
+            mark={mark}
+            receipt={
+              event.number === lastTeam || (wide && event.side === "team")
+                ? receiptWords[receiptOf(event.number, chat.byVisitor, visitorHere || chat.phase === "ended")]
+                : ""
+            }
+          />
+        ))}
+        {waiting.map((message) => (
+          <div className="say team unsent" key={message.clientId}>
+            <div className="who">
+              <b>You</b>
+              <time>{timeOfDay(message.at)}</time>
+            </div>
+            <div className="words">
+              <p dir="auto">{message.text}</p>
+              {message.problem ? (
+                <span className="mark wrong" role="alert">
+                  Not sent. {message.problem.title}. {message.problem.detail}{" "}
+                  {onAnew ? (
+                    <button className="link" onClick={() => onAnew(message.clientId)}>
+                      Write it anew
+                    </button>
+                  ) : null}
+                </span>
+              ) : (
+                <span className="mark">Sending</span>
+              )}
+            </div>
+          </div>
+        ))}
+      </div>
+      {below ? (
+        <button
+          className="below"
+          onClick={() => {
+            const element = box.current;
+            if (element) element.scrollTop = element.scrollHeight;
+          }}
+        >
+          New words below <Icons.Down />
+        </button>
+      ) : null}
+    </div>
+  );
+}
+
+interface LineProps {
+  event: EventView;
+  chat: ChatView;
+  meId: string;
+  receipt: string;
+  mark: ((text: string) => ReactNode) | undefined;
+}
+
+function Line({ event, chat, meId, receipt, mark }: LineProps) {
+  const mine = event.side === "team" && event.by === meId;
+  switch (event.kind) {
+    case "said":
+      return (
+        <div className={`say ${event.side}`}>
+          <div className="who">
+            <b>
+              <bdi>{mine ? "You" : firstName(event.name)}</bdi>
+            </b>
+            <time dateTime={event.at}>{timeOfDay(event.at)}</time>
+          </div>
+          <div className="words">
+            <p dir="auto">
+              <Words text={event.text ?? ""} mark={mark} />
+            </p>
+            {receipt ? <span className="mark">{receipt}</span> : null}
+          </div>
+        </div>
+      );
+    case "started":
+      return (
+        <p className="event">
+          <Icons.Door />
+          <span>
+            <bdi>{chat.name || "A visitor"}</bdi> came in{event.page ? ` from ${event.page}` : ""},{" "}
+            {timeOfDay(event.at)}
+          </span>
+        </p>
+      );
+    case "taken":
+      return (
+        <p className="event">
+          <Icons.Check />
+          <span>
+            {mine ? "You" : event.name} took this chat after{" "}
+            {clock(Date.parse(event.at) - Date.parse(chat.startedAt))}
+          </span>
+        </p>
+      );
+    case "ended":
+      return (
+        <p className="event">
+          <Icons.Door />
+          <span>
+            {event.side === "visitor" ? <bdi>{firstName(event.name)}</bdi> : mine ? "You" : event.name} ended
+            the chat, {timeOfDay(event.at)}
+          </span>
+        </p>
+      );
+    default:
+      return null; // receipts stand beside the words
+  }
+}

@@ -1,0 +1,63 @@
+import "./login.css";
+
+import Alert from "@mui/material/Alert";
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import { useState, type FormEvent } from "react";
+
+import { api, ask } from "../../shared/api";
+import { wordsFor } from "../../shared/problem";
+import type { OperatorView } from "../../shared/types";
+import { Brand } from "../frame/brand";
+
+/** The way in for operators. */
+export function Login({ onDone }: { onDone: (me: OperatorView) => void }) {
+  const [wrong, setWrong] = useState("");
+  const [busy, setBusy] = useState(false);
+  const [email, setEmail] = useState("");
+  const [password, setPassword] = useState("");
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    if (!email.trim() || !password) {
+      setWrong("Fill in email and password.");
+      return;
+    }
+    setBusy(true);
+    setWrong("");
+    try {
+      onDone(await ask(api.POST("/api/session", { body: { email: email.trim(), password } })));
+    } catch (error) {
+      setWrong(wordsFor(error));
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <main className="login">
+      <form onSubmit={(event) => void submit(event)} noValidate>
+        <Brand />
+        <TextField
+          label="Email"
+          name="email"
+          type="email"
+          autoComplete="username"
+          autoFocus
+          value={email}
+          onChange={(e) => setEmail(e.target.value)}
+        />
+        <TextField
+          label="Password"
+          name="password"
+          type="password"
+          autoComplete="current-password"
+          value={password}
+          onChange={(e) => setPassword(e.target.value)}
+        />
+        <div role="alert">{wrong ? <Alert severity="error">{wrong}</Alert> : null}</div>
+        <Button type="submit" variant="contained" disabled={busy} size="large">
+          Log in
+        </Button>
+      </form>
+    </main>
+  );
+}

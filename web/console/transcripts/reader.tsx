@@ -1,0 +1,67 @@
+import { useQuery } from "@tanstack/react-query";
+import { useCallback } from "react";
+
+import { api, ask } from "../../shared/api";
+import { clock, dayAndTime, timeOfDay } from "../../shared/format";
+import { wordsFor } from "../../shared/problem";
+import { useDesk } from "../desk/provider";
+import { Script } from "../desk/script";
+import { MarkWords } from "./mark-words";
+
+/** Shows one transcript with its measures. */
+export function Reader({ id, words }: { id: string; words: string }) {
+  const { me } = useDesk();
+  const script = useQuery({
+    queryKey: ["script", id],
+    queryFn: () => ask(api.GET("/api/chats/{id}", { params: { path: { id } } })),
+  });
+  const mark = useCallback((text: string) => <MarkWords text={text} words={words} />, [words]);
+  if (script.isError) {
+    return (
+      <section className="reader none" role="alert">
+        <p>{wordsFor(script.error)}</p>
+      </section>
+    );
+  }
+  if (!script.data) return <section className="reader" aria-busy="true" />;
+  const { chat, events } = script.data;
+  const from = Date.parse(chat.startedAt);
+  const since = (at: string | undefined) => (at ? clock(Date.parse(at) - from) : "never");
+  const figures = [
+    { name: "Waited", value: chat.takenAt ? since(chat.takenAt) : since(chat.endedAt) },
+    { name: "First reply", value: since(chat.repliedAt) },
+    { name: "Lasted", value: since(chat.endedAt) },
+    { name: "Operator", value: chat.ownerName ?? "nobody" },
+    { name: "Ended", value: chat.ending === "missed" ? "missed" : "answered" },
+  ];
+  return (
+    <section className="reader" aria-label={`Transcript of ${chat.name || "a visitor"}`}>
+      <header>
+        <h2>
+          <bdi>{chat.name || "Visitor"}</bdi>
+        </h2>
+        <p className="meta">
+          {dayAndTime(chat.startedAt)}
+          {chat.endedAt ? ` to ${timeOfDay(chat.endedAt)}` : ""} · {chat.email || "no email given"}
+        </p>
+        <dl>
+          {figures.map((f) => (
+            <div key={f.name}>
+              <dt>{f.name}</dt>
+              <dd>{f.value}</dd>
+            </div>
+          ))}
+        </dl>
+      </header>
+      <Script
+        chat={chat}
+        log={{ events, last: chat.last }}
+        unsent={[]}
+        meId={me.id}
+        visitorHere
+        wide
+        mark={words ? mark : undefined}
+      />
+    </section>
+  );
+}

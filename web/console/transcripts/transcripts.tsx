@@ -1,0 +1,160 @@
+import "./transcripts.css";
+
+import Button from "@mui/material/Button";
+import InputAdornment from "@mui/material/InputAdornment";
+import TextField from "@mui/material/TextField";
+import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { NavLink, useParams, useSearchParams } from "react-router";
+
+import { api, ask } from "../../shared/api";
+import { dayAndTime } from "../../shared/format";
+import { wordsFor } from "../../shared/problem";
+import type { TranscriptHit } from "../../shared/types";
+import { Icons } from "../icons";
+import { MarkWords } from "./mark-words";
+import { Reader } from "./reader";
+
+/** The transcripts: a search, what it found, and a reader. */
+export default function TranscriptsPage() {
+  const { id } = useParams();
+  const [address, setAddress] = useSearchParams();
+  const words = address.get("words") ?? "";
+  const [typed, setTyped] = useState(words);
+  const field = useRef<HTMLInputElement>(null);
+
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      if (typed.trim() !== words) setAddress(typed.trim() ? { words: typed.trim() } : {}, { replace: true });
+    }, 200);
+    return () => clearTimeout(timer);
+  }, [typed, words, setAddress]);
+
+  const found = useInfiniteQuery({
+    queryKey: ["transcripts", words],
+    initialPageParam: {} as { nextStartedAt?: string; nextId?: string },
+    queryFn: ({ pageParam }) =>
+      ask(api.GET("/api/transcripts", { params: { query: { words, ...pageParam } } })),
+    getNextPageParam: (page) =>
+      page.nextId ? { nextStartedAt: page.nextStartedAt ?? "", nextId: page.nextId } : undefined,
+    placeholderData: keepPreviousData,
+    refetchOnMount: "always",
+  });
+  const hits = found.data?.pages.flatMap((p) => p.hits) ?? [];
+  const total = found.data?.pages[0]?.total ?? 0;
+
+  return (
+    <main className="transcripts">
+      <header>
+        <h1>Transcripts</h1>
+        <TextField
+          inputRef={field}
+          size="small"
+          type="search"
+          value={typed}
+          placeholder="Search words, names, emails"
+          onChange={(event) => setTyped(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key === "Escape") setTyped("");
+          }}
+          slotProps={{
+            htmlInput: { "aria-label": "Search the transcripts", maxLength: 200 },
+            input: {
+              startAdornment: (
+                <InputAdornment position="start">
+                  <Icons.Search />
+                </InputAdornment>
+              ),
+            },
+          }}
+        />
+      </header>
+      <section className="found" aria-label="Found chats">
+        <p className="total" role="status">
+          {found.isPending
+            ? "Searching"
+            : words
+              ? `${total} ${total === 1 ? "chat matches" : "chats match"}`
+              : `${total} ${total === 1 ? "chat" : "chats"}, newest first`}
+        </p>
+        {found.isError ? (
+          <div className="nothing-found" role="alert">
+            <p>{wordsFor(found.error)}</p>
+            <Button variant="outlined" onClick={() => void found.refetch()}>
+              Try again
+            </Button>
+          </div>
+        ) : null}
+        {found.isSuccess && hits.length === 0 ? (
+          <div className="nothing-found">
+            {words ? (
+              <p>No chat holds all of “{words}”. Try fewer words, or only their beginnings.</p>
+            ) : (
+              <p>When a chat ends, its transcript stays here. So far none has.</p>
+            )}
+          </div>
+        ) : null}
+        <ul>
+          {hits.map((hit) => (
+            <Hit key={hit.chat.id} hit={hit} words={words} />
+          ))}
+        </ul>
+        {found.hasNextPage ? (
+          <Button
+            variant="outlined"
+            className="more"
+            disabled={found.isFetchingNextPage}
+            onClick={() => void found.fetchNextPage()}
+          >
+            {found.isFetchingNextPage ? "Loading" : "Show more"}
+          </Button>
+        ) : null}
+      </section>
+      {id ? <Reader key={id} id={id} words={words} /> : <NoneOpen any={hits.length > 0} />}
+    </main>
+  );
+}
+
+function Hit({ hit, words }: { hit: TranscriptHit; words: string }) {
+  const { chat } = hit;
+  return (
+    <li>
+      <NavLink
+        to={{
+          pathname: `/transcripts/${chat.id}`,
+          search: words ? `?words=${encodeURIComponent(words)}` : "",
+        }}
+      >
+        <span className="row">
+          <b className="cut">
+            <bdi>{chat.name ? <MarkWords text={chat.name} words={words} /> : "Visitor"}</bdi>
+          </b>
+          <time dateTime={chat.startedAt}>{dayAndTime(chat.startedAt)}</time>
+        </span>
+        <span className="excerpt" dir="auto">
+          <MarkWords text={hit.excerpt} words={words} />
+        </span>
+        <span className="row meta">
+          <span>{chat.ownerName ?? "nobody"}</span>
+          {chat.ending === "missed" ? (
+            <span className="missed">
+              <Icons.Warning /> missed
+            </span>
+          ) : (
+            <span>
+              <Icons.Check /> answered
+            </span>
+          )}
+        </span>
+      </NavLink>
+    </li>
+  );
+}
+
+function NoneOpen({ any }: { any: boolean }) {
+  return (
+    <section className="reader none">
+      <p>{any ? "Choose a chat on the left to read it." : ""}</p>
+    </section>
+  );
+}

@@ -1,0 +1,235 @@
+// The loader is all that a site's page carries: it counts the visit, shows the
+// launcher and brings in the panel when the visitor wants it. It must stay
+// small and must not touch the page's own styles or scripts.
+
+interface Widget {
+  title: string;
+  colour: string;
+  onColour: string;
+  corner: "left" | "right";
+  in: string[];
+}
+
+const script = document.currentScript as HTMLScriptElement;
+const origin = new URL(script.src).origin;
+const key = script.dataset.key ?? "";
+const warn = (words: string) => console.warn(`Stoop: ${words}`);
+
+// How often an open page says so; the server waits for more than two of these.
+const pulseEvery = 25_000;
+
+/** Session storage that a browser may refuse. */
+const memory: Record<string, string> = {};
+function remember(name: string, value?: string): string | undefined {
+  try {
+    if (value !== undefined) sessionStorage.setItem(`stoop.${name}`, value);
+    return sessionStorage.getItem(`stoop.${name}`) ?? undefined;
+  } catch {
+    if (value !== undefined) memory[name] = value;
+    return memory[name];
+  }
+}
+
+function visitId(): string {
+  return remember("visit") ?? remember("visit", crypto.randomUUID()) ?? "";
+}
+
+function page() {
+  return {
+    visitId: visitId(),
+    url: location.href,
+    title: document.title,
+    referrer: document.referrer,
+    language: navigator.language,
+  };
+}
+
+// Set when the server knows better than to try again: a wrong key or site.
+let refused = false;
+
+async function pulse(): Promise<Widget | undefined> {
+  try {
+    const answer = await fetch(`${origin}/widget/${encodeURIComponent(key)}/pulse`, {
+      method: "POST",
+      // Plain text spares the browser the question whether it may ask.
+      headers: { "Content-Type": "text/plain" },
+      body: JSON.stringify(page()),
+    });
+    const body = await answer.json();
+    if (answer.ok) return body as Widget;
+    warn(`${body.title}. ${body.detail}`);
+    refused = answer.status < 500;
+  } catch {
+    warn("the chat server cannot be reached; trying again.");
+  }
+}
+
+function build(widget: Widget): void {
+  const host = document.createElement("div");
+  const root = host.attachShadow({ mode: "open" });
+  const sheet = new CSSStyleSheet();
+  const side = widget.corner;
+  // A flight of steps leads up to the launcher from the inner side.
+  const flip = side === "left" ? "transform:scaleX(-1);" : "";
+  sheet.replaceSync(
+    `:host{all:initial}*{box-sizing:border-box}` +
+      `button{position:fixed;z-index:2147483000;bottom:0;${side}:24px;display:flex;align-items:stretch;flex-direction:row${side === "left" ? "-reverse" : ""};border:0;padding:0;background:none;font:16px/1.3 system-ui,sans-serif;cursor:pointer;text-align:left}` +
+      `svg{width:42px;height:100%;min-height:56px;${flip}fill:${widget.colour};display:block;flex:none}` +
+      `span.face{display:block;min-height:60px;padding:9px 20px 9px 14px;background:${widget.colour};color:${widget.onColour};border-radius:6px 6px 0 0;border-top-${side === "left" ? "right" : "left"}-radius:0}` +
+      `b{display:block;font-weight:650}small{font-size:14px}` +
+      `mark{position:absolute;top:-12px;${side}:10px;padding:3px 9px;border-radius:99px;background:#241b16;color:#fff;font-size:14px;font-weight:650;border:2px solid #fff}` +
+      `button:focus-visible .face{outline:3px solid #fff;outline-offset:-5px}button:hover .face{text-decoration:underline;text-decoration-thickness:2px;text-underline-offset:3px}` +
+      `iframe{position:fixed;z-index:2147483001;bottom:0;${side}:24px;width:380px;height:min(640px,calc(100% - 24px));border:0;border-radius:8px 8px 0 0;box-shadow:0 6px 24px rgba(30,20,14,.26);background:#fff;color-scheme:light}` +
+      `@media(max-width:520px),(max-height:420px){iframe{inset:0;width:100%;height:100%;border-radius:0}}` +
+      `[hidden]{display:none!important}`,
+  );
+  root.adoptedStyleSheets = [sheet];
+
+  const button = document.createElement("button");
+  button.type = "button";
+  button.setAttribute("aria-expanded", "false");
+  const steps = document.createElementNS("http://www.w3.org/2000/svg", "svg");
+  steps.setAttribute("viewBox", "0 0 42 60");
+  steps.setAttribute("preserveAspectRatio", "none");
+  steps.setAttribute("aria-hidden", "true");
+  const flight = document.createElementNS("http://www.w3.org/2000/svg", "path");
+  flight.setAttribute("d", "M0 60V45H14V30H28V15H42.5V60Z");
+  steps.append(flight);
+  const face = document.createElement("span");
+  face.className = "face";
+  const title = document.createElement("b");
+  const line = document.createElement("small");
+  const unread = document.createElement("mark");
+  unread.hidden = true;
+  title.textContent = widget.title;
+  face.append(title, line);
+  button.append(steps, face, unread);
+  root.append(button);
+  document.body.append(host);
+
+  let frame: HTMLIFrameElement | undefined;
+  let ready = false;
+  let openedByHand = false;
+
+  function show(names: string[]): void {
+    const [first, ...others] = names;
+    const many = others.length;
+    line.textContent = !first
+      ? "Write to us, we answer later"
+      : many === 0
+        ? `${first} is in`
+        : many === 1
+          ? `${first} and ${others[0]} are in`
+          : `${first} and ${many} others are in`;
+  }
+
+  function tell(message: object): void {
+    if (ready) frame?.contentWindow?.postMessage({ stoop: 1, ...message }, origin);
+  }
+
+  function load(): void {
+    if (frame) return;
+    frame = document.createElement("iframe");
+    frame.title = widget.title;
+    frame.src = `${origin}/panel/${encodeURIComponent(key)}`;
+    frame.hidden = true;
+    root.append(frame);
+  }
+
+  function open(open: boolean, byHand = true): void {
+    load();
+    if (!frame) return;
+    frame.hidden = !open;
+    button.hidden = open;
+    button.setAttribute("aria-expanded", String(open));
+    remember("open", open ? "1" : "");
+    tell({ kind: "shown", shown: open, byHand });
+    // A page that has just loaded must not take the focus away.
+    if (!byHand) return;
+    if (open) frame.focus();
+    else button.focus();
+  }
+
+  button.onclick = () => {
+    openedByHand = true;
+    open(true);
+  };
+
+  addEventListener("message", (event) => {
+    if (!frame || event.source !== frame.contentWindow || event.origin !== origin) return;
+    const data = event.data as {
+      stoop?: number;
+      kind?: string;
+      count?: number;
+      in?: string[];
+      open?: boolean;
+    };
+    if (data.stoop !== 1) return;
+    if (data.kind === "ready") {
+      ready = true;
+      tell({ kind: "page", page: page() });
+      tell({ kind: "shown", shown: !frame.hidden, byHand: openedByHand });
+    } else if (data.kind === "hide") {
+      open(false);
+    } else if (data.kind === "in" && data.in) {
+      show(data.in);
+    } else if (data.kind === "chat") {
+      remember("chat", data.open ? "1" : "");
+    } else if (data.kind === "unread") {
+      const count = data.count ?? 0;
+      unread.hidden = count === 0;
+      unread.textContent = `${count} new`;
+    }
+  });
+
+  show(widget.in);
+  if (remember("open")) open(true, false);
+  else if (remember("chat")) load();
+
+  let address = location.href;
+  setInterval(() => {
+    // Sites that change pages without loading them are followed too.
+    if (location.href === address) return;
+    address = location.href;
+    tell({ kind: "page", page: page() });
+    void pulse();
+  }, 1000);
+  setInterval(async () => {
+    if (document.visibilityState === "hidden" && !remember("chat")) return;
+    const fresh = await pulse();
+    if (fresh) show(fresh.in);
+  }, pulseEvery);
+}
+
+addEventListener("pagehide", () => {
+  navigator.sendBeacon(
+    `${origin}/widget/${encodeURIComponent(key)}/leave`,
+    JSON.stringify({ visitId: visitId() }),
+  );
+});
+addEventListener("pageshow", (event) => {
+  if (event.persisted) void pulse();
+});
+
+async function start(): Promise<void> {
+  if (!key) {
+    warn("the snippet has no data-key. Copy it again from Setup.");
+    return;
+  }
+  const global = window as { __stoop?: boolean };
+  if (global.__stoop) {
+    warn("the snippet stands on this page twice; the second one does nothing.");
+    return;
+  }
+  global.__stoop = true;
+  await appear();
+}
+
+async function appear(): Promise<void> {
+  const widget = await pulse();
+  if (widget) build(widget);
+  else if (!refused) setTimeout(() => void appear(), 10_000);
+}
+
+void start();
+export {};

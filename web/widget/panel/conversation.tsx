@@ -1,0 +1,121 @@
+import { Fragment, useEffect, useLayoutEffect, useRef, useState } from "react";
+
+import { clock, firstName, timeOfDay } from "../../shared/format";
+import { receiptOf } from "../../shared/log";
+import type { Unsent } from "../../shared/outbox";
+import { Words } from "../../shared/words";
+import type { EventView } from "../../shared/types";
+import type { PanelState, PanelStore } from "./store";
+import { texts } from "./texts";
+
+/** The conversation in script style: who and when, then the words; the team's with a rule. */
+export function Conversation({ store, state }: { store: PanelStore; state: PanelState }) {
+  const { chat, log, unsent } = state;
+  const box = useRef<HTMLDivElement>(null);
+  const pinned = useRef(true);
+  const said = log.events.filter((e) => e.kind === "said");
+  const ended = log.events.find((e) => e.kind === "ended");
+  const lastOwn = said.findLast((e) => e.side === "visitor")?.number;
+
+  // New words scroll in, unless the visitor is reading further up.
+  useLayoutEffect(() => {
+    const element = box.current;
+    if (element && pinned.current) element.scrollTop = element.scrollHeight;
+  }, [log.last, unsent.length, state.typing, chat?.phase]);
+
+  const known = new Set(said.map((e) => e.clientId));
+  return (
+    <div
+      className="log"
+      role="log"
+      aria-label={texts.log}
+      tabIndex={0}
+      ref={box}
+      onScroll={(event) => {
+        const element = event.currentTarget;
+        pinned.current = element.scrollHeight - element.scrollTop - element.clientHeight < 60;
+      }}
+    >
+      {log.events.map((event) => (
+        <Fragment key={event.number}>
+          {event.kind === "said" ? (
+            <Message
+              event={event}
+              receipt={
+                event.number === lastOwn && chat
+                  ? texts.receipts[receiptOf(event.number, chat.byTeam, true)]
+                  : ""
+              }
+            />
+          ) : null}
+          {event.kind === "taken" ? <p className="event">{texts.joined(firstName(event.name))}</p> : null}
+        </Fragment>
+      ))}
+      {unsent
+        .filter((m) => !known.has(m.clientId))
+        .map((m) => (
+          <UnsentMessage key={m.clientId} message={m} onAnew={() => store.writeAnew(m.clientId)} />
+        ))}
+      {chat?.phase === "waiting" ? <Waiting store={store} state={state} since={chat.startedAt} /> : null}
+      <p className="typing" aria-live="polite">
+        {state.typing ? texts.typing(firstName(state.typing)) : ""}
+      </p>
+      {ended ? <p className="event">{texts.ended(timeOfDay(ended.at))}</p> : null}
+    </div>
+  );
+}
+
+function Message({ event, receipt }: { event: EventView; receipt: string }) {
+  const own = event.side === "visitor";
+  return (
+    <div className={own ? "said own" : "said"}>
+      <p className="by">
+        <b>{own ? texts.you : firstName(event.name, texts.team)}</b>
+        <time dateTime={event.at}>{timeOfDay(event.at)}</time>
+        {receipt ? <span className="receipt">{receipt}</span> : null}
+      </p>
+      <div className="words" dir="auto">
+        <Words text={event.text ?? ""} />
+      </div>
+    </div>
+  );
+}
+
+function UnsentMessage({ message, onAnew }: { message: Unsent; onAnew: () => void }) {
+  return (
+    <div className="said own unsent">
+      <p className="by">
+        <b>{texts.you}</b>
+        <time>{timeOfDay(message.at)}</time>
+        {message.problem ? null : <span className="receipt">{texts.receipts.sending}</span>}
+      </p>
+      <div className="words" dir="auto">
+        <Words text={message.text} />
+      </div>
+      {message.problem ? (
+        <p className="wrong" role="alert">
+          {texts.notSent} {message.problem.title}. {message.problem.detail}{" "}
+          <button className="link" onClick={onAnew}>
+            {texts.edit}
+          </button>
+        </p>
+      ) : null}
+    </div>
+  );
+}
+
+function Waiting({ store, state, since }: { store: PanelStore; state: PanelState; since: string }) {
+  const [now, setNow] = useState(() => store.now());
+  useEffect(() => {
+    const timer = setInterval(() => setNow(store.now()), 1000);
+    return () => clearInterval(timer);
+  }, [store]);
+  return (
+    <div className="waiting">
+      <p>{(state.widget?.in.length ?? 0) > 0 ? texts.waiting : texts.waitingNobody}</p>
+      <p className="hint" aria-hidden="true">
+        {texts.waitingFor} <b>{clock(now - Date.parse(since))}</b>. {texts.stay}
+      </p>
+    </div>
+  );
+}

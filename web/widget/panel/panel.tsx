@@ -1,0 +1,135 @@
+import { useEffect, useRef, useState, useSyncExternalStore, type CSSProperties } from "react";
+
+import { initials, whoIsIn } from "../../shared/format";
+import { Composer } from "./composer";
+import { Conversation } from "./conversation";
+import { listenToHost, tellHost } from "./host";
+import { StartForm } from "./start-form";
+import type { PanelStore } from "./store";
+import { texts } from "./texts";
+
+/** The visitor's side: a header, the conversation or the form, and the composer. */
+export function Panel({ store }: { store: PanelStore }) {
+  const state = useSyncExternalStore(store.subscribe, store.snapshot);
+  const [asking, setAsking] = useState(false);
+  const [trouble, setTrouble] = useState("");
+  const root = useRef<HTMLDivElement>(null);
+  const { widget, chat } = state;
+  const open = chat !== undefined && chat.phase !== "ended";
+  const form = state.starting || (!chat && state.unsent.length === 0);
+  const unread = store.unread();
+
+  useEffect(() => {
+    const stop = listenToHost((message) => {
+      if (message.kind === "page" && message.page) store.onPage(message.page);
+      if (message.kind === "shown") {
+        store.onShown(message.shown === true);
+        if (message.shown && message.byHand)
+          root.current?.querySelector<HTMLElement>("[data-first]")?.focus();
+      }
+    });
+    tellHost({ kind: "ready" });
+    if (window.parent === window) store.onShown(true);
+    return stop;
+  }, [store]);
+  useEffect(() => tellHost({ kind: "unread", count: unread }), [unread]);
+  useEffect(() => tellHost({ kind: "chat", open }), [open]);
+  useEffect(() => {
+    if (widget) tellHost({ kind: "in", in: widget.in });
+  }, [widget]);
+
+  const hide = () => tellHost({ kind: "hide" });
+  const end = () => {
+    setAsking(false);
+    store.end().then(
+      () => setTrouble(""),
+      () => setTrouble(texts.lost),
+    );
+  };
+
+  if (state.broken) {
+    return (
+      <div className="panel" role="alert">
+        <p className="broken">
+          {texts.broken} {state.broken}
+        </p>
+        <button className="plain" onClick={() => void store.begin()}>
+          {texts.again}
+        </button>
+      </div>
+    );
+  }
+  const owner = chat?.ownerName ?? "";
+  const colours = (widget ? { "--site": widget.colour, "--on-site": widget.onColour } : {}) as CSSProperties;
+  return (
+    <div
+      className="panel"
+      ref={root}
+      style={colours}
+      onKeyDown={(event) => {
+        if (event.key !== "Escape") return;
+        if (asking) setAsking(false);
+        else hide();
+      }}
+    >
+      <header>
+        {owner && open ? (
+          <span className="face" aria-hidden="true">
+            {initials(owner)}
+          </span>
+        ) : null}
+        <div className="who">
+          <h1>{owner && open ? owner : (widget?.title ?? "")}</h1>
+          <p>{!widget ? texts.connecting : owner && open ? widget.title : whoIsIn(widget.in)}</p>
+        </div>
+        {open ? (
+          <button className="head" onClick={() => setAsking(true)}>
+            {texts.end}
+          </button>
+        ) : null}
+        <button className="head icon" onClick={hide} aria-label={texts.hide} title={texts.hide}>
+          <svg viewBox="0 0 16 16" aria-hidden="true">
+            <path d="M3 6l5 5 5-5" />
+          </svg>
+        </button>
+      </header>
+      <div className="state" role="status">
+        {state.connection === "lost" ? <p className="lost">{texts.lost}</p> : null}
+        {trouble ? <p className="lost">{trouble}</p> : null}
+      </div>
+      {asking ? (
+        <div className="ask" role="alertdialog" aria-label={texts.endAsk}>
+          <b>{texts.endAsk}</b>
+          <button className="go" autoFocus onClick={end}>
+            {texts.endYes}
+          </button>
+          <button className="plain" onClick={() => setAsking(false)}>
+            {texts.endNo}
+          </button>
+        </div>
+      ) : null}
+      {!widget ? null : form ? (
+        <StartForm store={store} state={state} />
+      ) : (
+        <>
+          <Conversation store={store} state={state} />
+          {chat?.phase === "ended" ? (
+            <div className="after">
+              <button className="go" data-first onClick={() => store.another()}>
+                {texts.another}
+              </button>
+            </div>
+          ) : (
+            <Composer
+              key={state.refills}
+              store={store}
+              name={owner.split(" ")[0] ?? ""}
+              limit={widget.messageLimit}
+              chatKey={widget.key}
+            />
+          )}
+        </>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,327 @@
+import { emptyLog, extend, type Log } from "../../shared/log";
+import { Live, liveURL, type LiveState } from "../../shared/live";
+import { Outbox, type Unsent } from "../../shared/outbox";
+import { LostError, mayRetry, ProblemError, wordsFor } from "../../shared/problem";
+import { keep, keepInFront, kept } from "../../shared/storage";
+import type {
+  Admission,
+  EventView,
+  Opened,
+  VisitorChatView,
+  VisitorMessage,
+  WidgetView,
+} from "../../shared/types";
+
+/** All that the panel shows. A new object for each change. */
+export interface PanelState {
+  widget: WidgetView | undefined;
+  chat: VisitorChatView | undefined;
+  log: Log;
+  unsent: Unsent[];
+  connection: LiveState;
+  /** Who is typing; empty for nobody. */
+  typing: string;
+  /** What the visitor told of themselves before. */
+  name: string;
+  email: string;
+  /** Why the panel cannot work at all. */
+  broken: string;
+  /** How often words went back into the draft, for the composer to read it anew. */
+  refills: number;
+  /** The visitor wants a new chat though the last one is still shown. */
+  starting: boolean;
+}
+
+interface Page {
+  visitId: string;
+  url: string;
+  title: string;
+}
+
+interface Resumed {
+  chat?: VisitorChatView | null;
+  events: EventView[];
+}
+
+/** Where the draft of a visitor's next message is kept. */
+export function draftKey(widgetKey: string): string {
+  return `stoop.${widgetKey}.draft`;
+}
+
+// Someone who stopped typing without sending is not typing any more.
+const typingFor = 6000;
+const draftEvery = 400;
+
+/** Holds the visitor's conversation and keeps it true over reloads and lost networks. */
+export class PanelStore {
+  state: PanelState = {
+    widget: undefined,
+    chat: undefined,
+    log: emptyLog,
+    unsent: [],
+    connection: "connecting",
+    typing: "",
+    name: "",
+    email: "",
+    broken: "",
+    refills: 0,
+    starting: false,
+  };
+  private readonly listeners = new Set<() => void>();
+  private readonly tokenKey: string;
+  private live: Live<VisitorMessage> | undefined;
+  private outbox: Outbox;
+  private page: Page | undefined;
+  private shown = false;
+  private typingTimer: ReturnType<typeof setTimeout> | undefined;
+  private draftTimer: ReturnType<typeof setTimeout> | undefined;
+  private draft: string | undefined;
+  private marked = { delivered: 0, seen: 0 };
+
+  constructor(private readonly key: string) {
+    this.tokenKey = `stoop.${key}.token`;
+    this.outbox = new Outbox(
+      `stoop.${key}.unsent.`,
+      (message) => this.send(message),
+      () => this.set({ unsent: this.unsent() }),
+    );
+    document.addEventListener("visibilitychange", () => this.mark());
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  snapshot = (): PanelState => this.state;
+
+  now(): number {
+    return this.live?.now() ?? Date.now();
+  }
+
+  /** Asks to be let in and connects. Tries again until the server answers. */
+  async begin(): Promise<void> {
+    this.set({ broken: "" });
+    let admission: Admission;
+    try {
+      admission = await admit(this.key, kept(this.tokenKey) ?? "");
+    } catch (error) {
+      if (!mayRetry(error)) {
+        this.set({ broken: wordsFor(error) });
+        return;
+      }
+      this.set({ connection: "lost" });
+      setTimeout(() => void this.begin(), 2000);
+      return;
+    }
+    keep(this.tokenKey, admission.token);
+    this.set({ widget: admission.widget, name: admission.name, email: admission.email });
+    this.take({ chat: admission.chat, events: admission.events });
+    const live = new Live<VisitorMessage>({
+      url: liveURL("/live/visitor"),
+      token: admission.token,
+      onMessage: (message) => this.receive(message),
+      onUp: () => void this.up(),
+      onState: (connection) => this.set({ connection }),
+      onRefused: () => {
+        keep(this.tokenKey, null);
+        live.close();
+        void this.begin();
+      },
+    });
+    this.live = live;
+    live.connect();
+  }
+
+  /** Starts a chat with a first question. */
+  open(text: string, name: string, email: string): void {
+    const extra: Record<string, string> = { name, email };
+    if (this.page) Object.assign(extra, { pageUrl: this.page.url, pageTitle: this.page.title });
+    this.set({ starting: false, chat: undefined, log: emptyLog, name, email });
+    this.marked = { delivered: 0, seen: 0 };
+    this.outbox.add("", text, extra);
+  }
+
+  /** Adds words to the chat. */
+  say(text: string): void {
+    clearTimeout(this.draftTimer);
+    this.draftTimer = undefined;
+    this.draft = undefined;
+    this.outbox.add(this.state.chat?.id ?? "", text);
+  }
+
+  /** Puts a message that the server refused back into the composer. */
+  writeAnew(clientId: string): void {
+    keepInFront(draftKey(this.key), this.outbox.discard(clientId));
+    this.set({ refills: this.state.refills + 1 });
+  }
+
+  /** Lets the team see what is being typed. */
+  types(text: string): void {
+    this.draft = text;
+    if (this.draftTimer) return;
+    this.draftTimer = setTimeout(() => {
+      this.draftTimer = undefined;
+      if (this.draft !== undefined && this.state.chat?.phase === "active") {
+        // A draft that gets lost is followed by the next one.
+        this.live?.call("draft", { chatId: this.state.chat.id, text: this.draft }).catch(() => undefined);
+      }
+    }, draftEvery);
+  }
+
+  /** Ends the chat. Throws when the server was not reached. */
+  async end(): Promise<void> {
+    if (this.state.chat) await this.live?.call("end", { chatId: this.state.chat.id });
+  }
+
+  /** Shows the form for another chat. */
+  another(): void {
+    this.set({ starting: true });
+  }
+
+  /** Takes note of the page around the panel. */
+  onPage(page: Page): void {
+    this.page = page;
+    this.link();
+  }
+
+  /** Takes note that the visitor sees the panel, or does not. */
+  onShown(shown: boolean): void {
+    this.shown = shown;
+    this.mark();
+  }
+
+  /** How many of the team's messages the visitor has not seen. */
+  unread(): number {
+    const seen = Math.max(this.state.chat?.byVisitor.seen ?? 0, this.marked.seen);
+    return this.state.log.events.filter((e) => e.kind === "said" && e.side === "team" && e.number > seen)
+      .length;
+  }
+
+  private unsent(): Unsent[] {
+    return [...this.outbox.list(""), ...this.outbox.list(this.state.chat?.id ?? "-")].sort(
+      (a, b) => a.at - b.at,
+    );
+  }
+
+  private async up(): Promise<void> {
+    this.link();
+    await this.resume();
+    this.outbox.wake();
+  }
+
+  private link(): void {
+    if (this.page) this.live?.call("link", { visitId: this.page.visitId }).catch(() => undefined);
+  }
+
+  private async resume(): Promise<void> {
+    try {
+      const asked = { chatId: this.state.chat?.id ?? "", after: this.state.log.last };
+      const resumed = await this.live?.call<Resumed>("resume", asked);
+      if (resumed) this.take(resumed);
+    } catch {
+      // The connection went again; the next one resumes.
+    }
+  }
+
+  private take(resumed: Resumed): void {
+    const chat = resumed.chat;
+    if (!chat) return;
+    const same = chat.id === this.state.chat?.id;
+    if (!same) this.marked = { delivered: 0, seen: 0 };
+    const { log } = extend(same ? this.state.log : emptyLog, resumed.events);
+    const starting = same && this.state.starting;
+    this.set({ chat: newer(this.state.chat, chat), log, starting });
+    this.set({ unsent: this.unsent() });
+    if (log.last < chat.last) void this.resume();
+    this.mark();
+  }
+
+  private receive(message: VisitorMessage): void {
+    switch (message.type) {
+      case "chat": {
+        const { chat, events } = message;
+        if (chat.id !== this.state.chat?.id) {
+          // Another tab of this browser started a chat.
+          if (chat.phase !== "ended") void this.resume();
+          return;
+        }
+        const { log, gap } = extend(this.state.log, events);
+        const spoke = events.some((e) => e.kind === "said" && e.side === "team");
+        this.set({ chat: newer(this.state.chat, chat), log, typing: spoke ? "" : this.state.typing });
+        if (gap) void this.resume();
+        this.mark();
+        return;
+      }
+      case "typing":
+        clearTimeout(this.typingTimer);
+        this.set({ typing: message.typing && message.chatId === this.state.chat?.id ? message.name : "" });
+        this.typingTimer = setTimeout(() => this.set({ typing: "" }), typingFor);
+        return;
+      case "in":
+        if (this.state.widget) this.set({ widget: { ...this.state.widget, in: message.in } });
+    }
+  }
+
+  private async send(message: Unsent): Promise<void> {
+    if (!this.live) throw new LostError();
+    // Words written before the chat began may find it begun by now.
+    if (message.chatId === "") {
+      const opening = { clientId: message.clientId, text: message.text, ...message.extra };
+      const opened = await this.live.call<Opened>("open", opening);
+      this.take(opened);
+      return;
+    }
+    const { chatId, clientId, text } = message;
+    const said = await this.live.call<{ event: EventView }>("say", { chatId, clientId, text });
+    if (chatId !== this.state.chat?.id) return;
+    const { log, gap } = extend(this.state.log, [said.event]);
+    this.set({ log });
+    if (gap) void this.resume();
+  }
+
+  /** Tells the team how far their words have come. */
+  private mark(): void {
+    const { chat, log } = this.state;
+    if (!chat || !this.live) return;
+    const last = log.events.findLast((e) => e.kind === "said" && e.side === "team")?.number ?? 0;
+    const seeing = this.shown && document.visibilityState === "visible";
+    const had = seeing
+      ? Math.max(chat.byVisitor.seen, this.marked.seen)
+      : Math.max(chat.byVisitor.delivered, this.marked.delivered);
+    if (last <= had) return;
+    const before = this.marked;
+    this.marked = seeing ? { delivered: last, seen: last } : { ...this.marked, delivered: last };
+    this.live.call(seeing ? "seen" : "delivered", { chatId: chat.id, upTo: last }).catch((error: unknown) => {
+      // Told again after the next connect.
+      if (!(error instanceof ProblemError)) this.marked = before;
+    });
+    this.set({});
+  }
+
+  private set(change: Partial<PanelState>): void {
+    this.state = { ...this.state, ...change };
+    for (const listener of this.listeners) listener();
+  }
+}
+
+/** A chat's view may arrive late: the one with the higher number is the truth. */
+function newer(have: VisitorChatView | undefined, got: VisitorChatView): VisitorChatView {
+  return have && have.id === got.id && have.last > got.last ? have : got;
+}
+
+async function admit(key: string, token: string): Promise<Admission> {
+  let answer: Response;
+  try {
+    answer = await fetch(`/widget/${encodeURIComponent(key)}/admit`, {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify({ token }),
+    });
+  } catch {
+    throw new LostError();
+  }
+  const body: unknown = await answer.json();
+  if (!answer.ok) throw new ProblemError(body as ConstructorParameters<typeof ProblemError>[0]);
+  return body as Admission;
+}
