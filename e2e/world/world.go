@@ -159,4 +159,3 @@ func (p *Person) SecondTab(scripts ...string) *Operator {
 
 // Email returns the address of the demo's n-th login.
 func Email(n int) string { return demo.Logins[n].Email }
-

@@ -254,10 +254,10 @@ func (a *App) tell(r store.Result) {
 	if c.Phase == chat.Waiting {
 		a.live.ToTeam(moved)
 	} else {
-		a.live.ToLeads(moved)
 		if c.OwnerID != nil {
 			a.live.ToOperator(*c.OwnerID, moved)
 		}
+		a.live.ToLeads(moved)
 		if leavesLine(r.Events) {
 			a.live.ToTeam(ChatGone{Type: "gone", ChatID: c.ID, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName})
 		}

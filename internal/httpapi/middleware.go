@@ -80,12 +80,7 @@ func securityHeaders(next http.Handler) http.Handler {
 
 // limitLogins bounds the login tries of one address.
 func (s *server) limitLogins(next http.Handler) http.Handler {
-	limited := httprate.Limit(s.LoginsPerMinute, time.Minute, httprate.WithKeyFuncs(httprate.KeyByIP),
-		httprate.WithLimitHandler(func(w http.ResponseWriter, _ *http.Request) {
-			p := problem.New(http.StatusTooManyRequests, "too-many-logins", "Too many tries", "Wait a minute, then try again.")
-			p.Retry = true
-			writeProblem(w, p)
-		}))(next)
+	limited := httprate.LimitBy(s.LoginsPerMinute, time.Minute, byAddress, tooMany("too-many-logins"))(next)
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if r.Method == http.MethodPost && r.URL.Path == "/api/session" {
 			limited.ServeHTTP(w, r)
@@ -93,6 +88,28 @@ func (s *server) limitLogins(next http.Handler) http.Handler {
 		}
 		next.ServeHTTP(w, r)
 	})
+}
+
+// byAddress is the key under which an address is counted; IPv6 by its network.
+func byAddress(r *http.Request) (string, error) {
+	return httprate.CanonicalizeIP(middleware.GetClientIP(r.Context())), nil
+}
+
+func tooMany(code string) httprate.Option {
+	return httprate.WithLimitHandler(func(w http.ResponseWriter, _ *http.Request) {
+		p := problem.New(http.StatusTooManyRequests, code, "Too many tries", "Wait a minute, then try again.")
+		p.Retry = true
+		writeProblem(w, p)
+	})
+}
+
+// clientAddress finds out where a request comes from. Only proxies that the
+// admin named are believed about it.
+func (s *server) clientAddress() func(http.Handler) http.Handler {
+	if len(s.TrustedProxies) == 0 {
+		return middleware.ClientIPFromRemoteAddr
+	}
+	return middleware.ClientIPFromXFF(s.TrustedProxies...)
 }
 
 func (s *server) ready(w http.ResponseWriter, r *http.Request) {

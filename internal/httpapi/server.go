@@ -39,6 +39,8 @@ type Config struct {
 	Secure bool
 	// MetricsToken opens /metrics to others than the machine itself.
 	MetricsToken string
+	// TrustedProxies are the networks (CIDR) of proxies in front of the server.
+	TrustedProxies []string
 	// LoginsPerMinute bounds the tries from one address.
 	LoginsPerMinute int
 	// VisitorRequestsPerMinute bounds what one address may ask as a visitor.
@@ -77,14 +79,14 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 	}
 
 	router := chi.NewRouter()
-	router.Use(middleware.RequestID, s.logged, s.measured(), s.recovered, securityHeaders)
+	router.Use(middleware.RequestID, s.clientAddress(), s.logged, s.measured(), s.recovered, securityHeaders)
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "ok") })
 	router.Get("/readyz", s.ready)
 	router.Get("/metrics", s.metrics)
 	router.Handle("/live/team", team)
 	router.Handle("/live/visitor", visitors)
 	router.Group(func(r chi.Router) {
-		r.Use(httprate.LimitByIP(c.VisitorRequestsPerMinute, time.Minute))
+		r.Use(httprate.LimitBy(c.VisitorRequestsPerMinute, time.Minute, byAddress, tooMany("too-fast")))
 		s.visitorRoutes(r)
 	})
 	router.Group(func(r chi.Router) {

@@ -6,10 +6,13 @@ import (
 	"errors"
 	"fmt"
 	"hash/maphash"
+	"slices"
+	"strings"
 	"sync"
 	"time"
 
 	lru "github.com/hashicorp/golang-lru/v2"
+	"github.com/jackc/pgx/v5"
 	"gorm.io/gorm"
 
 	"stoop/core/chat"
@@ -66,10 +69,19 @@ type Appender struct {
 	store  *Store
 	tell   func(Result)
 	seed   maphash.Seed
-	queues [shards]chan *pending
-	done   chan struct{}
-	wait   sync.WaitGroup
-	once   sync.Once
+	shards [shards]shard
+	mu     sync.RWMutex // held for reading by acts under way
+	closed bool
+}
+
+// shard is a queue whose members commit for each other: whoever finds nobody
+// at work commits all that is queued, the others wait. An act on an idle
+// server is committed at once, without a change of thread.
+type shard struct {
+	mu     sync.Mutex
+	queue  []*pending
+	atWork bool
+	held   *lru.Cache[string, Chat] // used by whoever is at work
 }
 
 type pending struct {
@@ -80,14 +92,13 @@ type pending struct {
 	ready  chan struct{}
 }
 
-// NewAppender starts an appender. tell is called for every act that added
+// NewAppender returns an appender. tell is called for every act that added
 // events, after its commit, for one chat in the order of its log; it must not
 // block.
 func NewAppender(s *Store, tell func(Result)) *Appender {
-	a := &Appender{store: s, tell: tell, seed: maphash.MakeSeed(), done: make(chan struct{})}
-	for i := range a.queues {
-		a.queues[i] = make(chan *pending, batchLimit)
-		a.wait.Go(func() { a.work(a.queues[i]) })
+	a := &Appender{store: s, tell: tell, seed: maphash.MakeSeed()}
+	for i := range a.shards {
+		a.shards[i].held, _ = lru.New[string, Chat](heldChats) // fails for sizes below one only
 	}
 	return a
 }
@@ -96,67 +107,69 @@ func NewAppender(s *Store, tell func(Result)) *Appender {
 // returned as it is; any other error leaves open whether the act was stored,
 // and the caller may repeat it under the same ClientID.
 func (a *Appender) Append(ctx context.Context, act Act) (Result, error) {
-	p := &pending{act: act, ready: make(chan struct{})}
-	queue := a.queues[maphash.String(a.seed, act.ChatID)%shards]
-	select {
-	case queue <- p:
-	case <-a.done:
+	a.mu.RLock()
+	defer a.mu.RUnlock()
+	if a.closed {
 		return Result{}, ErrClosed
-	case <-ctx.Done():
-		return Result{}, ctx.Err()
 	}
+	if err := ctx.Err(); err != nil {
+		return Result{}, err
+	}
+	p := &pending{act: act, ready: make(chan struct{})}
+	s := &a.shards[maphash.String(a.seed, act.ChatID)%shards]
+	s.mu.Lock()
+	s.queue = append(s.queue, p)
+	working := s.atWork
+	s.atWork = true
+	s.mu.Unlock()
+	if !working {
+		a.work(s, p)
+	}
+	<-p.ready
+	return p.result, p.err
+}
+
+// Close waits for the acts under way and refuses further ones.
+func (a *Appender) Close() {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	a.closed = true
+}
+
+// work commits what is queued until one's own act is done; then somebody else
+// goes on with the rest, so that nobody works for the others without end.
+func (a *Appender) work(s *shard, own *pending) {
+	for {
+		s.mu.Lock()
+		if len(s.queue) == 0 {
+			s.atWork = false
+			s.mu.Unlock()
+			return
+		}
+		if own.done() {
+			s.mu.Unlock()
+			go a.work(s, never)
+			return
+		}
+		n := min(len(s.queue), batchLimit)
+		batch := s.queue[:n:n]
+		s.queue = s.queue[n:]
+		s.mu.Unlock()
+		a.commit(s.held, batch)
+	}
+}
+
+func (p *pending) done() bool {
 	select {
 	case <-p.ready:
-		return p.result, p.err
-	case <-ctx.Done():
-		return Result{}, ctx.Err()
-	case <-a.done:
-		// What was queued when the appender closed is still finished.
-		a.wait.Wait()
-		select {
-		case <-p.ready:
-			return p.result, p.err
-		default:
-			return Result{}, ErrClosed
-		}
+		return true
+	default:
+		return false
 	}
 }
 
-// Close finishes what is queued and stops. Closing again does nothing.
-func (a *Appender) Close() {
-	a.once.Do(func() { close(a.done) })
-	a.wait.Wait()
-}
-
-func (a *Appender) work(queue chan *pending) {
-	held, _ := lru.New[string, Chat](heldChats)
-	for {
-		select {
-		case p := <-queue:
-			a.commit(held, gather(queue, p))
-		case <-a.done:
-			select {
-			case p := <-queue:
-				a.commit(held, gather(queue, p))
-			default:
-				return
-			}
-		}
-	}
-}
-
-func gather(queue chan *pending, first *pending) []*pending {
-	batch := []*pending{first}
-	for len(batch) < batchLimit {
-		select {
-		case p := <-queue:
-			batch = append(batch, p)
-		default:
-			return batch
-		}
-	}
-	return batch
-}
+// never is the act of a worker that works until nothing is queued.
+var never = &pending{ready: make(chan struct{})}
 
 // commit does a batch, and again those acts whose chat another server had
 // moved on meanwhile.
@@ -172,6 +185,7 @@ type draft struct {
 	after  Chat
 	events []chat.Event
 	acts   []*pending
+	state  string // after.State as JSON
 }
 
 func (a *Appender) commitOnce(held *lru.Cache[string, Chat], batch []*pending) (again []*pending) {
@@ -352,60 +366,130 @@ func (p *pending) finish(err error) {
 	close(p.ready)
 }
 
-// appendStatement moves chats on and adds to their logs, for those chats whose
+// form is what an append statement is made for: a batch, or a single event,
+// which as plain values instead of arrays costs PostgreSQL a third of the time;
+// and whether a chat may end by it.
+type form struct{ single, ending bool }
+
+// appendStatements move chats on and add to their logs, for those chats whose
 // last number is still the one that was decided on. One statement is one
-// transaction and one way to the database and back.
-const appendStatement = `
-with draft as (
-	select * from jsonb_to_recordset(?::jsonb) as d(
-		id uuid, before bigint, last bigint, phase text, ending text, owner_id uuid,
-		taken_at timestamptz, replied_at timestamptz, ended_at timestamptz,
-		last_words text, last_words_side text, last_words_at timestamptz, state jsonb)
-), moved as (
+// transaction and one way to the database and back. All forms have the same
+// parameters.
+var appendStatements = map[form]string{}
+
+func init() {
+	for _, f := range []form{{}, {single: true}, {ending: true}, {single: true, ending: true}} {
+		appendStatements[f] = appendStatement(f)
+	}
+}
+
+// collectWords gives a chat that ends the words of its whole log for the
+// search, cut where PostgreSQL's limit of 1 MB for a tsvector might be reached.
+const collectWords = `,
+		words = case when d.phase = 'ended' then to_tsvector('simple', left(
+			coalesce((select string_agg(e.text, ' ' order by e.number) from events e where e.chat_id = c.id), '') || ' ' || d.said, 200000))
+		end`
+
+func appendStatement(f form) string {
+	chats := source(f.single, 1, "uuid", "bigint", "bigint", "text", "text", "uuid", "timestamptz", "timestamptz",
+		"timestamptz", "text", "text", "timestamptz", "text", "text")
+	events := source(f.single, 15, "uuid", "bigint", "text", "timestamptz", "text", "uuid", "text", "text", "bigint", "text")
+	words := ""
+	if f.ending {
+		words = collectWords
+	}
+	return `
+with moved as (
 	update chats c set last = d.last, phase = d.phase, ending = d.ending, owner_id = d.owner_id,
 		taken_at = d.taken_at, replied_at = d.replied_at, ended_at = d.ended_at,
 		last_words = d.last_words, last_words_side = d.last_words_side, last_words_at = d.last_words_at,
-		state = d.state
-	from draft d where c.id = d.id and c.last = d.before
+		state = d.state` + words + `
+	from ` + chats + ` as d(id, before, last, phase, ending, owner_id, taken_at, replied_at, ended_at, last_words, last_words_side, last_words_at, state, said)
+	where c.id = d.id and c.last = d.before
 	returning c.id
 ), added as (
 	insert into events (chat_id, number, kind, at, side, party_id, client_id, text, up_to, ending)
-	select e.chat_id, e.number, e.kind, e.at, e.side, e.party_id, e.client_id, e.text, e.up_to, e.ending
-	from jsonb_to_recordset(?::jsonb) as e(
-		chat_id uuid, number bigint, kind text, at timestamptz, side text, party_id uuid,
-		client_id text, text text, up_to bigint, ending text)
+	select e.* from ` + events + ` as e(chat_id, number, kind, at, side, party_id, client_id, text, up_to, ending)
 	join moved on moved.id = e.chat_id
 )
 select id::text from moved`
+}
 
-func (s *Store) appendAll(ctx context.Context, drafts []*draft) (moved map[string]bool, err error) {
-	chats := make([]map[string]any, 0, len(drafts))
-	events := make([]map[string]any, 0, len(drafts))
-	for _, d := range drafts {
-		c := d.after
-		chats = append(chats, map[string]any{
-			"id": c.ID, "before": d.before.Last, "last": c.Last, "phase": c.Phase, "ending": c.Ending, "owner_id": c.OwnerID,
-			"taken_at": c.TakenAt, "replied_at": c.RepliedAt, "ended_at": c.EndedAt,
-			"last_words": c.LastWords, "last_words_side": c.LastWordsSide, "last_words_at": c.LastWordsAt, "state": c.State,
-		})
-		for _, e := range d.events {
-			row := toRow(c.ID, e)
-			events = append(events, map[string]any{
-				"chat_id": row.ChatID, "number": row.Number, "kind": row.Kind, "at": row.At, "side": row.Side,
-				"party_id": row.PartyID, "client_id": row.ClientID, "text": row.Text, "up_to": row.UpTo, "ending": row.Ending,
-			})
+// source returns a row source over parameters that begin at a number.
+func source(single bool, first int, types ...string) string {
+	params := make([]string, len(types))
+	for i, t := range types {
+		params[i] = fmt.Sprintf("$%d::%s", first+i, t)
+		if !single {
+			params[i] += "[]"
 		}
 	}
-	chatsJSON, err := json.Marshal(chats)
+	if single {
+		return "(values (" + strings.Join(params, ", ") + "))"
+	}
+	return "unnest(" + strings.Join(params, ", ") + ")"
+}
+
+// column gathers one column of a batch; of a single row, its value.
+func column[T, R any](single bool, rows []R, value func(R) T) any {
+	if single {
+		return value(rows[0])
+	}
+	values := make([]T, len(rows))
+	for i, r := range rows {
+		values[i] = value(r)
+	}
+	return values
+}
+
+func (s *Store) appendAll(ctx context.Context, drafts []*draft) (moved map[string]bool, err error) {
+	var events []Event
+	for _, d := range drafts {
+		state, err := json.Marshal(d.after.State)
+		if err != nil {
+			return nil, err
+		}
+		d.state = string(state)
+		for _, e := range d.events {
+			events = append(events, toRow(d.after.ID, e))
+		}
+	}
+	single := len(drafts) == 1 && len(events) == 1
+	ending := slices.ContainsFunc(drafts, func(d *draft) bool { return d.after.Phase == chat.Over })
+	args := []any{
+		column(single, drafts, func(d *draft) string { return d.after.ID }),
+		column(single, drafts, func(d *draft) int64 { return d.before.Last }),
+		column(single, drafts, func(d *draft) int64 { return d.after.Last }),
+		column(single, drafts, func(d *draft) string { return string(d.after.Phase) }),
+		column(single, drafts, func(d *draft) string { return string(d.after.Ending) }),
+		column(single, drafts, func(d *draft) *string { return d.after.OwnerID }),
+		column(single, drafts, func(d *draft) *time.Time { return d.after.TakenAt }),
+		column(single, drafts, func(d *draft) *time.Time { return d.after.RepliedAt }),
+		column(single, drafts, func(d *draft) *time.Time { return d.after.EndedAt }),
+		column(single, drafts, func(d *draft) string { return d.after.LastWords }),
+		column(single, drafts, func(d *draft) string { return string(d.after.LastWordsSide) }),
+		column(single, drafts, func(d *draft) *time.Time { return d.after.LastWordsAt }),
+		column(single, drafts, func(d *draft) string { return d.state }),
+		column(single, drafts, (*draft).said),
+		column(single, events, func(e Event) string { return e.ChatID }),
+		column(single, events, func(e Event) int64 { return e.Number }),
+		column(single, events, func(e Event) string { return string(e.Kind) }),
+		column(single, events, func(e Event) time.Time { return e.At }),
+		column(single, events, func(e Event) string { return string(e.Side) }),
+		column(single, events, func(e Event) string { return e.PartyID }),
+		column(single, events, func(e Event) *string { return e.ClientID }),
+		column(single, events, func(e Event) string { return e.Text }),
+		column(single, events, func(e Event) int64 { return e.UpTo }),
+		column(single, events, func(e Event) string { return string(e.Ending) }),
+	}
+	// GORM would spread a slice over many parameters, and its way through
+	// database/sql costs a tenth of a message's time: the driver takes both.
+	rows, err := s.pool.Query(ctx, appendStatements[form{single, ending}], args...)
 	if err != nil {
 		return nil, err
 	}
-	eventsJSON, err := json.Marshal(events)
+	ids, err := pgx.CollectRows(rows, pgx.RowTo[string])
 	if err != nil {
-		return nil, err
-	}
-	var ids []string
-	if err := s.DB.WithContext(ctx).Raw(appendStatement, string(chatsJSON), string(eventsJSON)).Scan(&ids).Error; err != nil {
 		return nil, err
 	}
 	moved = make(map[string]bool, len(ids))
@@ -413,6 +497,17 @@ func (s *Store) appendAll(ctx context.Context, drafts []*draft) (moved map[strin
 		moved[id] = true
 	}
 	return moved, nil
+}
+
+// said joins the words that a draft adds.
+func (d *draft) said() string {
+	var words []string
+	for _, e := range d.events {
+		if e.Kind == chat.Said {
+			words = append(words, e.Text)
+		}
+	}
+	return strings.Join(words, " ")
 }
 
 // repeated looks for an event that the same party stored under the same client
@@ -445,7 +540,12 @@ func (s *Store) Start(ctx context.Context, c Chat, events []chat.Event) (stored 
 		for i, e := range events {
 			rows[i] = toRow(c.ID, e)
 		}
-		return tx.Create(&rows).Error
+		if err := tx.Create(&rows).Error; err != nil || state.Phase != chat.Over {
+			return err
+		}
+		// A chat that comes with its end is searchable from the start.
+		return tx.Exec(`update chats set words = to_tsvector('simple', left(
+			(select string_agg(text, ' ' order by number) from events where chat_id = chats.id), 200000)) where id = ?`, c.ID).Error
 	})
 	if err == nil {
 		return c, true, nil

@@ -88,8 +88,8 @@ func (s *Store) Transcripts(ctx context.Context, q Search) ([]Hit, error) {
 	if q.Before != nil {
 		find = find.Where("(started_at, id) < (?, ?)", q.Before.StartedAt, q.Before.ID)
 	}
-	for _, term := range terms {
-		find = find.Where("id in (select chat_id from events where kind in ('said', 'started') and words @@ to_tsquery('simple', ?))", term)
+	if len(terms) > 0 {
+		find = find.Where("words @@ to_tsquery('simple', ?)", strings.Join(terms, " & "))
 	}
 	var chats []Chat
 	if err := find.Order("started_at desc, id desc").Limit(q.Limit).Find(&chats).Error; err != nil {
@@ -115,8 +115,8 @@ func (s *Store) CountTranscripts(ctx context.Context, q Search) (int64, error) {
 	if q.OwnerID != nil {
 		find = find.Where("owner_id = ?", *q.OwnerID)
 	}
-	for _, term := range searchTerms(q.Words) {
-		find = find.Where("id in (select chat_id from events where kind in ('said', 'started') and words @@ to_tsquery('simple', ?))", term)
+	if terms := searchTerms(q.Words); len(terms) > 0 {
+		find = find.Where("words @@ to_tsquery('simple', ?)", strings.Join(terms, " & "))
 	}
 	var n int64
 	err := find.Count(&n).Error
@@ -143,8 +143,8 @@ func (s *Store) excerpts(ctx context.Context, chats []Chat, terms []string) (map
 		query = query.Order("chat_id, number")
 	} else {
 		any := strings.Join(terms, " | ")
-		query = query.Where("words @@ to_tsquery('simple', ?)", any).
-			Order(gorm.Expr("chat_id, ts_rank(words, to_tsquery('simple', ?)) desc, number", any))
+		query = query.Where("to_tsvector('simple', text) @@ to_tsquery('simple', ?)", any).
+			Order(gorm.Expr("chat_id, ts_rank(to_tsvector('simple', text), to_tsquery('simple', ?)) desc, number", any))
 	}
 	if err := query.Find(&rows).Error; err != nil {
 		return nil, err

@@ -12,6 +12,8 @@ import (
 	"time"
 
 	"github.com/jackc/pgx/v5/pgconn"
+	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/pressly/goose/v3"
 	"github.com/pressly/goose/v3/lock"
 	"gorm.io/driver/postgres"
@@ -27,45 +29,46 @@ var ErrNotFound = errors.New("not found")
 
 // Store is the database. Its methods are safe for concurrent use.
 type Store struct {
-	DB *gorm.DB
+	DB   *gorm.DB
+	pool *pgxpool.Pool // the same connections, for the appender's one statement
 }
 
 // Open connects to a PostgreSQL database.
 func Open(url string, connections int) (*Store, error) {
-	db, err := gorm.Open(postgres.Open(url), &gorm.Config{
-		Logger:                 logger.Discard, // errors are returned, and logged where they are handled
-		SkipDefaultTransaction: true,
-		TranslateError:         false,
-		NowFunc:                func() time.Time { return time.Now().UTC() },
-	})
+	config, err := pgxpool.ParseConfig(url)
+	if err != nil {
+		return nil, fmt.Errorf("the database address cannot be read: %w", err)
+	}
+	config.MaxConns = int32(connections)
+	pool, err := pgxpool.NewWithConfig(context.Background(), config)
 	if err != nil {
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
-	pool, err := db.DB()
+	db, err := gorm.Open(postgres.New(postgres.Config{Conn: stdlib.OpenDBFromPool(pool)}), &gorm.Config{
+		Logger:                 logger.Discard, // errors are returned, and logged where they are handled
+		SkipDefaultTransaction: true,
+		NowFunc:                func() time.Time { return time.Now().UTC() },
+	})
 	if err != nil {
-		return nil, err
+		pool.Close()
+		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
-	pool.SetMaxOpenConns(connections)
-	pool.SetMaxIdleConns(connections)
-	return &Store{DB: db}, nil
+	return &Store{DB: db, pool: pool}, nil
 }
 
 // Close releases the connections.
 func (s *Store) Close() error {
-	pool, err := s.DB.DB()
-	if err != nil {
-		return err
+	db, err := s.DB.DB()
+	if err == nil {
+		err = db.Close()
 	}
-	return pool.Close()
+	s.pool.Close()
+	return err
 }
 
 // Ping reports whether the database answers.
 func (s *Store) Ping(ctx context.Context) error {
-	pool, err := s.DB.DB()
-	if err != nil {
-		return err
-	}
-	return pool.PingContext(ctx)
+	return s.pool.Ping(ctx)
 }
 
 // Migrate brings the schema up to date. Several servers may start at once: one

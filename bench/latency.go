@@ -1,0 +1,138 @@
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/coder/websocket"
+	"github.com/google/uuid"
+
+	"stoop/e2e/talker"
+	"stoop/internal/app"
+	"stoop/internal/demo"
+	"stoop/internal/server"
+	"stoop/internal/store"
+)
+
+const samples = 400
+
+// oneMessage measures a message from the visitor who sends it to the operator
+// who gets it, on a server that does nothing else; the floor is one commit and
+// one echo over a bare WebSocket. The two alternate.
+func oneMessage(ctx context.Context, url string, data *store.Store, log *slog.Logger) (row, error) {
+	s, err := server.Start(ctx, server.Config{
+		DatabaseURL: url, DatabaseConnections: connections, Address: "127.0.0.1:0", TimeZone: "UTC",
+		LoginsPerMinute: 100, VisitorRequestsPerMinute: 1000, MessagesPerSecond: 1e6, MessageBurst: 1e6,
+	}, log, false)
+	if err != nil {
+		return row{}, err
+	}
+	defer s.Stop()
+	arrived := make(chan string, 16)
+	operator, err := talker.NewOperator(ctx, s.URL, demo.Logins[0].Email, demo.Password, func(message []byte) {
+		var moved app.ChatMoved
+		if json.Unmarshal(message, &moved) == nil && moved.Type == "chat" {
+			for _, e := range moved.Events {
+				if e.Kind == "said" && e.Side == "visitor" {
+					arrived <- e.ClientID
+				}
+			}
+		}
+	})
+	if err != nil {
+		return row{}, err
+	}
+	defer operator.Close()
+	visitor, err := talker.NewVisitor(ctx, s.URL, demo.WidgetKey, nil)
+	if err != nil {
+		return row{}, err
+	}
+	defer visitor.Close()
+	opened, err := visitor.Open(ctx, app.Opening{ClientID: uuid.NewString(), Text: text})
+	if err != nil {
+		return row{}, err
+	}
+	<-arrived
+	if err := operator.Post(ctx, "/api/chats/"+opened.Chat.ID+"/take", nil, nil); err != nil {
+		return row{}, err
+	}
+	echo, closeEcho, err := bareEcho(ctx)
+	if err != nil {
+		return row{}, err
+	}
+	defer closeEcho()
+
+	var ours, commits, echoes []time.Duration
+	for range samples {
+		id := uuid.NewString()
+		begun := time.Now()
+		failed := make(chan error, 1)
+		go func() {
+			_, err := visitor.Say(ctx, opened.Chat.ID, id, text)
+			failed <- err
+		}()
+		for got := ""; got != id; {
+			got = <-arrived
+		}
+		ours = append(ours, time.Since(begun))
+		if err := <-failed; err != nil {
+			return row{}, err
+		}
+		begun = time.Now()
+		if err := data.DB.WithContext(ctx).Exec("insert into bench_floor (id, chat_id, text, at) values (?, ?, ?, ?)", uuid.NewString(), opened.Chat.ID, text, begun).Error; err != nil {
+			return row{}, err
+		}
+		commits = append(commits, time.Since(begun))
+		begun = time.Now()
+		if err := echo.Write(ctx, websocket.MessageText, []byte(text)); err != nil {
+			return row{}, err
+		}
+		if _, _, err := echo.Read(ctx); err != nil {
+			return row{}, err
+		}
+		echoes = append(echoes, time.Since(begun))
+	}
+	floor := median(commits) + median(echoes)
+	return row{
+		"one message, sender to receiver, idle (p50)", milliseconds(median(ours)),
+		fmt.Sprintf("%s, a commit %s and an echo %s", milliseconds(floor), milliseconds(median(commits)), milliseconds(median(echoes))),
+		fmt.Sprintf("%.2f ×", float64(median(ours))/float64(floor)), "≤ 1.5 ×",
+	}, nil
+}
+
+func bareEcho(ctx context.Context) (*websocket.Conn, func(), error) {
+	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		c, err := websocket.Accept(w, r, nil)
+		if err != nil {
+			return
+		}
+		for {
+			kind, data, err := c.Read(r.Context())
+			if err != nil || c.Write(r.Context(), kind, data) != nil {
+				return
+			}
+		}
+	}))
+	c, _, err := websocket.Dial(ctx, "ws"+strings.TrimPrefix(server.URL, "http"), nil)
+	if err != nil {
+		server.Close()
+		return nil, nil, err
+	}
+	return c, func() { _ = c.CloseNow(); server.Close() }, nil
+}
+
+func median(d []time.Duration) time.Duration {
+	sorted := slices.Sorted(slices.Values(d))
+	return sorted[len(sorted)/2]
+}
+
+func milliseconds(d time.Duration) string {
+	return fmt.Sprintf("%.2f ms", float64(d.Microseconds())/1000)
+}

@@ -1,0 +1,89 @@
+// Command bench measures Stoop, each figure beside its floor in the same run:
+// what the machine itself does with the least that the task needs. It prints a
+// table; ratios mean something on any machine, absolute figures only on yours.
+package main
+
+import (
+	"context"
+	"fmt"
+	"log/slog"
+	"os"
+	"runtime"
+	"text/tabwriter"
+	"time"
+
+	"stoop/bench/weights"
+	"stoop/internal/demo"
+	"stoop/internal/devpg"
+	"stoop/internal/store"
+)
+
+// connections to the database, the same for Stoop and for the floor.
+const connections = 20
+
+type row struct{ what, ours, floor, ratio, aim string }
+
+func main() {
+	if err := run(context.Background()); err != nil {
+		fmt.Fprintln(os.Stderr, "bench:", err)
+		os.Exit(1)
+	}
+}
+
+func run(ctx context.Context) error {
+	dir, err := os.MkdirTemp("", "stoop-bench-*")
+	if err != nil {
+		return err
+	}
+	defer os.RemoveAll(dir)
+	if err := os.Chmod(dir, 0o755); err != nil {
+		return err
+	}
+	// As durable as in earnest: fsync and synchronous_commit are on.
+	cluster, err := devpg.Start(ctx, dir, devpg.Options{})
+	if err != nil {
+		return err
+	}
+	defer cluster.Stop()
+	if err := cluster.Create(ctx, "stoop"); err != nil {
+		return err
+	}
+	url := cluster.URL("stoop")
+	data, err := store.Open(url, connections)
+	if err != nil {
+		return err
+	}
+	defer data.Close()
+	if err := data.Migrate(ctx); err != nil {
+		return err
+	}
+	if err := demo.Seed(ctx, data, []string{"http://127.0.0.1"}, time.Now()); err != nil {
+		return err
+	}
+	quiet := slog.New(slog.DiscardHandler)
+
+	var rows []row
+	throughput, err := durableMessages(ctx, data, quiet)
+	if err != nil {
+		return err
+	}
+	latency, err := oneMessage(ctx, url, data, quiet)
+	if err != nil {
+		return err
+	}
+	rows = append(rows, throughput, latency)
+	all, err := weights.Of()
+	if err != nil {
+		return err
+	}
+	for _, w := range all {
+		rows = append(rows, row{w.Part, fmt.Sprintf("%.1f kB gzipped", float64(w.Bytes)/1000), "", "", fmt.Sprintf("≤ %d kB", w.Limit/1000)})
+	}
+	fmt.Printf("%d cores, %s, PostgreSQL on loopback with %d connections, fsync on\n\n", runtime.NumCPU(), runtime.Version(), connections)
+	table := tabwriter.NewWriter(os.Stdout, 0, 0, 3, ' ', 0)
+	fmt.Fprintln(table, "what\tStoop\tfloor in the same run\tratio\taim")
+	for _, r := range rows {
+		fmt.Fprintf(table, "%s\t%s\t%s\t%s\t%s\n", r.what, r.ours, r.floor, r.ratio, r.aim)
+	}
+	return table.Flush()
+}

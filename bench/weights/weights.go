@@ -1,0 +1,103 @@
+// Package weights weighs what browsers must download, against the limits that
+// the product promises.
+package weights
+
+import (
+	"bytes"
+	"compress/gzip"
+	"fmt"
+	"io/fs"
+	"path"
+	"regexp"
+
+	"stoop/web"
+)
+
+// Weight of one part of the interface, in bytes after gzip; fonts as they are,
+// since they are compressed already.
+type Weight struct {
+	Part  string
+	Bytes int
+	Limit int
+}
+
+// kB is 1,000 bytes.
+const kB = 1000
+
+// Of returns the weights of the loader, the panel and the console's first
+// screen, read from the built files.
+func Of() ([]Weight, error) {
+	loader, err := compressed("loader/stoop.js")
+	if err != nil {
+		return nil, err
+	}
+	panel, err := page("panel")
+	if err != nil {
+		return nil, err
+	}
+	console, err := page("console")
+	if err != nil {
+		return nil, err
+	}
+	fonts, err := fonts("console/assets", "atkinson-hyperlegible-next-latin-wght-normal", "fraunces")
+	return []Weight{
+		{"loader", loader, 3 * kB},
+		{"panel", panel, 45 * kB},
+		{"console, first screen with fonts", console + fonts, 350 * kB},
+	}, err
+}
+
+var linked = regexp.MustCompile(`(?:src|href)="/([^"]+\.(?:js|css))"`)
+
+// page weighs an HTML file with all scripts and styles that it names.
+func page(folder string) (int, error) {
+	file := folder + "/index.html"
+	html, err := fs.ReadFile(web.Dist(), file)
+	if err != nil {
+		return 0, fmt.Errorf("the interface is not built, run make build: %w", err)
+	}
+	sum, err := compressed(file)
+	for _, match := range linked.FindAllSubmatch(html, -1) {
+		bytes, fileErr := compressed(path.Join(folder, string(match[1])))
+		if fileErr != nil {
+			return 0, fileErr
+		}
+		sum += bytes
+	}
+	return sum, err
+}
+
+func compressed(file string) (int, error) {
+	content, err := fs.ReadFile(web.Dist(), file)
+	if err != nil {
+		return 0, fmt.Errorf("the interface is not built, run make build: %w", err)
+	}
+	var out bytes.Buffer
+	z, err := gzip.NewWriterLevel(&out, gzip.DefaultCompression)
+	if err != nil {
+		return 0, err
+	}
+	if _, err := z.Write(content); err != nil {
+		return 0, err
+	}
+	if err := z.Close(); err != nil {
+		return 0, err
+	}
+	return out.Len(), nil
+}
+
+func fonts(folder string, names ...string) (int, error) {
+	sum := 0
+	for _, name := range names {
+		found, err := fs.Glob(web.Dist(), folder+"/"+name+"*.woff2")
+		if err != nil || len(found) != 1 {
+			return 0, fmt.Errorf("the font %s is missing from the built interface", name)
+		}
+		info, err := fs.Stat(web.Dist(), found[0])
+		if err != nil {
+			return 0, err
+		}
+		sum += int(info.Size())
+	}
+	return sum, nil
+}

@@ -1,0 +1,183 @@
+// Package talker talks to a running Stoop server as a visitor's panel and an
+// operator's console do, without a browser: for loads, faults and the server's
+// own tests.
+package talker
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+	"net/http/cookiejar"
+	"strings"
+	"time"
+
+	"github.com/centrifugal/centrifuge-go"
+
+	"stoop/internal/app"
+	"stoop/internal/live"
+	"stoop/internal/problem"
+)
+
+// Talker is a live connection with its methods.
+type Talker struct {
+	client *centrifuge.Client
+	base   string
+	http   *http.Client
+}
+
+// Visitor is a talker on the visitor's side.
+type Visitor struct {
+	Talker
+	Token string
+}
+
+// Operator is a talker on the team's side.
+type Operator struct{ Talker }
+
+// OnMessage is called for each message that the server sends.
+type OnMessage func(data []byte)
+
+// Admit lets a new visitor in, or the one with this token, without connecting.
+func Admit(ctx context.Context, base, key, token string) (admitted struct {
+	Token string               `json:"token"`
+	Chat  *app.VisitorChatView `json:"chat"`
+}, err error) {
+	t := Talker{base: base, http: http.DefaultClient}
+	err = t.Post(ctx, "/widget/"+key+"/admit", map[string]string{"token": token}, &admitted)
+	return admitted, err
+}
+
+// NewVisitor admits a visitor and connects.
+func NewVisitor(ctx context.Context, base, key string, on OnMessage) (*Visitor, error) {
+	admitted, err := Admit(ctx, base, key, "")
+	if err != nil {
+		return nil, err
+	}
+	v := &Visitor{Talker: Talker{base: base, http: http.DefaultClient}, Token: admitted.Token}
+	return v, v.connect("/live/visitor", centrifuge.Config{Token: admitted.Token}, on)
+}
+
+// NewOperator logs in and connects.
+func NewOperator(ctx context.Context, base, email, password string, on OnMessage) (*Operator, error) {
+	jar, err := cookiejar.New(nil)
+	if err != nil {
+		return nil, err
+	}
+	o := &Operator{Talker{base: base, http: &http.Client{Jar: jar}}}
+	if err := o.Post(ctx, "/api/session", map[string]string{"email": email, "password": password}, nil); err != nil {
+		return nil, err
+	}
+	return o, o.connect("/live/team", centrifuge.Config{CookieJar: jar}, on)
+}
+
+func (t *Talker) connect(path string, config centrifuge.Config, on OnMessage) error {
+	config.MinReconnectDelay, config.MaxReconnectDelay = 50*time.Millisecond, 500*time.Millisecond
+	config.ReadTimeout = 10 * time.Second
+	t.client = centrifuge.NewJsonClient("ws"+strings.TrimPrefix(t.base, "http")+path, config)
+	if on != nil {
+		t.client.OnPublication(func(e centrifuge.ServerPublicationEvent) { on(e.Data) })
+	}
+	return t.client.Connect()
+}
+
+// Close ends the connection.
+func (t *Talker) Close() { t.client.Close() }
+
+// Call calls a method. A refusal is a *problem.Problem.
+func (t *Talker) Call(ctx context.Context, method string, in, out any) error {
+	data, err := json.Marshal(in)
+	if err != nil {
+		return err
+	}
+	got, err := t.client.RPC(ctx, method, data)
+	if err != nil {
+		return fmt.Errorf("calling %s: %w", method, err)
+	}
+	var reply struct {
+		Result  json.RawMessage  `json:"result"`
+		Problem *problem.Problem `json:"problem"`
+	}
+	if err := json.Unmarshal(got.Data, &reply); err != nil {
+		return err
+	}
+	if reply.Problem != nil {
+		return reply.Problem
+	}
+	if out == nil || len(reply.Result) == 0 {
+		return nil
+	}
+	return json.Unmarshal(reply.Result, out)
+}
+
+// Say sends a message once.
+func (t *Talker) Say(ctx context.Context, chatID, clientID, text string) (app.Said, error) {
+	var said app.Said
+	err := t.Call(ctx, "say", live.SayCall{ChatID: chatID, ClientID: clientID, Text: text}, &said)
+	return said, err
+}
+
+// Open starts a chat.
+func (v *Visitor) Open(ctx context.Context, opening app.Opening) (app.Opened, error) {
+	var opened app.Opened
+	err := v.Call(ctx, "open", opening, &opened)
+	return opened, err
+}
+
+// Post sends JSON over HTTP.
+func (t *Talker) Post(ctx context.Context, path string, in, out any) error {
+	return t.send(ctx, http.MethodPost, path, in, out)
+}
+
+// Get asks over HTTP.
+func (t *Talker) Get(ctx context.Context, path string, out any) error {
+	return t.send(ctx, http.MethodGet, path, nil, out)
+}
+
+func (t *Talker) send(ctx context.Context, method, path string, in, out any) error {
+	data, err := json.Marshal(in)
+	if err != nil {
+		return err
+	}
+	request, err := http.NewRequestWithContext(ctx, method, t.base+path, bytes.NewReader(data))
+	if err != nil {
+		return err
+	}
+	request.Header.Set("Content-Type", "application/json")
+	answer, err := t.http.Do(request)
+	if err != nil {
+		return err
+	}
+	defer answer.Body.Close()
+	if answer.StatusCode >= 400 {
+		var p problem.Problem
+		if err := json.NewDecoder(answer.Body).Decode(&p); err != nil {
+			return fmt.Errorf("%s: %s", path, answer.Status)
+		}
+		return &p
+	}
+	if out == nil {
+		return nil
+	}
+	return json.NewDecoder(answer.Body).Decode(out)
+}
+
+// Persist repeats something until it succeeds or is refused for good, with a
+// short pause between the tries, as browsers do.
+func Persist(ctx context.Context, try func(context.Context) error) error {
+	for {
+		attempt, cancel := context.WithTimeout(ctx, 5*time.Second)
+		err := try(attempt)
+		cancel()
+		var p *problem.Problem
+		if err == nil || ctx.Err() != nil || (errors.As(err, &p) && !p.Retry) {
+			return errors.Join(err, ctx.Err())
+		}
+		select {
+		case <-ctx.Done():
+		case <-time.After(30 * time.Millisecond):
+		}
+	}
+}
