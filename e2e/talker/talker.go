@@ -181,3 +181,8 @@ func Persist(ctx context.Context, try func(context.Context) error) error {
 		}
 	}
 }
+
+// Delete sends a request to remove something.
+func (t *Talker) Delete(ctx context.Context, path string) error {
+	return t.send(ctx, http.MethodDelete, path, nil, nil)
+}

@@ -134,3 +134,13 @@ func (s *server) metrics(w http.ResponseWriter, r *http.Request) {
 	}
 	promhttp.HandlerFor(s.Metrics, promhttp.HandlerOpts{}).ServeHTTP(w, r)
 }
+
+// sameOriginOnly refuses state-changing requests that another site's page
+// makes a browser send.
+func sameOriginOnly(next http.Handler) http.Handler {
+	protection := http.NewCrossOriginProtection()
+	protection.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		writeProblem(w, problem.New(http.StatusForbidden, "other-site", "Another site sent this request", "Do it from Stoop's own pages."))
+	}))
+	return protection.Handler(next)
+}

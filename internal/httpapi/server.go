@@ -90,7 +90,7 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 		s.visitorRoutes(r)
 	})
 	router.Group(func(r chi.Router) {
-		r.Use(http.NewCrossOriginProtection().Handler, s.limitLogins, s.sessions.LoadAndSave)
+		r.Use(sameOriginOnly, s.limitLogins, s.sessions.LoadAndSave)
 		s.operations(humachi.New(r, apiConfig()))
 	})
 	s.files(router)

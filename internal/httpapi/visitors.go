@@ -23,7 +23,7 @@ func (s *server) visitorRoutes(r chi.Router) {
 	r.Post("/widget/{key}/pulse", s.pulse)
 	r.Post("/widget/{key}/leave", s.leave)
 	r.Get("/panel/{key}", s.panel)
-	r.With(http.NewCrossOriginProtection().Handler).Post("/widget/{key}/admit", s.admit)
+	r.With(sameOriginOnly).Post("/widget/{key}/admit", s.admit)
 }
 
 // siteWidget returns the widget that a request from a site's page names, and
