@@ -28,6 +28,9 @@ func (v *Visitor) inShadow(selector string) string {
 	return `[...document.querySelectorAll("body > div")].map(d => d.shadowRoot?.querySelector(` + "`" + selector + "`" + `)).find(Boolean)`
 }
 
+// Frame returns an expression for the panel's frame element.
+func (v *Visitor) Frame() string { return "(" + v.inShadow("iframe") + ")" }
+
 // LauncherText returns what the launcher says.
 func (v *Visitor) LauncherText() string {
 	v.T.Helper()

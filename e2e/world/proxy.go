@@ -37,6 +37,18 @@ func NewProxy(t testing.TB, serverURL string) *Proxy {
 	return p
 }
 
+// Lead passes further connections on to another server.
+func (p *Proxy) Lead(t testing.TB, serverURL string) {
+	t.Helper()
+	at, err := url.Parse(serverURL)
+	require.NoError(t, err)
+	p.Cut()
+	p.mu.Lock()
+	p.target = at.Host
+	p.mu.Unlock()
+	p.Mend()
+}
+
 // Cut breaks all connections and lets none through.
 func (p *Proxy) Cut() { p.set(true) }
 
@@ -70,7 +82,10 @@ func (p *Proxy) pass(browser net.Conn) {
 		return
 	}
 	defer p.release(browser)
-	server, err := net.Dial("tcp", p.target)
+	p.mu.Lock()
+	target := p.target
+	p.mu.Unlock()
+	server, err := net.Dial("tcp", target)
 	if err != nil {
 		return
 	}

@@ -27,6 +27,13 @@ func (p *Tab) Open(address string) {
 	require.NoError(p.T, p.Page.Timeout(Patience).WaitLoad())
 }
 
+// Front brings the tab to the front, as one does before using it.
+func (p *Tab) Front() {
+	p.T.Helper()
+	_, err := p.Activate()
+	require.NoError(p.T, err)
+}
+
 // Find waits for an element. A selector may name a text it must hold after
 // " :: ".
 func (p *Tab) Find(selector string) *rod.Element {
@@ -49,7 +56,7 @@ func (p *Tab) Find(selector string) *rod.Element {
 		}
 		p.T.Fatalf("%q did not appear: %v\nThe page says:\n%s", selector, err, said)
 	}
-	return e.CancelTimeout()
+	return e
 }
 
 // quote makes a text a pattern that matches just it.
@@ -138,7 +145,7 @@ func (p *Tab) Texts(selector string) []string {
 // Size sets the size of the window.
 func (p *Tab) Size(width, height int) {
 	p.T.Helper()
-	require.NoError(p.T, p.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1}))
+	require.NoError(p.T, p.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1, Mobile: width < 600}))
 }
 
 // Snap writes a picture of the window to a file.

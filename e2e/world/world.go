@@ -50,12 +50,9 @@ func On(t testing.TB, databaseURL string) *World {
 		out = os.Stderr
 	}
 	log := slog.New(slog.NewTextHandler(out, nil))
-	s, err := server.Start(context.Background(), server.Config{
-		DatabaseURL: databaseURL, DatabaseConnections: 10, Address: "127.0.0.1:0", TimeZone: demo.TimeZone,
-		LoginsPerMinute: 1000, VisitorRequestsPerMinute: 100_000, MessagesPerSecond: 1000, MessageBurst: 1000,
-	}, log, false)
+	s, err := server.Start(context.Background(), configuration(databaseURL), log, false)
 	require.NoError(t, err)
-	t.Cleanup(func() { _ = s.Stop() })
+	t.Cleanup(func() { _ = s.Stop() }) // stopping again after Restart only says so
 	w := &World{Server: s, VisitorNet: NewProxy(t, s.URL), OperatorNet: NewProxy(t, s.URL)}
 
 	listener, err := net.Listen("tcp", "127.0.0.1:0")
@@ -117,7 +114,7 @@ func (p *Person) Tab(scripts ...string) *Tab {
 	p.T.Helper()
 	page, err := p.browser.Page(blank)
 	require.NoError(p.T, err)
-	tab := &Tab{Page: page.Timeout(10 * time.Minute), T: p.T}
+	tab := &Tab{Page: page.Timeout(90 * time.Second), T: p.T}
 	tab.Size(1280, 800)
 	for _, script := range scripts {
 		_, err := page.EvalOnNewDocument(script)
@@ -159,3 +156,26 @@ func (p *Person) SecondTab(scripts ...string) *Operator {
 
 // Email returns the address of the demo's n-th login.
 func Email(n int) string { return demo.Logins[n].Email }
+
+// Password returns the demo's password.
+func (w *World) Password() string { return demo.Password }
+
+// Restart stops the server and starts another one on the same database; the
+// browsers' connections lead to the new one.
+func (w *World) Restart(t testing.TB, databaseURL string) {
+	t.Helper()
+	require.NoError(t, w.Server.Stop())
+	s, err := server.Start(context.Background(), configuration(databaseURL), slog.New(slog.DiscardHandler), false)
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Stop() })
+	w.Server = s
+	w.VisitorNet.Lead(t, s.URL)
+	w.OperatorNet.Lead(t, s.URL)
+}
+
+func configuration(databaseURL string) server.Config {
+	return server.Config{
+		DatabaseURL: databaseURL, DatabaseConnections: 10, Address: "127.0.0.1:0", TimeZone: demo.TimeZone,
+		LoginsPerMinute: 1000, VisitorRequestsPerMinute: 100_000, MessagesPerSecond: 1000, MessageBurst: 1000,
+	}
+}

@@ -149,3 +149,11 @@ func (a *App) widget(ctx context.Context, id string) (store.Widget, error) {
 	}
 	return w, nil
 }
+
+// ForgetWidgets drops what is remembered of widgets' settings, after they were
+// changed in the database.
+func (a *App) ForgetWidgets() {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	clear(a.widgets)
+}

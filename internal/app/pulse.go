@@ -20,7 +20,7 @@ type Page struct {
 // Pulse stores that a page is open now and tells the team when a visitor in a
 // chat went to another page.
 func (a *App) Pulse(ctx context.Context, w store.Widget, p Page) error {
-	v, err := a.store.Pulse(ctx, store.Visit{
+	v, moved, err := a.store.Pulse(ctx, store.Visit{
 		ID: p.VisitID, WidgetID: w.ID, SeenAt: a.now(),
 		PageURL: chat.CleanLine(p.URL, 2000), PageTitle: chat.CleanLine(p.Title, 200),
 		Referrer: chat.CleanLine(p.Referrer, 2000), Language: chat.CleanLine(p.Language, 35), UserAgent: chat.CleanLine(p.UserAgent, 400),
@@ -28,7 +28,7 @@ func (a *App) Pulse(ctx context.Context, w store.Widget, p Page) error {
 	if err != nil {
 		return err
 	}
-	if v.VisitorID != nil && v.PageSince.Equal(v.SeenAt) {
+	if moved && v.VisitorID != nil {
 		a.live.ToTeam(PlaceChanged{Type: "place", Place: a.placeView(*v.VisitorID, v)})
 	}
 	return nil

@@ -11,6 +11,7 @@ import (
 	"net"
 	"net/http"
 	"net/netip"
+	"sync"
 	"time"
 
 	"github.com/prometheus/client_golang/prometheus"
@@ -48,6 +49,8 @@ type Server struct {
 	live        *live.Node
 	stopHandler func()
 	served      chan error
+	once        sync.Once
+	stopErr     error
 }
 
 // Start migrates the database and serves. When portFallback is set and the
@@ -132,7 +135,13 @@ func (s *Server) Wait(ctx context.Context) error {
 }
 
 // Stop finishes what was begun, closes the connections and the database.
+// Stopping again only returns the same error.
 func (s *Server) Stop() error {
+	s.once.Do(func() { s.stopErr = s.stop() })
+	return s.stopErr
+}
+
+func (s *Server) stop() error {
 	ctx, cancel := context.WithTimeout(context.Background(), 10*time.Second)
 	defer cancel()
 	s.stopHandler()

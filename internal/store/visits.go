@@ -13,20 +13,26 @@ import (
 const hereFor = 60 * time.Second
 
 // Pulse stores that a page is open now. It starts the visit if there is none;
-// the time on the page begins anew only when the page changed.
-func (s *Store) Pulse(ctx context.Context, v Visit) (Visit, error) {
+// the time on the page begins anew only when the page changed. moved reports
+// whether address or title did.
+func (s *Store) Pulse(ctx context.Context, v Visit) (stored Visit, moved bool, err error) {
 	v.PageSince, v.StartedAt = v.SeenAt, v.SeenAt
-	err := s.DB.WithContext(ctx).Raw(`
+	var row struct {
+		Visit
+		Moved bool
+	}
+	err = s.DB.WithContext(ctx).Raw(`
+		with before as (select page_url, page_title from visits where id = ?)
 		insert into visits (id, widget_id, page_url, page_title, page_since, referrer, user_agent, language, started_at, seen_at)
 		values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 		on conflict (id) do update set
 			page_since = case when visits.page_url = excluded.page_url then visits.page_since else excluded.page_since end,
 			page_url = excluded.page_url, page_title = excluded.page_title, seen_at = excluded.seen_at, gone_at = null
 		where visits.widget_id = excluded.widget_id
-		returning *`,
-		v.ID, v.WidgetID, v.PageURL, v.PageTitle, v.PageSince, v.Referrer, v.UserAgent, v.Language, v.StartedAt, v.SeenAt).
-		Scan(&v).Error
-	return v, err
+		returning *, not exists (select 1 from before b where b.page_url = visits.page_url and b.page_title = visits.page_title) as moved`,
+		v.ID, v.ID, v.WidgetID, v.PageURL, v.PageTitle, v.PageSince, v.Referrer, v.UserAgent, v.Language, v.StartedAt, v.SeenAt).
+		Scan(&row).Error
+	return row.Visit, row.Moved, err
 }
 
 // Leave stores that the page of a visit was closed.

@@ -69,7 +69,10 @@ export function DeskPage() {
       <div
         className="lanes"
         ref={box}
-        style={{ gridTemplateColumns: shown.length > 0 ? `repeat(${shown.length}, minmax(0, 820px))` : "minmax(0, 1fr)" }}
+        style={{
+          gridTemplateColumns:
+            shown.length > 0 ? `repeat(${shown.length}, minmax(0, 820px))` : "minmax(0, 1fr)",
+        }}
       >
         {shown.map((id) => {
           const chat = chats.get(id);

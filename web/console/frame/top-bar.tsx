@@ -56,8 +56,8 @@ function Availability() {
       variant="outlined"
       className={`availability ${me.available ? "is-available" : "is-away"}`}
       aria-pressed={me.available}
-      aria-label={
-        me.available ? "Available: new chats ring. Become away" : "Away: nothing rings. Become available"
+      title={
+        me.available ? "New chats ring. Press to become away" : "Nothing rings. Press to become available"
       }
       onClick={toggle}
     >
@@ -89,7 +89,7 @@ function MyMenu() {
     <>
       <IconButton
         className="face"
-        aria-label={`${me.name}: settings and log out`}
+        aria-label={`${initials(me.name)}, ${me.name}: settings and log out`}
         onClick={(e) => setAnchor(e.currentTarget)}
       >
         {initials(me.name)}

@@ -47,7 +47,11 @@ function page() {
 // Set when the server knows better than to try again: a wrong key or site.
 let refused = false;
 
+// The page that the server was told about last.
+let reported = "";
+
 async function pulse(): Promise<Widget | undefined> {
+  reported = location.href + document.title;
   try {
     const answer = await fetch(`${origin}/widget/${encodeURIComponent(key)}/pulse`, {
       method: "POST",
@@ -178,7 +182,7 @@ function build(widget: Widget): void {
     } else if (data.kind === "unread") {
       const count = data.count ?? 0;
       unread.hidden = count === 0;
-      unread.textContent = `${count} new`;
+      unread.textContent = count > 0 ? `${count} new` : "";
     }
   });
 
@@ -186,11 +190,9 @@ function build(widget: Widget): void {
   if (remember("open")) open(true, false);
   else if (remember("chat")) load();
 
-  let address = location.href;
   setInterval(() => {
     // Sites that change pages without loading them are followed too.
-    if (location.href === address) return;
-    address = location.href;
+    if (location.href + document.title === reported) return;
     tell({ kind: "page", page: page() });
     void pulse();
   }, 1000);

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, useSyncExternalStore, type CSSProperties } from "react";
+import { useCallback, useEffect, useRef, useState, useSyncExternalStore, type CSSProperties } from "react";
 
 import { initials, whoIsIn } from "../../shared/format";
 import { Composer } from "./composer";
@@ -14,11 +14,34 @@ export function Panel({ store }: { store: PanelStore }) {
   const [asking, setAsking] = useState(false);
   const [trouble, setTrouble] = useState("");
   const root = useRef<HTMLDivElement>(null);
+  const wantsFocus = useRef(false);
   const { widget, chat } = state;
   const open = chat !== undefined && chat.phase !== "ended";
   const form = state.starting || (!chat && state.unsent.length === 0);
   const unread = store.unread();
 
+  // The visitor asked for the panel: what they write in gets the focus as soon
+  // as it is there.
+  const takeFocus = useCallback(() => {
+    const first = wantsFocus.current && root.current?.querySelector<HTMLElement>("[data-first]");
+    if (!first) return;
+    wantsFocus.current = false;
+    first.focus();
+  }, []);
+  useEffect(() => {
+    // When what had the focus is gone, the next thing to do gets it.
+    if (document.hasFocus() && document.activeElement === document.body) wantsFocus.current = true;
+    takeFocus();
+  }, [takeFocus, widget, form, open]);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key !== "Escape") return;
+      if (asking) setAsking(false);
+      else tellHost({ kind: "hide" });
+    };
+    addEventListener("keydown", onKey);
+    return () => removeEventListener("keydown", onKey);
+  }, [asking]);
   useEffect(() => {
     const stop = listenToHost((message) => {
       if (message.kind === "page" && message.page) store.onPage(message.page);
@@ -31,7 +54,7 @@ export function Panel({ store }: { store: PanelStore }) {
     tellHost({ kind: "ready" });
     if (window.parent === window) store.onShown(true);
     return stop;
-  }, [store]);
+  }, [store, takeFocus]);
   useEffect(() => tellHost({ kind: "unread", count: unread }), [unread]);
   useEffect(() => tellHost({ kind: "chat", open }), [open]);
   useEffect(() => {
@@ -62,16 +85,7 @@ export function Panel({ store }: { store: PanelStore }) {
   const owner = chat?.ownerName ?? "";
   const colours = (widget ? { "--site": widget.colour, "--on-site": widget.onColour } : {}) as CSSProperties;
   return (
-    <div
-      className="panel"
-      ref={root}
-      style={colours}
-      onKeyDown={(event) => {
-        if (event.key !== "Escape") return;
-        if (asking) setAsking(false);
-        else hide();
-      }}
-    >
+    <div className="panel" ref={root} style={colours}>
       <header>
         {owner && open ? (
           <span className="face" aria-hidden="true">

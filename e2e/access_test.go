@@ -1,0 +1,142 @@
+package e2e_test
+
+import (
+	"os"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/stretchr/testify/require"
+
+	"stoop/e2e/world"
+)
+
+// requireAccessible runs axe-core on what is shown; serious findings fail.
+func requireAccessible(t *testing.T, what string, tab *world.Tab) {
+	t.Helper()
+	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	require.NoError(t, err, "run make build first")
+	_, err = tab.Eval(`(source) => { if (!window.axe) { (0, eval)(source); } }`, string(axe))
+	if err != nil {
+		// The page's own policy forbids eval; a script made by the debugger may run.
+		_, err = tab.Eval("() => { " + string(axe) + " }")
+	}
+	require.NoError(t, err)
+	found, err := tab.Eval(`async () => {
+		const results = await axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] });
+		return results.violations.filter(v => v.impact === "serious" || v.impact === "critical")
+			.map(v => v.id + ": " + v.nodes.map(n => n.html + " " + n.failureSummary).join("; ")).join("\n");
+	}`)
+	require.NoError(t, err)
+	require.Empty(t, found.Value.Str(), what)
+}
+
+func TestNoSeriousFindingForThoseWhoSeeOrHearDifferently(t *testing.T) {
+	w := world.New(t)
+	person := w.Person(t)
+	login := person.Tab()
+	login.Open(w.OperatorNet.URL)
+	login.Find("input[name=email]")
+	requireAccessible(t, "login", login)
+	maren := person.Desk(world.Email(3))
+	maren.BeAvailable()
+	requireAccessible(t, "empty Desk", maren.Tab)
+
+	wren := w.Person(t).Visit("/")
+	panel := wren.OpenChat()
+	panel.Find("form.start")
+	requireAccessible(t, "start form", panel)
+	requireAccessible(t, "site with the panel", wren.Tab)
+	wren.Asks("Wren", "wren@example.com", "Is there room?")
+	requireAccessible(t, "waiting panel", panel)
+	maren.Find(".wait")
+	requireAccessible(t, "Desk with somebody waiting", maren.Tab)
+	maren.Take("Wren")
+	maren.Says("Wren", "There is, see https://example.com/deck")
+	wren.Says("Thank you")
+	maren.Find(".say.visitor :: Thank you")
+	requireAccessible(t, "Desk with a lane", maren.Tab)
+	requireAccessible(t, "panel in conversation", panel)
+
+	maren.Click(".face")
+	maren.Click("[role=menuitem] :: Dark")
+	maren.Gone("[role=menu]")
+	requireAccessible(t, "dark Desk", maren.Tab)
+	maren.Click("nav a :: Transcripts")
+	maren.Click(".found a")
+	maren.Find(".reader .say")
+	requireAccessible(t, "dark transcripts", maren.Tab)
+	maren.Click(".face")
+	maren.Click("[role=menuitem] :: Light")
+	maren.Gone("[role=menu]")
+	maren.Type("input[type=search]", "minibus")
+	maren.Find("mark.hit")
+	requireAccessible(t, "transcripts with a search", maren.Tab)
+	maren.Type("input[type=search]", "nothing-like-this")
+	maren.Find(".nothing-found")
+	requireAccessible(t, "transcripts with nothing found", maren.Tab)
+}
+
+// Everything is done with the keyboard alone, on both sides.
+func TestWithTheKeyboardAlone(t *testing.T) {
+	w := world.New(t)
+	maren := w.Person(t).Tab()
+	maren.Open(w.OperatorNet.URL)
+	maren.Find("input[name=email]:focus")
+	write := func(tab *world.Tab, text string) {
+		t.Helper()
+		require.NoError(t, tab.InsertText(text))
+	}
+	write(maren, world.Email(3))
+	maren.Press(input.Tab)
+	write(maren, w.Password())
+	maren.Press(input.Enter)
+	maren.Find(".strip [role=status] :: Live")
+
+	wren := w.Person(t).Visit("/help")
+	wren.LauncherText()
+	for wren.JS("document.activeElement?.shadowRoot?.activeElement?.tagName ?? ''") != "BUTTON" {
+		wren.Press(input.Tab)
+	}
+	wren.Press(input.Enter)
+	panel := wren.Panel()
+	panel.Find("[name=text]:focus")
+	write(wren.Tab, "Is there a lift?")
+	wren.Press(input.Tab, input.Enter)
+	panel.Find(".said.own :: Is there a lift?")
+
+	maren.Find(".wait :: Is there a lift?")
+	maren.Chord(input.AltLeft, input.KeyN)
+	maren.Find(".lane")
+	panel.Find(".event :: is here")
+	maren.Chord(input.AltLeft, input.Digit1)
+	maren.Find(".lane .write textarea:focus")
+	write(maren, "On all ships")
+	maren.Press(input.Enter)
+	panel.Find(".said:not(.own) :: On all ships")
+	for panel.JS("document.activeElement.tagName") != "TEXTAREA" {
+		wren.Press(input.Tab)
+	}
+	write(wren.Tab, "Thank you")
+	wren.Press(input.Enter)
+	maren.Find(".say.visitor :: Thank you")
+
+	for maren.JS("document.activeElement.innerText") != "End" {
+		maren.Press(input.Tab)
+	}
+	maren.Press(input.Enter)
+	maren.Find(".asking button:focus")
+	maren.Press(input.Enter)
+	panel.Find(".event :: Chat ended")
+	wren.Press(input.Escape)
+	require.Eventually(t, func() bool {
+		return wren.JS("document.activeElement?.shadowRoot?.activeElement?.tagName ?? ''") == "BUTTON"
+	}, world.Patience, tick, "the focus returns to the launcher")
+	for maren.JS("document.activeElement.innerText") != "Transcripts" {
+		maren.Press(input.Tab)
+	}
+	maren.Press(input.Enter)
+	maren.Find(".transcripts h1")
+}
+
+const tick = 25 * time.Millisecond
