@@ -44,7 +44,7 @@ bench: build ## Measure speed and weights, each beside its floor
 
 screenshots: build ## Take the pictures in docs/screenshots anew
 	@scripts/setup
-	go run ./e2e/shots
+	go test -count=1 -tags screenshots ./e2e/shots
 
 format: web/node_modules/.done ## Format all sources
 	gofmt -w cmd core internal e2e bench faults web/*.go

@@ -1,3 +1,5 @@
 import { defineConfig } from "vitest/config";
 
-export default defineConfig({ test: { environment: "jsdom", include: ["**/*.test.ts", "**/*.test.tsx"] } });
+export default defineConfig({
+  test: { environment: "jsdom", css: true, include: ["**/*.test.ts", "**/*.test.tsx"] },
+});

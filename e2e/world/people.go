@@ -55,19 +55,30 @@ func (v *Visitor) Panel() *Tab {
 		return v.panel
 	}
 	v.Until("the panel's frame", func() bool { return v.JS(v.inShadow("iframe")+" ? 1 : 0") == "1" })
-	element, err := v.Page.ElementByJS(rodEval(v.inShadow("iframe")))
-	require.NoError(v.T, err)
-	frame, err := element.Frame()
-	require.NoError(v.T, err)
-	v.panel = &Tab{Page: frame, T: v.T}
-	v.panel.Find(".panel")
+	// The frame's first document is an empty one, which goes when the panel comes.
+	v.Until("the panel", func() bool {
+		element, err := v.Page.ElementByJS(rodEval(v.inShadow("iframe")))
+		if err != nil {
+			return false
+		}
+		frame, err := element.Frame()
+		if err != nil {
+			return false
+		}
+		there, err := frame.Eval(`() => document.querySelector(".panel") !== null`)
+		v.panel = &Tab{Page: frame, T: v.T}
+		return err == nil && there.Value.Bool()
+	})
 	return v.panel
 }
 
-// Asks opens the chat and sends a first question.
+// Asks opens the chat, if it is not open, and sends a first question.
 func (v *Visitor) Asks(name, email, question string) *Tab {
 	v.T.Helper()
-	panel := v.OpenChat()
+	panel := v.panel
+	if panel == nil {
+		panel = v.OpenChat()
+	}
 	panel.Find("form.start")
 	if name != "" {
 		panel.Type("[name=name]", name)

@@ -114,7 +114,7 @@ func (p *Person) Tab(scripts ...string) *Tab {
 	p.T.Helper()
 	page, err := p.browser.Page(blank)
 	require.NoError(p.T, err)
-	tab := &Tab{Page: page.Timeout(90 * time.Second), T: p.T}
+	tab := &Tab{Page: page.Timeout(60 * time.Second), T: p.T}
 	tab.Size(1280, 800)
 	for _, script := range scripts {
 		_, err := page.EvalOnNewDocument(script)

@@ -6,21 +6,22 @@
 const memory = new Map<string, string>();
 
 export function keep(key: string, value: string | null): void {
-  if (value === null) memory.delete(key);
-  else memory.set(key, value);
+  memory.delete(key);
   try {
     if (value === null) localStorage.removeItem(key);
     else localStorage.setItem(key, value);
   } catch {
-    // Kept in memory above.
+    if (value !== null) memory.set(key, value);
   }
 }
 
 export function kept(key: string): string | null {
+  const fallback = memory.get(key);
+  if (fallback !== undefined) return fallback;
   try {
-    return localStorage.getItem(key) ?? memory.get(key) ?? null;
+    return localStorage.getItem(key);
   } catch {
-    return memory.get(key) ?? null;
+    return null;
   }
 }
 

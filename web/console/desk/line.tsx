@@ -19,7 +19,7 @@ export function Line({ shown }: { shown: string[] }) {
           <h2 id="waiting-head">Waiting</h2>
           <span className="count">{waiting.length}</span>
           <Button
-            variant={waiting.length > 0 ? "contained" : "outlined"}
+            variant={waiting.length > 0 && mine.length === 0 ? "contained" : "outlined"}
             disabled={waiting.length === 0}
             onClick={() => waiting[0] && void store.take(waiting[0].id)}
           >
@@ -80,7 +80,7 @@ function WaitingCard({ chat }: { chat: ChatView }) {
           <span className="clock">{clock(now - Date.parse(chat.startedAt))}</span>
         </span>
         <span className="row meta">
-          <span className="cut">{here ? chat.widgetName : "left the site, comes back"}</span>
+          <span className="cut">{here ? chat.widgetName : "not on the site now"}</span>
           <span className={`left ${reading.urgency}`}>
             {reading.urgency === "late" ? (
               <Icons.Warning />

@@ -76,8 +76,8 @@ function build(widget: Widget): void {
   // A flight of steps leads up to the launcher from the inner side.
   const flip = side === "left" ? "transform:scaleX(-1);" : "";
   sheet.replaceSync(
-    `:host{all:initial}*{box-sizing:border-box}` +
-      `button{position:fixed;z-index:2147483000;bottom:0;${side}:24px;display:flex;align-items:stretch;flex-direction:row${side === "left" ? "-reverse" : ""};border:0;padding:0;background:none;font:16px/1.3 system-ui,sans-serif;cursor:pointer;text-align:left}` +
+    `:host{all:initial;font-family:inherit}*{box-sizing:border-box}` +
+      `button{position:fixed;z-index:2147483000;bottom:0;${side}:24px;display:flex;align-items:stretch;flex-direction:row${side === "left" ? "-reverse" : ""};border:0;padding:0;background:none;font:inherit;font-size:16px;line-height:1.3;cursor:pointer;text-align:left}` +
       `svg{width:42px;height:100%;min-height:56px;${flip}fill:${widget.colour};display:block;flex:none}` +
       `span.face{display:block;min-height:60px;padding:9px 20px 9px 14px;background:${widget.colour};color:${widget.onColour};border-radius:6px 6px 0 0;border-top-${side === "left" ? "right" : "left"}-radius:0}` +
       `b{display:block;font-weight:650}small{font-size:14px}` +

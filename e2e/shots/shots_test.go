@@ -1,0 +1,119 @@
+//go:build screenshots
+
+package shots
+
+import (
+	"context"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/require"
+
+	"stoop/core/chat"
+	"stoop/e2e/world"
+	"stoop/internal/demo"
+	"stoop/internal/store"
+)
+
+const folder = "../../docs/screenshots/"
+
+// waits stores a chat that has been waiting for some seconds.
+func waits(t *testing.T, w *world.World, name, question string, seconds int) {
+	t.Helper()
+	ctx := context.Background()
+	widget, err := w.Server.Store.WidgetByKey(ctx, demo.WidgetKey)
+	require.NoError(t, err)
+	began := time.Now().Add(-time.Duration(seconds) * time.Second)
+	visitor := store.Visitor{ID: uuid.NewString(), WidgetID: widget.ID, Name: name, CreatedAt: began}
+	require.NoError(t, w.Server.Store.EnsureVisitor(ctx, visitor))
+	events, err := chat.Start(chat.Visitor(visitor.ID), "1", chat.Intro{Name: name, PageTitle: "Freight"}, question, 2000, began)
+	require.NoError(t, err)
+	_, _, err = w.Server.Store.Start(ctx, store.Chat{ID: uuid.NewString(), WidgetID: widget.ID, VisitorID: visitor.ID, StartClientID: "1", Name: name}, events)
+	require.NoError(t, err)
+}
+
+func TestTakeThePictures(t *testing.T) {
+	w := world.New(t)
+	waits(t, w, "Tam Arkwright", "Is there room for a 12-tonne lorry on the first sailing tomorrow?", 82)
+	waits(t, w, "Philippa Grange", "My card was charged twice", 44)
+
+	wrenAtSite := w.Person(t)
+	wren := wrenAtSite.Visit("/fares")
+	oskar := w.Person(t).Visit("/help")
+	maren := w.Person(t).Desk(world.Email(3))
+	maren.BeAvailable()
+	site := w.Person(t).Visit("/")
+	site.LauncherText()
+	site.Until("who is in", func() bool { return site.LauncherText() == "Ask the ferry desk\nMaren is in" })
+	site.Snap(folder + "site.png")
+
+	wren.Asks("Wren Castellane", "wren.castellane@example.com", "We would like to bring a group over to Brae with our own minibus. Is this the right place?")
+	maren.Take("Wren Castellane")
+	maren.Says("Wren Castellane", "It is. How many are you, and how long is the minibus?")
+	wren.Says("Twelve adults, 6.8 m. Back on Sunday evening.")
+	maren.Find(".say.visitor :: Twelve")
+	maren.Says("Wren Castellane", "There is room both ways on MV Curlew, €412.80 with the minibus. Shall I hold the places?")
+	oskar.Asks("Oskar Brindle", "", "Hello, my father uses a wheelchair. Is there a lift from the car deck on Sandpiper?")
+	maren.Take("Oskar Brindle")
+	maren.Says("Oskar Brindle", "Yes, midships, and it takes a powered chair. Which sailing are you on?")
+	oskar.Says("Sunday 09:30 from Sandry.")
+	maren.Find(".say.visitor :: Sunday 09:30")
+	wren.Says("Can you hold them until tomorrow?")
+	maren.Find(".say.visitor :: until tomorrow")
+	maren.Says("Oskar Brindle", "I have put you down for assistance. Be at gate 2 by 08:50.")
+	wren.Panel().Type(".composer textarea", "and is the 14:10 sailing still")
+	maren.Find(".draft.typing")
+	waits(t, w, "", "Can the dog sit with us in the lounge?", 9)
+	require.NoError(t, maren.Reload())
+	maren.UntilLive()
+	wren.Panel().Type(".composer textarea", "and is the 14:10 sailing still going")
+	maren.Find(".draft.typing")
+	maren.Type(world.Lane("Wren Castellane")+" .write textarea:not([aria-hidden])", "Until 18:00 tomorrow. You get")
+	maren.Find(".strip span :: on the site 3")
+	maren.Snap(folder + "desk.png")
+	maren.Click(".face")
+	maren.Click("[role=menuitem] :: Dark")
+	maren.Gone("[role=menu]")
+	maren.Snap(folder + "desk-dark.png")
+	maren.Click(".face")
+	maren.Click("[role=menuitem] :: Light")
+	maren.Gone("[role=menu]")
+	maren.Type(world.Lane("Wren Castellane")+" .write textarea:not([aria-hidden])", "Until 18:00 tomorrow. You get the quote")
+	wren.Panel().Find(".typing :: Maren is typing")
+	wren.Snap(folder + "panel.png")
+
+	start := w.Person(t).Visit("/animals")
+	start.OpenChat()
+	start.Panel().Type("[name=name]", "Petra Quill")
+	start.Panel().Type("[name=text]", "Is there a bus at the other end?")
+	start.Snap(folder + "panel-start.png")
+	start.Panel().Click("button :: Start chat")
+	start.Size(390, 780)
+	start.Panel().Find(".waiting")
+	start.Snap(folder + "panel-phone.png")
+
+	w.OperatorNet.Cut()
+	maren.Find(".strip .lost :: No connection")
+	maren.Says("Wren Castellane", "Until 18:00 tomorrow.")
+	maren.Find(".say.unsent")
+	maren.Snap("/tmp/stoop-desk-lost.png")
+	w.OperatorNet.Mend()
+	maren.UntilLive()
+	maren.Size(390, 780)
+	maren.Snap("/tmp/stoop-desk-phone.png")
+	maren.Size(1280, 800)
+	maren.Click("nav a :: Transcripts")
+	maren.Type("input[type=search]", "minibus")
+	maren.Find("mark.hit")
+	maren.Click(".found a :: Wren Castellane")
+	maren.Find(".reader .say")
+	maren.Snap(folder + "transcripts.png")
+	maren.Type("input[type=search]", "nothing like this")
+	maren.Find(".nothing-found")
+	maren.Snap("/tmp/stoop-transcripts-empty.png")
+	login := w.Person(t).Tab()
+	login.Open(w.OperatorNet.URL)
+	login.Find("input[name=email]")
+	login.Snap("/tmp/stoop-login.png")
+}
