@@ -5,14 +5,18 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"net/url"
 	"os"
 	"os/exec"
+	"regexp"
 	"strings"
+	"time"
 
 	"github.com/alexedwards/argon2id"
 	"github.com/google/uuid"
 	"github.com/spf13/cobra"
 
+	"stoop/core/chat"
 	"stoop/internal/devpg"
 	"stoop/internal/httpapi"
 	"stoop/internal/server"
@@ -111,6 +115,44 @@ func setOperator(ctx context.Context, s *store.Store, email, name string, role s
 		return err
 	}
 	return s.AddOperator(ctx, store.Operator{ID: id.String(), Email: email, Name: name, Role: role, PasswordHash: hash})
+}
+
+// widgetCommand makes the chat of a site; its settings screen comes later.
+func widgetCommand() *cobra.Command {
+	w := store.Widget{}
+	c := &cobra.Command{
+		Use: "widget KEY", Short: "Add the widget of a site, or change it", Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			for _, site := range w.Sites {
+				at, err := url.Parse(site)
+				if err != nil || at.Host == "" || at.Path != "" || (at.Scheme != "http" && at.Scheme != "https") {
+					return fmt.Errorf("--site %q must be an address like https://www.example.com, without a path", site)
+				}
+			}
+			if !regexp.MustCompile(`^#[0-9a-fA-F]{6}$`).MatchString(w.Colour) {
+				return fmt.Errorf("--colour %q must be like #9c3f27", w.Colour)
+			}
+			s, err := openStore()
+			if err != nil {
+				return err
+			}
+			defer s.Close()
+			if err := s.Migrate(cmd.Context()); err != nil {
+				return err
+			}
+			w.ID, w.Key, w.Corner, w.CreatedAt = uuid.NewSHA1(uuid.NameSpaceURL, []byte(args[0])).String(), args[0], "right", time.Now()
+			return s.SaveWidget(cmd.Context(), w)
+		},
+	}
+	c.Flags().StringVar(&w.Name, "name", "", "the site's name, for the team")
+	c.Flags().StringVar(&w.Title, "title", "Ask us", "what the launcher says")
+	c.Flags().StringVar(&w.Colour, "colour", "#9c3f27", "colour of the launcher, as #rrggbb")
+	c.Flags().StringSliceVar(&w.Sites, "site", nil, "an address that may carry the widget, like https://www.example.com; may be given several times")
+	c.Flags().IntVar(&w.MessageLimit, "message-limit", chat.DefaultWordLimit, "longest message, in characters")
+	c.Flags().IntVar(&w.AnswerTargetSeconds, "answer-target", 60, "seconds within which a chat should be taken and answered")
+	_ = c.MarkFlagRequired("name") // fails for unknown flags only
+	_ = c.MarkFlagRequired("site")
+	return c
 }
 
 // testDatabaseCommand runs a command beside a PostgreSQL server of its own, so

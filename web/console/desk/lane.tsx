@@ -15,7 +15,7 @@ import { Script } from "./script";
 /** One conversation, whole: who it is, where they are, what was said, and where to write. */
 export function Lane({ chat, number, focused }: { chat: ChatView; number: number; focused: boolean }) {
   const store = useDeskStore();
-  const { logs, drafts, unsent, places, refills, me } = useDesk();
+  const { logs, drafts, unsent, places, refills, connection, me } = useDesk();
   const now = useNow();
   const log = logs.get(chat.id);
   const place = places.get(chat.visitorId);
@@ -59,6 +59,7 @@ export function Lane({ chat, number, focused }: { chat: ChatView; number: number
         unsent={unsent.get(chat.id) ?? []}
         meId={me.id}
         visitorHere={place?.here ?? false}
+        connected={connection !== "lost"}
         onAnew={(clientId) => store.writeAnew(chat.id, clientId)}
       />
       {chat.phase === "active" ? (

@@ -66,7 +66,7 @@ function WaitingCard({ chat }: { chat: ChatView }) {
   const { taking, places } = useDesk();
   const now = useNow();
   const reading = readClock(chat, now);
-  const here = places.get(chat.visitorId)?.here ?? false;
+  const place = places.get(chat.visitorId);
   return (
     <li>
       <button
@@ -80,7 +80,9 @@ function WaitingCard({ chat }: { chat: ChatView }) {
           <span className="clock">{clock(now - Date.parse(chat.startedAt))}</span>
         </span>
         <span className="row meta">
-          <span className="cut">{here ? chat.widgetName : "not on the site now"}</span>
+          <span className="cut">
+            {place?.here ? place.pageTitle || chat.widgetName : "not on the site now"}
+          </span>
           <span className={`left ${reading.urgency}`}>
             {reading.urgency === "late" ? (
               <Icons.Warning />

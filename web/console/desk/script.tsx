@@ -13,6 +13,8 @@ interface Props {
   unsent: Unsent[];
   meId: string;
   visitorHere: boolean;
+  /** Without a connection, what is written waits. */
+  connected?: boolean;
   /** Takes a refused message back into the composer. */
   onAnew?: (clientId: string) => void;
   /** A transcript has more room and starts at the top. */
@@ -29,7 +31,17 @@ const receiptWords: Record<Receipt, string> = {
 };
 
 /** A conversation as a script: a gutter with who and when, the words beside it. */
-export function Script({ chat, log, unsent, meId, visitorHere, onAnew, wide = false, mark }: Props) {
+export function Script({
+  chat,
+  log,
+  unsent,
+  meId,
+  visitorHere,
+  connected = true,
+  onAnew,
+  wide = false,
+  mark,
+}: Props) {
   const box = useRef<HTMLDivElement>(null);
   const pinned = useRef(true);
   const [below, setBelow] = useState(false);
@@ -90,7 +102,7 @@ export function Script({ chat, log, unsent, meId, visitorHere, onAnew, wide = fa
                   ) : null}
                 </span>
               ) : (
-                <span className="mark">Sending</span>
+                <span className="mark">{connected ? "Sending" : "Kept, goes out when connected"}</span>
               )}
             </div>
           </div>
