@@ -2,7 +2,6 @@ package e2e_test
 
 import (
 	"context"
-	"os"
 	"strings"
 	"testing"
 
@@ -107,15 +106,8 @@ func TestOddMessages(t *testing.T) {
 // write, and it arrives when the database is back.
 func TestStoppedDatabase(t *testing.T) {
 	ctx := context.Background()
-	dir, err := os.MkdirTemp("", "stoop-e2e-*")
-	require.NoError(t, err)
-	t.Cleanup(func() { os.RemoveAll(dir) })
-	require.NoError(t, os.Chmod(dir, 0o755))
-	cluster, err := devpg.Start(ctx, dir, devpg.Options{})
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = cluster.Stop() })
-	require.NoError(t, cluster.Create(ctx, "stoop"))
-	w := world.On(t, cluster.URL("stoop"))
+	cluster, database := testpg.Durable(t)
+	w := world.On(t, database)
 
 	maren := w.Person(t).Desk(world.Email(3))
 	wren := w.Person(t).Visit("/")

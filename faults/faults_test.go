@@ -24,6 +24,7 @@ import (
 	"stoop/internal/demo"
 	"stoop/internal/devpg"
 	"stoop/internal/store"
+	"stoop/internal/testpg"
 )
 
 const (
@@ -130,24 +131,16 @@ func TestNothingAcknowledgedIsLostOrDoubled(t *testing.T) {
 	random := rand.New(rand.NewPCG(seed, 1))
 	t.Logf("random seed %d", seed)
 
-	dir, err := os.MkdirTemp("", "stoop-faults-*")
-	require.NoError(t, err)
-	t.Cleanup(func() { os.RemoveAll(dir) })
-	require.NoError(t, os.Chmod(dir, 0o755))
-	cluster, err := devpg.Start(ctx, dir, devpg.Options{})
-	require.NoError(t, err)
-	t.Cleanup(func() { _ = cluster.Stop() })
-	require.NoError(t, cluster.Create(ctx, "stoop"))
-
-	data, err := store.Open(cluster.URL("stoop"), 4)
+	cluster, database := testpg.Durable(t)
+	data, err := store.Open(database, 4)
 	require.NoError(t, err)
 	t.Cleanup(func() { data.Close() })
 	require.NoError(t, data.Migrate(ctx))
 	require.NoError(t, demo.Seed(ctx, data, []string{"http://127.0.0.1"}, time.Now()))
 
-	server := &process{t: t, binary: build(t, dir), url: "http://" + freeAddress(t)}
+	server := &process{t: t, binary: build(t), url: "http://" + freeAddress(t)}
 	server.env = []string{
-		"STOOP_DATABASE_URL=" + cluster.URL("stoop"), "STOOP_ADDRESS=" + server.url[len("http://"):],
+		"STOOP_DATABASE_URL=" + database, "STOOP_ADDRESS=" + server.url[len("http://"):],
 		"STOOP_MESSAGES_PER_SECOND=100000", "STOOP_MESSAGE_BURST=100000", "STOOP_VISITOR_REQUESTS_PER_MINUTE=100000", "STOOP_LOGINS_PER_MINUTE=1000",
 	}
 	server.start(ctx)
@@ -321,9 +314,9 @@ func judge(t *testing.T, data *store.Store, told *record, total int) {
 	require.Greater(t, told.tries, total, "no kill hit a message on its way: the test shows nothing")
 }
 
-func build(t *testing.T, dir string) string {
+func build(t *testing.T) string {
 	t.Helper()
-	binary := filepath.Join(dir, "stoop")
+	binary := filepath.Join(t.TempDir(), "stoop")
 	out, err := exec.Command("go", "build", "-o", binary, "stoop/cmd/stoop").CombinedOutput()
 	require.NoError(t, err, string(out))
 	return binary

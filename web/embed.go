@@ -1,4 +1,5 @@
-// Package web holds the built interface, for the server to serve.
+// Package web holds the built interface, the demo site and their fonts, for
+// the server to serve.
 package web
 
 import (
@@ -6,39 +7,23 @@ import (
 	"io/fs"
 )
 
-//go:embed all:dist
-var dist embed.FS
+//go:embed all:dist all:site all:fonts
+var files embed.FS
 
 // Dist returns the built files: console, panel and loader, each in a folder of
 // its own. A folder is missing when the interface was not built.
-func Dist() fs.FS {
-	sub, err := fs.Sub(dist, "dist")
-	if err != nil {
-		panic(err) // the name is a constant
-	}
-	return sub
-}
-
-//go:embed all:site
-var site embed.FS
+func Dist() fs.FS { return folder("dist") }
 
 // Site returns the pages of the demo site.
-func Site() fs.FS {
-	sub, err := fs.Sub(site, "site")
-	if err != nil {
-		panic(err) // the name is a constant
-	}
-	return sub
-}
-
-//go:embed all:fonts
-var fonts embed.FS
+func Site() fs.FS { return folder("site") }
 
 // Fonts returns the fonts that the interface and the demo site share.
-func Fonts() fs.FS {
-	sub, err := fs.Sub(fonts, "fonts")
+func Fonts() fs.FS { return folder("fonts") }
+
+func folder(name string) fs.FS {
+	sub, err := fs.Sub(files, name)
 	if err != nil {
-		panic(err) // the name is a constant
+		panic(err) // the names are constants
 	}
 	return sub
 }

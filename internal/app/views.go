@@ -78,6 +78,7 @@ type PlaceView struct {
 	PageURL   string    `json:"pageUrl"`
 	PageTitle string    `json:"pageTitle"`
 	PageSince time.Time `json:"pageSince"`
+	SeenAt    time.Time `json:"seenAt" doc:"When the page was last heard of; of two messages the later one is true"`
 	Language  string    `json:"language"`
 	UserAgent string    `json:"userAgent"`
 }
@@ -235,7 +236,7 @@ func (a *App) operatorView(o store.Operator) OperatorView {
 func (a *App) placeView(visitorID string, v store.Visit) PlaceView {
 	return PlaceView{
 		VisitorID: visitorID, Here: a.live.Here(chat.Visitor(visitorID)),
-		PageURL: v.PageURL, PageTitle: v.PageTitle, PageSince: v.PageSince, Language: v.Language, UserAgent: v.UserAgent,
+		PageURL: v.PageURL, PageTitle: v.PageTitle, PageSince: v.PageSince, SeenAt: v.SeenAt, Language: v.Language, UserAgent: v.UserAgent,
 	}
 }
 

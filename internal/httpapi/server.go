@@ -35,6 +35,9 @@ type Config struct {
 	Metrics *prometheus.Registry
 	// Secret signs visitors' tokens.
 	Secret []byte
+	// SessionCookie names the operators' cookie; browsers do not tell ports of
+	// one host apart, so two demos need two names.
+	SessionCookie string
 	// Secure marks cookies for TLS only.
 	Secure bool
 	// MetricsToken opens /metrics to others than the machine itself.
@@ -65,7 +68,7 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 	s.sessions.Store = sessionStore
 	s.sessions.Lifetime = 30 * 24 * time.Hour
 	s.sessions.IdleTimeout = 7 * 24 * time.Hour
-	s.sessions.Cookie.Name = "stoop_session"
+	s.sessions.Cookie.Name = c.SessionCookie
 	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
 	s.sessions.Cookie.Secure = c.Secure
 	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {

@@ -57,6 +57,22 @@ func Open(t testing.TB) *store.Store {
 	return s
 }
 
+// Durable starts a server of its own that keeps every promise, for tests of
+// what survives a crash, and returns it with the address of an empty database.
+func Durable(t testing.TB) (*devpg.Cluster, string) {
+	t.Helper()
+	ctx := context.Background()
+	dir, err := os.MkdirTemp("", "stoop-durable-*")
+	require.NoError(t, err)
+	t.Cleanup(func() { os.RemoveAll(dir) })
+	require.NoError(t, os.Chmod(dir, 0o755))
+	cluster, err := devpg.Start(ctx, dir, devpg.Options{})
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = cluster.Stop() })
+	require.NoError(t, cluster.Create(ctx, "stoop"))
+	return cluster, cluster.URL("stoop")
+}
+
 func start() (string, error) {
 	if at := os.Getenv("STOOP_TEST_DATABASE_URL"); at != "" {
 		return at, nil

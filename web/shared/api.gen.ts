@@ -377,6 +377,11 @@ export interface components {
             pageSince: string;
             pageTitle: string;
             pageUrl: string;
+            /**
+             * Format: date-time
+             * @description When the page was last heard of; of two messages the later one is true
+             */
+            seenAt: string;
             userAgent: string;
             visitorId: string;
         };

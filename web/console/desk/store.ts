@@ -275,7 +275,7 @@ export class DeskStore {
         });
         return;
       case "place":
-        this.set({ places: new Map(this.state.places).set(message.place.visitorId, message.place) });
+        this.place(message.place);
         return;
       case "team": {
         const me = message.operators.find((o) => o.id === this.state.me.id);
@@ -311,6 +311,14 @@ export class DeskStore {
     if (isNew && chat.phase === "waiting") this.notices.arrived(chat, this.state.me.available);
     else if (spoken && mine) this.notices.spoke(chat, spoken, this.looksAt(chat.id));
     this.mark(chat.id);
+  }
+
+  /** Two messages about a visitor may overtake each other: the page heard of last is the true one. */
+  private place(got: PlaceView): void {
+    const have = this.state.places.get(got.visitorId);
+    const late = have && Date.parse(have.seenAt) > Date.parse(got.seenAt);
+    const place = late ? { ...have, here: got.here } : got;
+    this.set({ places: new Map(this.state.places).set(got.visitorId, place) });
   }
 
   private drop(id: string): void {
@@ -371,7 +379,7 @@ export class DeskStore {
       return;
     }
     this.put(script.chat);
-    this.set({ places: new Map(this.state.places).set(script.place.visitorId, script.place) });
+    this.place(script.place);
     const { log } = extend(this.state.logs.get(id) ?? emptyLog, script.events);
     this.set({ logs: new Map(this.state.logs).set(id, log) });
     if (script.events.length > 0 && log.last < script.chat.last) await this.load(id);
