@@ -186,3 +186,8 @@ func Persist(ctx context.Context, try func(context.Context) error) error {
 func (t *Talker) Delete(ctx context.Context, path string) error {
 	return t.send(ctx, http.MethodDelete, path, nil, nil)
 }
+
+// Put replaces something over HTTP.
+func (t *Talker) Put(ctx context.Context, path string, in any) error {
+	return t.send(ctx, http.MethodPut, path, in, nil)
+}
