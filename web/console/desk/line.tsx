@@ -45,7 +45,7 @@ export function Line({ shown }: { shown: string[] }) {
       <section aria-labelledby="mine-head">
         <header>
           <h2 id="mine-head">With me</h2>
-          <span className="count">{mine.length}</span>
+          <span className="count">{mine.filter((c) => c.phase === "active").length}</span>
         </header>
         {mine.length > 0 ? (
           <ul aria-label="My chats">

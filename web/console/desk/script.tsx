@@ -1,8 +1,9 @@
-import { useLayoutEffect, useRef, useState, type ReactNode } from "react";
+import type { ReactNode } from "react";
 
 import { clock, firstName, timeOfDay } from "../../shared/format";
 import { receiptOf, type Log, type Receipt } from "../../shared/log";
 import type { Unsent } from "../../shared/outbox";
+import { usePinned } from "../../shared/pinned";
 import type { ChatView, EventView } from "../../shared/types";
 import { Words } from "../../shared/words";
 import { Icons } from "../icons";
@@ -42,19 +43,12 @@ export function Script({
   wide = false,
   mark,
 }: Props) {
-  const box = useRef<HTMLDivElement>(null);
-  const pinned = useRef(true);
-  const [below, setBelow] = useState(false);
   const known = new Set(log.events.map((e) => e.clientId));
   const waiting = unsent.filter((m) => !known.has(m.clientId));
   const lastTeam = log.events.findLast((e) => e.kind === "said" && e.side === "team")?.number;
 
-  useLayoutEffect(() => {
-    const element = box.current;
-    if (wide || !element) return;
-    if (pinned.current) element.scrollTop = element.scrollHeight;
-    else setBelow(true);
-  }, [log.last, waiting.length, wide]);
+  const grows = `${log.last} ${waiting.length}`;
+  const { box, onScroll, toEnd, below } = usePinned(grows, !wide);
 
   return (
     <div className="script-box">
@@ -64,11 +58,7 @@ export function Script({
         aria-label={`Conversation with ${chat.name || "visitor"}`}
         tabIndex={0}
         ref={box}
-        onScroll={(event) => {
-          const element = event.currentTarget;
-          pinned.current = element.scrollHeight - element.scrollTop - element.clientHeight < 40;
-          if (pinned.current) setBelow(false);
-        }}
+        onScroll={onScroll}
       >
         {log.events.map((event) => (
           <Line
@@ -109,13 +99,7 @@ export function Script({
         ))}
       </div>
       {below ? (
-        <button
-          className="below"
-          onClick={() => {
-            const element = box.current;
-            if (element) element.scrollTop = element.scrollHeight;
-          }}
-        >
+        <button className="below" onClick={toEnd}>
           New words below <Icons.Down />
         </button>
       ) : null}

@@ -52,6 +52,8 @@ export function themeFor(mode: Mode): Theme {
             minHeight: 32,
             minWidth: 0,
             padding: "4px 12px",
+            whiteSpace: "nowrap",
+            flexShrink: 0,
             "&:focus-visible": { outline: `2px solid ${t("focus")}`, outlineOffset: 1 },
           },
           outlined: {

@@ -1,8 +1,9 @@
-import { Fragment, useEffect, useLayoutEffect, useRef, useState } from "react";
+import { Fragment, useEffect, useState } from "react";
 
 import { clock, firstName, timeOfDay } from "../../shared/format";
 import { receiptOf } from "../../shared/log";
 import type { Unsent } from "../../shared/outbox";
+import { usePinned } from "../../shared/pinned";
 import { Words } from "../../shared/words";
 import type { EventView } from "../../shared/types";
 import type { PanelState, PanelStore } from "./store";
@@ -11,31 +12,16 @@ import { texts } from "./texts";
 /** The conversation in script style: who and when, then the words; the team's with a rule. */
 export function Conversation({ store, state }: { store: PanelStore; state: PanelState }) {
   const { chat, log, unsent } = state;
-  const box = useRef<HTMLDivElement>(null);
-  const pinned = useRef(true);
   const said = log.events.filter((e) => e.kind === "said");
   const ended = log.events.find((e) => e.kind === "ended");
   const lastOwn = said.findLast((e) => e.side === "visitor")?.number;
 
-  // New words scroll in, unless the visitor is reading further up.
-  useLayoutEffect(() => {
-    const element = box.current;
-    if (element && pinned.current) element.scrollTop = element.scrollHeight;
-  }, [log.last, unsent.length, state.typing, chat?.phase]);
+  const grows = `${log.last} ${unsent.length} ${state.typing} ${chat?.phase}`;
+  const { box, onScroll } = usePinned(grows);
 
   const known = new Set(said.map((e) => e.clientId));
   return (
-    <div
-      className="log"
-      role="log"
-      aria-label={texts.log}
-      tabIndex={0}
-      ref={box}
-      onScroll={(event) => {
-        const element = event.currentTarget;
-        pinned.current = element.scrollHeight - element.scrollTop - element.clientHeight < 60;
-      }}
-    >
+    <div className="log" role="log" aria-label={texts.log} tabIndex={0} ref={box} onScroll={onScroll}>
       {log.events.map((event) => (
         <Fragment key={event.number}>
           {event.kind === "said" ? (
