@@ -2,17 +2,13 @@ package store
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"hash/maphash"
-	"slices"
-	"strings"
 	"sync"
 	"time"
 
 	lru "github.com/hashicorp/golang-lru/v2"
-	"github.com/jackc/pgx/v5"
 	"gorm.io/gorm"
 
 	"stoop/core/chat"
@@ -364,150 +360,6 @@ func (p *pending) again() []*pending {
 func (p *pending) finish(err error) {
 	p.err = err
 	close(p.ready)
-}
-
-// form is what an append statement is made for: a batch, or a single event,
-// which as plain values instead of arrays costs PostgreSQL a third of the time;
-// and whether a chat may end by it.
-type form struct{ single, ending bool }
-
-// appendStatements move chats on and add to their logs, for those chats whose
-// last number is still the one that was decided on. One statement is one
-// transaction and one way to the database and back. All forms have the same
-// parameters.
-var appendStatements = map[form]string{}
-
-func init() {
-	for _, f := range []form{{}, {single: true}, {ending: true}, {single: true, ending: true}} {
-		appendStatements[f] = appendStatement(f)
-	}
-}
-
-// collectWords gives a chat that ends the words of its whole log for the
-// search, cut where PostgreSQL's limit of 1 MB for a tsvector might be reached.
-const collectWords = `,
-		words = case when d.phase = 'ended' then to_tsvector('simple', left(
-			coalesce((select string_agg(e.text, ' ' order by e.number) from events e where e.chat_id = c.id), '') || ' ' || d.said, 200000))
-		end`
-
-func appendStatement(f form) string {
-	chats := source(f.single, 1, "uuid", "bigint", "bigint", "text", "text", "uuid", "timestamptz", "timestamptz",
-		"timestamptz", "text", "text", "timestamptz", "text", "text")
-	events := source(f.single, 15, "uuid", "bigint", "text", "timestamptz", "text", "uuid", "text", "text", "bigint", "text")
-	words := ""
-	if f.ending {
-		words = collectWords
-	}
-	return `
-with moved as (
-	update chats c set last = d.last, phase = d.phase, ending = d.ending, owner_id = d.owner_id,
-		taken_at = d.taken_at, replied_at = d.replied_at, ended_at = d.ended_at,
-		last_words = d.last_words, last_words_side = d.last_words_side, last_words_at = d.last_words_at,
-		state = d.state` + words + `
-	from ` + chats + ` as d(id, before, last, phase, ending, owner_id, taken_at, replied_at, ended_at, last_words, last_words_side, last_words_at, state, said)
-	where c.id = d.id and c.last = d.before
-	returning c.id
-), added as (
-	insert into events (chat_id, number, kind, at, side, party_id, client_id, text, up_to, ending)
-	select e.* from ` + events + ` as e(chat_id, number, kind, at, side, party_id, client_id, text, up_to, ending)
-	join moved on moved.id = e.chat_id
-)
-select id::text from moved`
-}
-
-// source returns a row source over parameters that begin at a number.
-func source(single bool, first int, types ...string) string {
-	params := make([]string, len(types))
-	for i, t := range types {
-		params[i] = fmt.Sprintf("$%d::%s", first+i, t)
-		if !single {
-			params[i] += "[]"
-		}
-	}
-	if single {
-		return "(values (" + strings.Join(params, ", ") + "))"
-	}
-	return "unnest(" + strings.Join(params, ", ") + ")"
-}
-
-// column gathers one column of a batch; of a single row, its value.
-func column[T, R any](single bool, rows []R, value func(R) T) any {
-	if single {
-		return value(rows[0])
-	}
-	values := make([]T, len(rows))
-	for i, r := range rows {
-		values[i] = value(r)
-	}
-	return values
-}
-
-func (s *Store) appendAll(ctx context.Context, drafts []*draft) (moved map[string]bool, err error) {
-	var events []Event
-	for _, d := range drafts {
-		state, err := json.Marshal(d.after.State)
-		if err != nil {
-			return nil, err
-		}
-		d.state = string(state)
-		for _, e := range d.events {
-			events = append(events, toRow(d.after.ID, e))
-		}
-	}
-	single := len(drafts) == 1 && len(events) == 1
-	ending := slices.ContainsFunc(drafts, func(d *draft) bool { return d.after.Phase == chat.Over })
-	args := []any{
-		column(single, drafts, func(d *draft) string { return d.after.ID }),
-		column(single, drafts, func(d *draft) int64 { return d.before.Last }),
-		column(single, drafts, func(d *draft) int64 { return d.after.Last }),
-		column(single, drafts, func(d *draft) string { return string(d.after.Phase) }),
-		column(single, drafts, func(d *draft) string { return string(d.after.Ending) }),
-		column(single, drafts, func(d *draft) *string { return d.after.OwnerID }),
-		column(single, drafts, func(d *draft) *time.Time { return d.after.TakenAt }),
-		column(single, drafts, func(d *draft) *time.Time { return d.after.RepliedAt }),
-		column(single, drafts, func(d *draft) *time.Time { return d.after.EndedAt }),
-		column(single, drafts, func(d *draft) string { return d.after.LastWords }),
-		column(single, drafts, func(d *draft) string { return string(d.after.LastWordsSide) }),
-		column(single, drafts, func(d *draft) *time.Time { return d.after.LastWordsAt }),
-		column(single, drafts, func(d *draft) string { return d.state }),
-		column(single, drafts, (*draft).said),
-		column(single, events, func(e Event) string { return e.ChatID }),
-		column(single, events, func(e Event) int64 { return e.Number }),
-		column(single, events, func(e Event) string { return string(e.Kind) }),
-		column(single, events, func(e Event) time.Time { return e.At }),
-		column(single, events, func(e Event) string { return string(e.Side) }),
-		column(single, events, func(e Event) string { return e.PartyID }),
-		column(single, events, func(e Event) *string { return e.ClientID }),
-		column(single, events, func(e Event) string { return e.Text }),
-		column(single, events, func(e Event) int64 { return e.UpTo }),
-		column(single, events, func(e Event) string { return string(e.Ending) }),
-	}
-	// GORM would spread a slice over many parameters, and its way through
-	// database/sql costs a tenth of a message's time: the driver takes both.
-	rows, err := s.pool.Query(ctx, appendStatements[form{single, ending}], args...)
-	if err != nil {
-		return nil, err
-	}
-	ids, err := pgx.CollectRows(rows, pgx.RowTo[string])
-	if err != nil {
-		return nil, err
-	}
-	moved = make(map[string]bool, len(ids))
-	for _, id := range ids {
-		moved[id] = true
-	}
-	return moved, nil
-}
-
-// said joins the words that a draft adds.
-func (d *draft) said() string {
-	var words []string
-	for _, e := range d.events {
-		if e.Kind == chat.Said {
-			words = append(words, e.Text)
-		}
-	}
-	return strings.Join(words, " ")
 }
 
 // repeated looks for an event that the same party stored under the same client

@@ -1,0 +1,87 @@
+package main
+
+import (
+	"context"
+	"strings"
+	"testing"
+
+	"github.com/spf13/cobra"
+	"github.com/stretchr/testify/require"
+
+	"stoop/internal/app"
+	"stoop/internal/store"
+	"stoop/internal/testpg"
+)
+
+// run gives a command its words and its standard input.
+func run(t *testing.T, c *cobra.Command, input string, args ...string) error {
+	t.Helper()
+	c.SetArgs(args)
+	c.SetIn(strings.NewReader(input))
+	c.SilenceUsage, c.SilenceErrors = true, true
+	return c.ExecuteContext(context.Background())
+}
+
+// The first admin of an installation is made from the command line, can log
+// in, and gets a new password the same way when they forgot theirs.
+func TestFirstAdminAndForgottenPassword(t *testing.T) {
+	url := testpg.New(t)
+	t.Setenv("STOOP_DATABASE_URL", url)
+	data, err := store.Open(url, 2)
+	require.NoError(t, err)
+	t.Cleanup(func() { data.Close() })
+	a := app.New(app.Config{Store: data})
+	t.Cleanup(a.Close)
+	login := func(password string) error {
+		_, err := a.Login(context.Background(), "ADA@example.com", password)
+		return err
+	}
+
+	require.ErrorContains(t, run(t, passwordCommand(), "a long password\n", "ada@example.com"), "--name")
+	require.ErrorContains(t, run(t, passwordCommand(), "short\n", "ada@example.com", "--name", "Ada"), "at least 10")
+	require.ErrorIs(t, login("short"), app.ErrBadLogin)
+	require.NoError(t, run(t, passwordCommand(), "a long password\n", "ada@example.com", "--name", "Ada Merrow"))
+	require.NoError(t, login("a long password"))
+	require.Error(t, run(t, passwordCommand(), "a long password\n", "idris@example.com", "--name", "Idris", "--role", "emperor"))
+
+	require.NoError(t, run(t, passwordCommand(), "another password\n", "ada@example.com"))
+	require.ErrorIs(t, login("a long password"), app.ErrBadLogin)
+	require.NoError(t, login("another password"))
+}
+
+func TestWidgetOfASite(t *testing.T) {
+	url := testpg.New(t)
+	t.Setenv("STOOP_DATABASE_URL", url)
+	set := func(args ...string) error {
+		return run(t, widgetCommand(), "", append([]string{"my-site"}, args...)...)
+	}
+
+	require.ErrorContains(t, set("--name", "My site"), "site")
+	for _, bad := range []string{"example.com", "https://example.com/path", "ftp://example.com", "https://"} {
+		require.ErrorContains(t, set("--name", "My site", "--site", bad), "must be an address like")
+	}
+	require.ErrorContains(t, set("--name", "My site", "--site", "https://example.com", "--colour", "red;}"), "must be like")
+	require.Error(t, set("--name", "My site", "--site", "https://example.com", "--message-limit", "0"))
+	require.NoError(t, set("--name", "My site", "--site", "https://example.com,http://localhost:3000", "--message-limit", "500"))
+	require.NoError(t, set("--name", "My site", "--site", "https://example.org"), "the same key again changes the widget")
+
+	data, err := store.Open(url, 2)
+	require.NoError(t, err)
+	t.Cleanup(func() { data.Close() })
+	w, err := data.WidgetByKey(context.Background(), "my-site")
+	require.NoError(t, err)
+	require.Equal(t, []string{"https://example.org"}, w.Sites)
+	require.Equal(t, 2000, w.MessageLimit)
+}
+
+func TestWithoutADatabaseTheCommandSaysWhatToSet(t *testing.T) {
+	t.Setenv("STOOP_DATABASE_URL", "")
+	require.ErrorContains(t, run(t, serveCommand(), ""), "STOOP_DATABASE_URL is not set")
+	require.ErrorContains(t, run(t, migrateCommand(), ""), "STOOP_DATABASE_URL is not set")
+	t.Setenv("STOOP_DATABASE_URL", testpg.New(t))
+	t.Setenv("STOOP_TIME_ZONE", "Mars/Olympus")
+	require.ErrorContains(t, run(t, serveCommand(), ""), "is not a known time zone")
+	t.Setenv("STOOP_TIME_ZONE", "UTC")
+	t.Setenv("STOOP_TRUSTED_PROXIES", "everyone")
+	require.ErrorContains(t, run(t, serveCommand(), ""), "is not a network")
+}
