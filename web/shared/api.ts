@@ -5,7 +5,7 @@ import { LostError, ProblemError } from "./problem";
 import type { Problem } from "./types";
 
 /** The typed HTTP interface of the server that served this page. */
-export const api = createClient<paths>({ baseUrl: location.origin });
+export const api = createClient<paths>({ baseUrl: location.origin, fetch: (request) => fetch(request) });
 
 /** Returns the data of an answer; throws a ProblemError or a LostError. */
 export async function ask<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {

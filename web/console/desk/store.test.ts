@@ -1,0 +1,244 @@
+import { beforeEach, describe, expect, it, vi } from "vitest";
+
+import { FakeLive } from "../../shared/fake-live";
+import type { ChatView, Desk, EventView, OperatorView, PlaceView } from "../../shared/types";
+import { DeskStore } from "./store";
+
+vi.mock("../../shared/live", async () => {
+  const { FakeLive } = await import("../../shared/fake-live");
+  return { Live: FakeLive, liveURL: (path: string) => path };
+});
+
+const operator = (id: string, name: string): OperatorView => ({
+  id,
+  name,
+  email: `${id}@example.com`,
+  role: "operator",
+  state: "available",
+  available: true,
+});
+const maren = operator("maren", "Maren Holt");
+const idris = operator("idris", "Idris Vane");
+
+const chat = (id: string, change: Partial<ChatView> = {}): ChatView => ({
+  id,
+  visitorId: `visitor-${id}`,
+  name: id,
+  email: "",
+  phase: "waiting",
+  last: 2,
+  startedAt: "2026-09-17T13:33:00Z",
+  turn: "team",
+  turnSince: "2026-09-17T13:33:00Z",
+  targetSeconds: 60,
+  soonSeconds: 40,
+  lastWords: "Is there room?",
+  lastWordsSide: "visitor",
+  unseen: 1,
+  byVisitor: { delivered: 0, seen: 0 },
+  byTeam: { delivered: 0, seen: 0 },
+  messageLimit: 2000,
+  widgetName: "Kelpwick Ferries",
+  ...change,
+});
+
+const said = (number: number, text: string): EventView => ({
+  number,
+  kind: "said",
+  at: "2026-09-17T13:33:00Z",
+  side: "visitor",
+  by: "v",
+  name: "Wren",
+  text,
+});
+
+const place = (visitorId: string, change: Partial<PlaceView> = {}): PlaceView => ({
+  visitorId,
+  here: true,
+  pageUrl: "/fares",
+  pageTitle: "Fares",
+  pageSince: "2026-09-17T13:30:00Z",
+  seenAt: "2026-09-17T13:30:00Z",
+  language: "en",
+  userAgent: "",
+  ...change,
+});
+
+/** The server's HTTP side: answers by path. */
+class FakeServer {
+  desk: Desk = { now: "2026-09-17T13:33:00Z", me: maren, chats: [], places: [], operators: [maren, idris] };
+  answers = new Map<string, { status: number; body: unknown }>();
+  asked: string[] = [];
+
+  fetch = async (request: Request): Promise<Response> => {
+    const url = new URL(request.url);
+    const path = url.pathname + url.search;
+    this.asked.push(path);
+    const { status, body } =
+      this.answers.get(path) ??
+      (path === "/api/desk"
+        ? { status: 200, body: this.desk }
+        : { status: 404, body: { code: "not-found", retry: false } });
+    return new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
+  };
+}
+
+async function open(
+  server: FakeServer,
+): Promise<{ store: DeskStore; live: FakeLive<never>; words: string[]; out: () => number }> {
+  vi.stubGlobal("fetch", server.fetch);
+  const words: string[] = [];
+  let signedOut = 0;
+  const store = new DeskStore(
+    maren,
+    () => signedOut++,
+    (w) => words.push(w),
+  );
+  const live = FakeLive.last;
+  live.up();
+  await vi.waitFor(() => expect(store.state.loaded).toBe(true));
+  return { store, live, words, out: () => signedOut };
+}
+
+const waiting = (store: DeskStore) => store.waiting().map((c) => c.id);
+
+describe("the Desk", () => {
+  let server: FakeServer;
+  beforeEach(() => {
+    localStorage.clear();
+    server = new FakeServer();
+  });
+
+  it("shows who waits in the order in which they came", async () => {
+    server.desk.chats = [chat("late", { startedAt: "2026-09-17T13:35:00Z" }), chat("early")];
+    const { store, live } = await open(server);
+    expect(waiting(store)).toEqual(["early", "late"]);
+    live.arrives({ type: "chat", chat: chat("later", { startedAt: "2026-09-17T13:36:00Z" }), events: [] });
+    expect(waiting(store)).toEqual(["early", "late", "later"]);
+  });
+
+  it("lets go of what a colleague took, and of nothing of its own", async () => {
+    server.desk.chats = [chat("theirs"), chat("mine", { phase: "active", ownerId: "maren" })];
+    server.answers.set("/api/chats/mine?after=0", {
+      status: 200,
+      body: {
+        chat: chat("mine", { phase: "active", ownerId: "maren" }),
+        place: place("visitor-mine"),
+        events: [said(1, ""), said(2, "Hello")],
+      },
+    });
+    const { store, live } = await open(server);
+    live.arrives({
+      type: "gone",
+      chatId: "theirs",
+      phase: "active",
+      ownerId: "idris",
+      ownerName: "Idris Vane",
+    });
+    live.arrives({
+      type: "gone",
+      chatId: "mine",
+      phase: "active",
+      ownerId: "maren",
+      ownerName: "Maren Holt",
+    });
+    expect(waiting(store)).toEqual([]);
+    expect(store.mine().map((c) => c.id)).toEqual(["mine"]);
+  });
+
+  it("tells who was faster", async () => {
+    server.desk.chats = [chat("wren")];
+    const problem = {
+      type: "about:blank",
+      status: 409,
+      code: "chat-taken",
+      title: "A colleague was faster",
+      detail: "",
+      retry: false,
+      ownerId: "idris",
+    };
+    server.answers.set("/api/chats/wren/take", { status: 409, body: problem });
+    const { store, words } = await open(server);
+    await store.take("wren");
+    expect(words).toEqual(["Idris Vane took this chat a moment before you."]);
+    expect(waiting(store)).toEqual([]);
+    expect(store.state.taking.size).toBe(0);
+  });
+
+  it("asks for what is missing when events come with a gap", async () => {
+    const mine = chat("mine", { phase: "active", ownerId: "maren" });
+    server.desk.chats = [mine];
+    server.answers.set("/api/chats/mine?after=0", {
+      status: 200,
+      body: { chat: mine, place: place("visitor-mine"), events: [said(1, "one"), said(2, "two")] },
+    });
+    server.answers.set("/api/chats/mine?after=2", {
+      status: 200,
+      body: {
+        chat: { ...mine, last: 4 },
+        place: place("visitor-mine"),
+        events: [said(3, "three"), said(4, "four")],
+      },
+    });
+    const { store, live } = await open(server);
+    live.arrives({ type: "chat", chat: { ...mine, last: 4 }, events: [said(4, "four")] });
+    await vi.waitFor(() =>
+      expect(store.state.logs.get("mine")?.events.map((e) => e.text)).toEqual([
+        "one",
+        "two",
+        "three",
+        "four",
+      ]),
+    );
+  });
+
+  it("keeps a lane whose chat ended until it is closed", async () => {
+    const mine = chat("mine", { phase: "active", ownerId: "maren" });
+    server.desk.chats = [mine];
+    server.answers.set("/api/chats/mine?after=0", {
+      status: 200,
+      body: { chat: mine, place: place("visitor-mine"), events: [said(1, "one"), said(2, "two")] },
+    });
+    const { store, live } = await open(server);
+    live.arrives({
+      type: "chat",
+      chat: { ...mine, last: 3, phase: "ended" },
+      events: [{ ...said(3, ""), kind: "ended" }],
+    });
+    expect(store.mine().map((c) => c.phase)).toEqual(["ended"]);
+    store.close("mine");
+    expect(store.mine()).toEqual([]);
+    expect(store.lanes.list()).toEqual([]);
+  });
+
+  it("holds the page that was heard of last, when two messages overtake each other", async () => {
+    const { store, live } = await open(server);
+    live.arrives({ type: "place", place: place("v", { pageTitle: "Book", seenAt: "2026-09-17T13:31:00Z" }) });
+    live.arrives({
+      type: "place",
+      place: place("v", { pageTitle: "Fares", seenAt: "2026-09-17T13:30:00Z", here: false }),
+    });
+    expect(store.state.places.get("v")).toMatchObject({ pageTitle: "Book", here: false });
+  });
+
+  it("shows drafts until the words are sent", async () => {
+    const mine = chat("mine", { phase: "active", ownerId: "maren" });
+    server.desk.chats = [mine];
+    const { store, live } = await open(server);
+    live.arrives({ type: "draft", chatId: "mine", text: "half a" });
+    expect(store.state.drafts.get("mine")?.text).toBe("half a");
+    live.arrives({ type: "chat", chat: { ...mine, last: 3 }, events: [said(3, "half a thought")] });
+    expect(store.state.drafts.has("mine")).toBe(false);
+  });
+
+  it("leads to the login when the session has ended, and not when the server is away", async () => {
+    const { live, out } = await open(server);
+    server.answers.set("/api/me", { status: 503, body: { code: "unavailable", retry: true } });
+    live.down();
+    await vi.waitFor(() => expect(server.asked).toContain("/api/me"));
+    expect(out()).toBe(0);
+    server.answers.set("/api/me", { status: 401, body: { code: "login-first", status: 401, retry: false } });
+    live.down();
+    await vi.waitFor(() => expect(out()).toBe(1));
+  });
+});

@@ -1,0 +1,184 @@
+import { beforeEach, describe, expect, it, vi } from "vitest";
+
+import { FakeLive } from "../../shared/fake-live";
+import { LostError } from "../../shared/problem";
+import type { Admission, EventView, VisitorChatView } from "../../shared/types";
+import { PanelStore } from "./store";
+
+vi.mock("../../shared/live", async () => {
+  const { FakeLive } = await import("../../shared/fake-live");
+  return { Live: FakeLive, liveURL: (path: string) => path };
+});
+
+const said = (number: number, side: "visitor" | "team", text: string): EventView => ({
+  number,
+  kind: "said",
+  at: "2026-09-17T13:33:00Z",
+  side,
+  by: "",
+  name: side === "team" ? "Maren Holt" : "Wren",
+  text,
+});
+
+const chat = (last: number, change: Partial<VisitorChatView> = {}): VisitorChatView => ({
+  id: "chat-1",
+  phase: "active",
+  last,
+  startedAt: "2026-09-17T13:33:00Z",
+  unseen: 0,
+  ownerName: "Maren Holt",
+  byVisitor: { delivered: 0, seen: 0 },
+  byTeam: { delivered: 0, seen: 0 },
+  ...change,
+});
+
+const widget = {
+  key: "ferry",
+  title: "Ask",
+  colour: "#9c3f27",
+  onColour: "#ffffff",
+  corner: "right" as const,
+  messageLimit: 2000,
+  in: ["Maren"],
+};
+
+/** Lets the server admit the visitor with a conversation. */
+async function begin(
+  admission: Partial<Admission> = {},
+): Promise<{ store: PanelStore; live: FakeLive<never> }> {
+  const body: Admission = {
+    token: "token-1",
+    widget,
+    name: "",
+    email: "",
+    events: [],
+    ...admission,
+  } as Admission;
+  vi.stubGlobal("fetch", async () => new Response(JSON.stringify(body), { status: 200 }));
+  const store = new PanelStore("ferry");
+  await store.begin();
+  return { store, live: FakeLive.last };
+}
+
+const texts = (store: PanelStore) => store.state.log.events.map((e) => e.text);
+
+describe("the panel's conversation", () => {
+  beforeEach(() => localStorage.clear());
+
+  it("keeps the token and shows it at the next visit", async () => {
+    await begin();
+    const asked: string[] = [];
+    vi.stubGlobal("fetch", async (_: string, init: RequestInit) => {
+      asked.push(String(init.body));
+      return new Response(JSON.stringify({ token: "token-1", widget, name: "", email: "", events: [] }));
+    });
+    await new PanelStore("ferry").begin();
+    expect(asked).toEqual(['{"token":"token-1"}']);
+  });
+
+  it("asks for what is missing when it sees a gap", async () => {
+    const { store, live } = await begin({
+      chat: chat(2),
+      events: [said(1, "visitor", "one"), said(2, "team", "two")],
+    });
+    live.answer = ({ method }) =>
+      method === "resume"
+        ? { chat: chat(4), events: [said(3, "team", "three"), said(4, "team", "four")] }
+        : undefined;
+    live.arrives({ type: "chat", chat: chat(4), events: [said(4, "team", "four")] });
+    expect(texts(store)).toEqual(["one", "two"]);
+    await vi.waitFor(() => expect(live.asked("resume")[0]).toEqual({ chatId: "chat-1", after: 2 }));
+    expect(texts(store)).toEqual(["one", "two", "three", "four"]);
+  });
+
+  it("asks for what followed after each connect, and then sends what was kept", async () => {
+    const { store, live } = await begin({ chat: chat(1), events: [said(1, "visitor", "one")] });
+    live.answer = () => {
+      throw new LostError();
+    };
+    store.say("written without a network");
+    await vi.waitFor(() =>
+      expect(store.state.unsent.map((m) => m.text)).toEqual(["written without a network"]),
+    );
+    live.answer = ({ method, data }) => {
+      if (method === "resume") return { chat: chat(2), events: [said(2, "team", "meanwhile")] };
+      return { event: { ...said(3, "visitor", String(data.text)), clientId: data.clientId } };
+    };
+    live.up();
+    await vi.waitFor(() => expect(texts(store)).toEqual(["one", "meanwhile", "written without a network"]));
+    await vi.waitFor(() => expect(store.state.unsent).toEqual([]));
+    const ids = live.asked("say").map((data) => data.clientId);
+    expect(new Set(ids).size).toBe(1);
+  });
+
+  it("does not go back to what it was by a view that comes late", async () => {
+    const { store, live } = await begin({ chat: chat(1), events: [said(1, "visitor", "one")] });
+    live.arrives({
+      type: "chat",
+      chat: chat(3, { phase: "ended" }),
+      events: [said(2, "team", "a"), said(3, "team", "b")],
+    });
+    live.arrives({ type: "chat", chat: chat(2), events: [said(2, "team", "a")] });
+    expect(store.state.chat?.phase).toBe("ended");
+    expect(texts(store)).toEqual(["one", "a", "b"]);
+  });
+
+  it("tells that words were delivered, and seen only when the panel is open", async () => {
+    const { store, live } = await begin({ chat: chat(1), events: [said(1, "team", "hello")] });
+    live.up();
+    live.arrives({ type: "chat", chat: chat(2), events: [said(2, "team", "are you there?")] });
+    expect(live.asked("seen")).toEqual([]);
+    expect(live.asked("delivered").at(-1)).toEqual({ chatId: "chat-1", upTo: 2 });
+    expect(store.unread()).toBe(2);
+    store.onShown(true);
+    expect(live.asked("seen")).toEqual([{ chatId: "chat-1", upTo: 2 }]);
+    expect(store.unread()).toBe(0);
+    store.onShown(true);
+    expect(live.asked("seen")).toHaveLength(1);
+  });
+
+  it("shows who types, and no longer once they have spoken", async () => {
+    const { store, live } = await begin({ chat: chat(1), events: [said(1, "visitor", "one")] });
+    live.arrives({ type: "typing", chatId: "chat-1", name: "Maren Holt", typing: true });
+    expect(store.state.typing).toBe("Maren Holt");
+    live.arrives({ type: "chat", chat: chat(2), events: [said(2, "team", "two")] });
+    expect(store.state.typing).toBe("");
+    live.arrives({ type: "typing", chatId: "another", name: "Maren Holt", typing: true });
+    expect(store.state.typing).toBe("");
+  });
+
+  it("begins a chat with the page it is on, and follows who is in", async () => {
+    const { store, live } = await begin();
+    store.onPage({ visitId: "visit-1", url: "http://kelpwick.example/fares", title: "Fares" });
+    live.answer = ({ method }) =>
+      method === "open"
+        ? {
+            chat: chat(2, { phase: "waiting" }),
+            events: [said(1, "visitor", ""), said(2, "visitor", "Room?")],
+          }
+        : undefined;
+    store.open("Room?", "Wren", "");
+    await vi.waitFor(() =>
+      expect(live.asked("open")[0]).toMatchObject({ text: "Room?", name: "Wren", pageTitle: "Fares" }),
+    );
+    expect(store.state.chat?.phase).toBe("waiting");
+    await vi.waitFor(() => expect(store.state.unsent).toEqual([]));
+    live.arrives({ type: "in", in: [] });
+    expect(store.state.widget?.in).toEqual([]);
+  });
+
+  it("says why when the server will not have it", async () => {
+    const problem = {
+      type: "about:blank",
+      status: 404,
+      code: "unknown-widget",
+      title: "There is no widget",
+      detail: "Copy it again.",
+      retry: false,
+    };
+    vi.stubGlobal("fetch", async () => new Response(JSON.stringify(problem), { status: 404 }));
+    const store = new PanelStore("none");
+    await store.begin();
+    expect(store.state.broken).toContain("There is no widget");
+  });
+});
