@@ -43,6 +43,7 @@ func TestNothingThatIsTypedCanRun(t *testing.T) {
 	maren.Click(".asking button :: End it")
 	maren.Click("nav a :: Transcripts")
 	maren.Type("input[type=search]", "onerror")
+	maren.Find(".total :: 1 chat matches")
 	maren.Click(".found a :: onerror")
 	maren.Find(".reader .say :: onerror")
 	for name, tab := range map[string]*world.Tab{"console": maren.Tab, "panel": panel, "site": wren.Tab} {

@@ -33,16 +33,15 @@ select id, $3::bigint, $12::text, $13::timestamptz, $14::text, $15::uuid, $16::t
 returning chat_id::text`
 
 // appendBatch is for any number of chats and events. Each column is an array.
-// A chat that ends gets the words of its whole log for the search, cut where
-// PostgreSQL's limit of 1 MB for a tsvector might be reached.
+// A chat that ends gets the words of its whole log for the search.
 const appendBatch = `
 with moved as (
 	update chats c set last = d.last, phase = d.phase, ending = d.ending, owner_id = d.owner_id,
 		taken_at = d.taken_at, replied_at = d.replied_at, ended_at = d.ended_at,
 		last_words = d.last_words, last_words_side = d.last_words_side, last_words_at = d.last_words_at,
 		state = d.state,
-		words = case when d.phase = 'ended' then to_tsvector('simple', left(
-			coalesce((select string_agg(e.text, ' ' order by e.number) from events e where e.chat_id = c.id), '') || ' ' || d.said, 200000))
+		words = case when d.phase = 'ended' then search_words(
+			coalesce((select string_agg(e.text, ' ' order by e.number) from events e where e.chat_id = c.id), '') || ' ' || d.said)
 		end
 	from unnest($1::uuid[], $2::bigint[], $3::bigint[], $4::text[], $5::text[], $6::uuid[], $7::timestamptz[], $8::timestamptz[],
 		$9::timestamptz[], $10::text[], $11::text[], $12::timestamptz[], $13::text[], $14::text[])

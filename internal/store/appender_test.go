@@ -255,6 +255,8 @@ func TestSearchFindsAllWordsAnywhereInTheChat(t *testing.T) {
 	require.NoError(t, err)
 	bus := r.start(t, "Is there a minibus at the other end?")
 	open := r.start(t, "group minibus, still talking")
+	markup := r.start(t, `How do I write <b>bold</b> or <img alt="anchor"> here?`)
+	end(markup)
 	end(group)
 	end(bus)
 
@@ -268,8 +270,10 @@ func TestSearchFindsAllWordsAnywhereInTheChat(t *testing.T) {
 	}
 	require.Equal(t, []string{group.ID}, find("group MINIBUS"))
 	require.Equal(t, []string{bus.ID, group.ID}, find("mini"), "the beginning of a word finds it; newest first")
-	require.Equal(t, []string{bus.ID, group.ID}, find("castellane"), "by name")
+	require.Equal(t, []string{markup.ID, bus.ID, group.ID}, find("castellane"), "by name")
 	require.Empty(t, find("lorry"))
+	require.Equal(t, []string{markup.ID}, find("anchor"), "what looks like markup is text, and found")
+	require.Equal(t, []string{markup.ID}, find("<img"))
 	require.Equal(t, []string{group.ID}, find("it's"))
 	require.NotContains(t, find(""), open.ID, "an open chat is no transcript yet")
 	for _, odd := range []string{`'`, `\`, `& | ! ()`, `a:*b`, `%`, `''' OR 1=1`} {

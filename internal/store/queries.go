@@ -143,8 +143,8 @@ func (s *Store) excerpts(ctx context.Context, chats []Chat, terms []string) (map
 		query = query.Order("chat_id, number")
 	} else {
 		any := strings.Join(terms, " | ")
-		query = query.Where("to_tsvector('simple', text) @@ to_tsquery('simple', ?)", any).
-			Order(gorm.Expr("chat_id, ts_rank(to_tsvector('simple', text), to_tsquery('simple', ?)) desc, number", any))
+		query = query.Where("search_words(text) @@ to_tsquery('simple', ?)", any).
+			Order(gorm.Expr("chat_id, ts_rank(search_words(text), to_tsquery('simple', ?)) desc, number", any))
 	}
 	if err := query.Find(&rows).Error; err != nil {
 		return nil, err
@@ -160,6 +160,7 @@ func (s *Store) excerpts(ctx context.Context, chats []Chat, terms []string) (map
 // matching the beginning of a word. Quoting keeps every character literal.
 func searchTerms(words string) []string {
 	var terms []string
+	words = strings.NewReplacer("<", " ", ">", " ").Replace(words) // as search_words does
 	for _, w := range strings.Fields(chat.CleanLine(words, 200)) {
 		quoted := strings.NewReplacer(`\`, `\\`, `'`, `''`).Replace(w)
 		terms = append(terms, "'"+quoted+"':*")

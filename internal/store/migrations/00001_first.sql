@@ -1,4 +1,12 @@
 -- +goose Up
+-- What the search finds of a text: words of any language, without stemming.
+-- PostgreSQL would take what stands between angle brackets for markup and leave
+-- it out; here everything is text. The cut keeps it below the limit of 1 MB.
+-- +goose StatementBegin
+create function search_words(text) returns tsvector language sql immutable parallel safe as
+    $$ select to_tsvector('simple', left(translate($1, '<>', '  '), 200000)) $$;
+-- +goose StatementEnd
+
 create table settings (
     key   text primary key,
     value text not null
