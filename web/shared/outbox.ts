@@ -1,3 +1,4 @@
+import { uuid } from "./uuid";
 import { mayRetry, ProblemError } from "./problem";
 import { keep, keepJSON, keptJSON, keptUnder } from "./storage";
 import type { Problem } from "./types";
@@ -49,7 +50,7 @@ export class Outbox {
   add(chatId: string, text: string, extra?: Record<string, string>): Unsent {
     // Two messages of the same millisecond must keep their order over a reload.
     const at = Math.max(Date.now(), (this.messages.at(-1)?.at ?? 0) + 1);
-    const message: Unsent = { clientId: crypto.randomUUID(), chatId, text, at };
+    const message: Unsent = { clientId: uuid(), chatId, text, at };
     if (extra) message.extra = extra;
     keepJSON(this.key + message.clientId, message);
     this.set([...this.messages, message]);

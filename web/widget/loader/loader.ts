@@ -2,6 +2,8 @@
 // launcher and brings in the panel when the visitor wants it. It must stay
 // small and must not touch the page's own styles or scripts.
 
+import { uuid } from "../../shared/uuid";
+
 interface Widget {
   title: string;
   colour: string;
@@ -31,7 +33,7 @@ function remember(name: string, value?: string): string | undefined {
 }
 
 function visitId(): string {
-  return remember("visit") ?? remember("visit", crypto.randomUUID()) ?? "";
+  return remember("visit") ?? remember("visit", uuid()) ?? "";
 }
 
 function page() {
@@ -234,4 +236,3 @@ async function appear(): Promise<void> {
 }
 
 void start();
-export {};
