@@ -3,29 +3,23 @@ import { useState, type FormEvent } from "react";
 import { characters } from "../../shared/format";
 import { keepJSON, keptJSON } from "../../shared/storage";
 import { Counter } from "./counter";
-import type { PanelState, PanelStore } from "./store";
+import { startKey, type PanelState, type PanelStore, type StartDraft } from "./store";
 import { texts } from "./texts";
-
-interface Draft {
-  name: string;
-  email: string;
-  text: string;
-}
 
 /** Asks for the question, and lightly for name and email. What is typed survives a reload. */
 export function StartForm({ store, state }: { store: PanelStore; state: PanelState }) {
   const widget = state.widget;
-  const draftKey = `stoop.${widget?.key ?? ""}.start`;
-  const [draft, setDraft] = useState<Draft>(() =>
-    keptJSON(draftKey, { name: state.name, email: state.email, text: "" }),
+  const keptAs = startKey(widget?.key ?? "");
+  const [draft, setDraft] = useState<StartDraft>(() =>
+    keptJSON(keptAs, { name: state.name, email: state.email, text: "" }),
   );
   const [wrong, setWrong] = useState<{ field: "text" | "email"; words: string } | null>(null);
   const limit = widget?.messageLimit ?? 0;
 
-  const change = (part: Partial<Draft>) => {
+  const change = (part: Partial<StartDraft>) => {
     const next = { ...draft, ...part };
     setDraft(next);
-    keepJSON(draftKey, next);
+    keepJSON(keptAs, next);
     setWrong(null);
   };
   const submit = (event: FormEvent) => {
@@ -37,7 +31,7 @@ export function StartForm({ store, state }: { store: PanelStore; state: PanelSta
       setWrong({ field: "email", words: texts.start.badEmail });
     } else if (characters(draft.text.trim()) <= limit) {
       store.open(draft.text.trim(), draft.name.trim(), email);
-      keepJSON(draftKey, { ...draft, text: "" });
+      keepJSON(keptAs, { ...draft, text: "" });
       return;
     }
     (event.currentTarget as HTMLFormElement)

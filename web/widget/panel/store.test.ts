@@ -1,9 +1,9 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 
 import { FakeLive } from "../../shared/fake-live";
-import { LostError } from "../../shared/problem";
+import { LostError, ProblemError } from "../../shared/problem";
 import type { Admission, EventView, VisitorChatView } from "../../shared/types";
-import { PanelStore } from "./store";
+import { PanelStore, startKey } from "./store";
 
 vi.mock("../../shared/live", async () => {
   const { FakeLive } = await import("../../shared/fake-live");
@@ -165,6 +165,32 @@ describe("the panel's conversation", () => {
     await vi.waitFor(() => expect(store.state.unsent).toEqual([]));
     live.arrives({ type: "in", in: [] });
     expect(store.state.widget?.in).toEqual([]);
+  });
+
+  it("gives refused words back where the visitor can see and send them", async () => {
+    const refusal = {
+      type: "about:blank",
+      status: 409,
+      code: "chat-ended",
+      title: "Ended",
+      detail: "",
+      retry: false,
+    };
+    const { store, live } = await begin({ chat: chat(1), events: [said(1, "visitor", "one")] });
+    live.answer = () => {
+      throw new ProblemError(refusal as ConstructorParameters<typeof ProblemError>[0]);
+    };
+    store.say("too late");
+    await vi.waitFor(() => expect(store.state.unsent[0]?.problem?.code).toBe("chat-ended"));
+    live.arrives({
+      type: "chat",
+      chat: chat(2, { phase: "ended" }),
+      events: [{ ...said(2, "team", ""), kind: "ended" }],
+    });
+    store.writeAnew(store.state.unsent[0]?.clientId ?? "");
+    expect(store.state.starting).toBe(true);
+    expect(JSON.parse(localStorage.getItem(startKey("ferry")) ?? "{}").text).toBe("too late");
+    expect(store.state.unsent).toEqual([]);
   });
 
   it("says why when the server will not have it", async () => {

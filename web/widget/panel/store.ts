@@ -2,7 +2,7 @@ import { emptyLog, extend, type Log } from "../../shared/log";
 import { Live, liveURL, type LiveState } from "../../shared/live";
 import { Outbox, type Unsent } from "../../shared/outbox";
 import { LostError, mayRetry, ProblemError, wordsFor } from "../../shared/problem";
-import { keep, keepInFront, kept } from "../../shared/storage";
+import { keep, keepInFront, keepJSON, kept, keptJSON } from "../../shared/storage";
 import type {
   Admission,
   EventView,
@@ -46,6 +46,18 @@ interface Resumed {
 /** Where the draft of a visitor's next message is kept. */
 export function draftKey(widgetKey: string): string {
   return `stoop.${widgetKey}.draft`;
+}
+
+/** What is typed into the form before a chat. */
+export interface StartDraft {
+  name: string;
+  email: string;
+  text: string;
+}
+
+/** Where the draft of the form before a chat is kept. */
+export function startKey(widgetKey: string): string {
+  return `stoop.${widgetKey}.start`;
 }
 
 // Someone who stopped typing without sending is not typing any more.
@@ -150,9 +162,17 @@ export class PanelStore {
     this.outbox.add(this.state.chat?.id ?? "", text);
   }
 
-  /** Puts a message that the server refused back into the composer. */
+  /** Puts a message that the server refused back where the visitor writes next. */
   writeAnew(clientId: string): void {
-    keepInFront(draftKey(this.key), this.outbox.discard(clientId));
+    const words = this.outbox.discard(clientId);
+    const { chat, name, email } = this.state;
+    if (chat && chat.phase !== "ended") {
+      keepInFront(draftKey(this.key), words);
+    } else {
+      const draft = keptJSON<StartDraft>(startKey(this.key), { name, email, text: "" });
+      keepJSON(startKey(this.key), { ...draft, text: draft.text ? `${words}\n${draft.text}` : words });
+      this.set({ starting: true });
+    }
     this.set({ refills: this.state.refills + 1 });
   }
 

@@ -36,7 +36,6 @@ export const texts = {
   hide: "Hide the chat",
   connecting: "Connecting",
   lost: "No connection. Trying again; what you write is kept.",
-  back: "Connected again.",
   broken: "The chat cannot be opened.",
   again: "Try again",
   log: "Conversation",
