@@ -25,12 +25,14 @@ const (
 // nobody is a live hub without anybody connected.
 type nobody struct{}
 
-func (nobody) ToTeam(any)             {}
-func (nobody) ToLeads(any)            {}
-func (nobody) ToOperator(string, any) {}
-func (nobody) ToVisitor(string, any)  {}
-func (nobody) ToWidget(string, any)   {}
-func (nobody) Here(chat.Party) bool   { return false }
+func (nobody) ToTeam(any)               {}
+func (nobody) ToLeads(any)              {}
+func (nobody) ToOperator(string, any)   {}
+func (nobody) ToVisitor(string, any)    {}
+func (nobody) ToWidget(string, any)     {}
+func (nobody) ToDepartment(string, any) {}
+func (nobody) Reconnect(string)         {}
+func (nobody) Here(chat.Party) bool     { return false }
 
 const text = "Is there room for a minibus on the 14:10 to Brae, 6.8 m long?"
 
@@ -39,7 +41,10 @@ const text = "Is there room for a minibus on the 14:10 to Brae, 6.8 m long?"
 // same number of connections. The rounds alternate, and the best of each
 // counts, so that a hiccup of the machine does not decide.
 func durableMessages(ctx context.Context, data *store.Store, log *slog.Logger) (row, error) {
-	a := app.New(app.Config{Store: data, Live: nobody{}, Log: log})
+	a, err := app.New(app.Config{Store: data, Live: nobody{}, Log: log})
+	if err != nil {
+		return row{}, err
+	}
 	defer a.Close()
 	w, err := a.Widget(ctx, demo.WidgetKey)
 	if err != nil {

@@ -30,7 +30,8 @@ func TestFirstAdminAndForgottenPassword(t *testing.T) {
 	data, err := store.Open(url, 2)
 	require.NoError(t, err)
 	t.Cleanup(func() { data.Close() })
-	a := app.New(app.Config{Store: data})
+	a, err := app.New(app.Config{Store: data})
+	require.NoError(t, err)
 	t.Cleanup(a.Close)
 	login := func(password string) error {
 		_, err := a.Login(context.Background(), "ADA@example.com", password)

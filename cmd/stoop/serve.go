@@ -114,7 +114,11 @@ func setOperator(ctx context.Context, s *store.Store, email, name string, role s
 	if err != nil {
 		return err
 	}
-	return s.AddOperator(ctx, store.Operator{ID: id.String(), Email: email, Name: name, Role: role, PasswordHash: hash})
+	o := store.Operator{ID: id.String(), Email: email, Name: name, Role: role, PasswordHash: hash}
+	if err := s.AddOperator(ctx, o); err != nil {
+		return err
+	}
+	return s.JoinDefault(ctx, o.ID)
 }
 
 // widgetCommand makes the chat of a site; its settings screen comes later.
@@ -140,6 +144,7 @@ func widgetCommand() *cobra.Command {
 			if err := s.Migrate(cmd.Context()); err != nil {
 				return err
 			}
+			w.ReachBy, w.GoneSeconds, w.Version = "email", 60, 1
 			w.ID, w.Key, w.Corner, w.CreatedAt = uuid.NewSHA1(uuid.NameSpaceURL, []byte(args[0])).String(), args[0], "right", time.Now()
 			return s.SaveWidget(cmd.Context(), w)
 		},

@@ -20,9 +20,9 @@ func Start(by Party, clientID string, intro Intro, words string, limit int, now 
 }
 
 // Say adds words. The visitor may speak while the chat waits or is active; of
-// the team, only the owner.
+// the team, the owner and colleagues whom they added.
 func (s State) Say(by Party, clientID, words string, limit int, now time.Time) (Event, error) {
-	if err := s.mayAct(by); err != nil {
+	if err := s.mayAct(by); err != nil && (s.Phase != Active || by.Side != TeamSide || !s.isGuest(by.ID)) {
 		return Event{}, err
 	}
 	text, err := CleanWords(words, limit)
@@ -32,7 +32,8 @@ func (s State) Say(by Party, clientID, words string, limit int, now time.Time) (
 	return s.next(Event{Kind: Said, By: by, ClientID: clientID, Text: text}, now), nil
 }
 
-// Take makes an operator the owner of a waiting chat. Taking one's own chat
+// Take makes an operator the owner of a waiting chat, or of one that is being
+// handed on to them or their department. Taking one's own chat
 // again changes nothing and returns no event; a colleague's is a *TakenError.
 func (s State) Take(by Party, now time.Time) ([]Event, error) {
 	switch {
@@ -44,8 +45,12 @@ func (s State) Take(by Party, now time.Time) ([]Event, error) {
 		return nil, ErrEnded
 	case s.Phase == Active && s.Owner == by.ID:
 		return nil, nil
+	case s.Offered != nil && s.Offered.To != by.ID:
+		return nil, &OfferedError{To: s.Offered.To, Until: s.Offered.Until}
+	case s.Phase == Active && s.HandingOn != nil && (s.HandingOn.To == by.ID || s.HandingOn.Department != ""):
+		// It was offered to them, or to their department.
 	case s.Phase == Active:
-		return nil, &TakenError{By: s.Owner, At: s.TakenAt}
+		return nil, &TakenError{By: s.Owner, At: s.OwnedAt}
 	}
 	return []Event{s.next(Event{Kind: Taken, By: by}, now)}, nil
 }
@@ -72,18 +77,29 @@ func (s State) Receive(by Party, kind Kind, upTo int64, now time.Time) ([]Event,
 
 // End closes the chat, by the visitor or by the owner. A chat that nobody had
 // taken is missed; ending an ended chat changes nothing and returns no event.
-func (s State) End(by Party, now time.Time) ([]Event, error) {
+// The owner's load counts the chat for the time of the wrap-up; zero is none.
+func (s State) End(by Party, wrapUp time.Duration, now time.Time) ([]Event, error) {
 	if s.Phase == Over && s.belongs(by) {
 		return nil, nil
 	}
 	if err := s.mayAct(by); err != nil {
 		return nil, err
 	}
-	ending := Answered
-	if s.Phase == Waiting {
-		ending = Missed
+	e := Event{Kind: Ended, By: by, Ending: Answered}
+	switch {
+	case s.Message && s.Phase == Waiting:
+		return nil, ErrIsMessage // it must be answered yet
+	case s.Message:
+		e.Ending = LeftMessage
+	case s.Phase == Waiting:
+		e.Ending = Missed
 	}
-	return []Event{s.next(Event{Kind: Ended, By: by, Ending: ending}, now)}, nil
+	e = s.next(e, now)
+	if wrapUp > 0 && e.Ending == Answered {
+		until := e.At.Add(wrapUp)
+		e.Detail = &Detail{Until: &until}
+	}
+	return []Event{e}, nil
 }
 
 // belongs reports whether a party is the chat's visitor or its owner.

@@ -20,6 +20,14 @@ var (
 	ErrBeyondLog = errors.New("the receipt is for an event that does not exist")
 	// ErrNotStarted: the log does not begin with Started.
 	ErrNotStarted = errors.New("the chat has not started")
+	// ErrNoOffer: the operator has no offer of this chat.
+	ErrNoOffer = errors.New("this chat is not offered to you any more")
+	// ErrHandingOn: the chat is being handed on already.
+	ErrHandingOn = errors.New("the chat is being handed on already")
+	// ErrNobodyElse: a chat can be handed on to one other operator or department.
+	ErrNobodyElse = errors.New("choose one other person or department")
+	// ErrIsMessage: the act is for live chats; this one is a message.
+	ErrIsMessage = errors.New("this is a message, not a live chat")
 	// ErrBadEvent: an event cannot follow the log it was applied to.
 	ErrBadEvent = errors.New("the event cannot follow this log")
 )
@@ -41,3 +49,12 @@ type TooLongError struct {
 func (e *TooLongError) Error() string {
 	return fmt.Sprintf("the message has %d characters; the limit is %d", e.Length, e.Limit)
 }
+
+// OfferedError is returned to an operator who takes a chat while a colleague
+// has some seconds to take it.
+type OfferedError struct {
+	To    string
+	Until time.Time
+}
+
+func (e *OfferedError) Error() string { return "the chat is offered to operator " + e.To }

@@ -8,7 +8,12 @@
 // argument.
 package chat
 
-import "time"
+import (
+	"time"
+
+	"stoop/core/form"
+	"stoop/core/routing"
+)
 
 // Kind says what happened.
 type Kind string
@@ -21,15 +26,28 @@ const (
 	Delivered Kind = "delivered" // a side's browser has the other side's words up to UpTo
 	Seen      Kind = "seen"      // a side has had the other side's words on screen up to UpTo
 	Ended     Kind = "ended"     // the chat is over
+
+	Routed        Kind = "routed"     // a decision where the chat goes
+	Overflowed    Kind = "overflowed" // another department may take it too
+	Offered       Kind = "offered"    // shown to one operator, for some seconds
+	Passed        Kind = "passed"     // the operator let the offer go by
+	HandedOn      Kind = "handed-on"  // the owner offers it to somebody else
+	Returned      Kind = "returned"   // nobody took it there: it is the owner's again
+	WasPutBack    Kind = "put-back"   // returned to the queue
+	KeptAsMessage Kind = "kept"       // becomes a message, to be answered later
+	WrappedUp     Kind = "wrapped-up" // the owner's work after the end is done
+	Joined        Kind = "joined"     // a colleague speaks beside the owner
+	Left          Kind = "left"       // a colleague does not any more
 )
 
 // Side tells the two sides of a chat apart.
 type Side string
 
-// The two sides of a chat.
+// The two sides of a chat, and Stoop itself, which routes and keeps time.
 const (
 	VisitorSide Side = "visitor"
 	TeamSide    Side = "team"
+	HouseSide   Side = "house"
 )
 
 // Other returns the opposite side.
@@ -52,14 +70,42 @@ func Visitor(id string) Party { return Party{Side: VisitorSide, ID: id} }
 // Operator returns the party of the operator with this id.
 func Operator(id string) Party { return Party{Side: TeamSide, ID: id} }
 
+// House is Stoop itself.
+var House = Party{Side: HouseSide, ID: "00000000-0000-0000-0000-000000000000"}
+
 // Ending says how an ended chat is counted.
 type Ending string
 
-// The endings of a chat. Missed: the visitor gave up before anybody took it.
+// The endings of a chat. Missed: the visitor gave up before anybody took it. A
+// message was left while the team was closed.
 const (
-	Answered Ending = "answered"
-	Missed   Ending = "missed"
+	Answered    Ending = "answered"
+	Missed      Ending = "missed"
+	LeftMessage Ending = "message"
 )
+
+// The ways in which an operator became the owner, and why something came back.
+const (
+	Assigned    = "assigned"   // by routing, without being asked
+	Declined    = "declined"   // the operator said no
+	Unanswered  = "unanswered" // the time for an answer was over
+	TakenBack   = "taken-back" // the owner thought better of it
+	OwnerGone   = "owner-gone" // the owner lost their connection and did not return
+	VisitorGone = "visitor-gone"
+)
+
+// Detail is what events of passing on carry besides. Which fields are set
+// depends on the event's kind.
+type Detail struct {
+	Operator   string           `json:"operator,omitempty"`
+	Department string           `json:"department,omitempty"`
+	Priority   int              `json:"priority,omitempty"`
+	Until      *time.Time       `json:"until,omitempty"`
+	Reasons    []routing.Reason `json:"reasons,omitempty"`
+	How        string           `json:"how,omitempty"`
+	Why        string           `json:"why,omitempty"`
+	Live       bool             `json:"live,omitempty"` // Routed: a message became a live chat
+}
 
 // Intro is what the visitor tells about themselves when the chat starts.
 type Intro struct {
@@ -67,6 +113,10 @@ type Intro struct {
 	Email     string `json:"email,omitempty"`
 	PageURL   string `json:"pageUrl,omitempty"`
 	PageTitle string `json:"pageTitle,omitempty"`
+
+	Phone   string       `json:"phone,omitempty"`
+	Answers form.Answers `json:"answers,omitempty"` // to the form before the chat
+	Message bool         `json:"message,omitempty"` // left while the team is closed
 }
 
 // Event is one entry of a chat's log. Which fields are set depends on Kind.
@@ -76,8 +126,9 @@ type Event struct {
 	At       time.Time `json:"at"` // never before the event in front of it
 	By       Party     `json:"by"`
 	ClientID string    `json:"clientId,omitempty"` // made by the sender, so that sending again changes nothing
-	Text     string    `json:"text,omitempty"`     // Said
+	Text     string    `json:"text,omitempty"`     // Said; the note of HandedOn and WasPutBack, for the team
 	UpTo     int64     `json:"upTo,omitempty"`     // Delivered, Seen: number of the last event covered
 	Ending   Ending    `json:"ending,omitempty"`   // Ended
-	Intro    *Intro    `json:"intro,omitempty"`    // Started
+	Intro    *Intro    `json:"intro,omitempty"`    // Started, KeptAsMessage
+	Detail   *Detail   `json:"detail,omitempty"`   // the kinds of passing on
 }

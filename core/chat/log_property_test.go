@@ -45,7 +45,7 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 		events, _ := s.Receive(by, chat.Seen, rapid.Int64Range(-1, s.Last+2).Draw(t, "upTo"), now)
 		return events
 	default:
-		events, _ := s.End(by, now)
+		events, _ := s.End(by, 0, now)
 		return events
 	}
 }

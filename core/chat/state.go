@@ -2,6 +2,7 @@ package chat
 
 import (
 	"fmt"
+	"slices"
 	"time"
 )
 
@@ -26,6 +27,21 @@ type Mark struct {
 	Seen      int64 `json:"seen"`
 }
 
+// Offering is a waiting chat shown to one operator. Number is that of its event.
+type Offering struct {
+	To     string    `json:"to"`
+	Until  time.Time `json:"until"`
+	Number int64     `json:"number"`
+}
+
+// Handing is a chat that its owner offers to another operator or department.
+type Handing struct {
+	To         string    `json:"to,omitempty"`
+	Department string    `json:"department,omitempty"`
+	Until      time.Time `json:"until"`
+	Number     int64     `json:"number"`
+}
+
 // State is what a log adds up to. The zero value is the state of an empty log.
 type State struct {
 	Phase     Phase         `json:"phase,omitempty"`
@@ -35,7 +51,7 @@ type State struct {
 	Last      int64         `json:"last"` // number of the last event
 	LastAt    time.Time     `json:"lastAt"`
 	StartedAt time.Time     `json:"startedAt"`
-	TakenAt   time.Time     `json:"takenAt"`
+	TakenAt   time.Time     `json:"takenAt"`   // the first time
 	RepliedAt time.Time     `json:"repliedAt"` // the team's first words
 	EndedAt   time.Time     `json:"endedAt"`
 	Turn      Turn          `json:"turn,omitempty"`
@@ -43,6 +59,33 @@ type State struct {
 	ByVisitor Mark          `json:"byVisitor"` // the team's words, as received by the visitor
 	ByTeam    Mark          `json:"byTeam"`    // the visitor's words, as received by the team
 	Unseen    map[Side]Seqs `json:"unseen,omitempty"`
+
+	Department string     `json:"department,omitempty"`
+	Priority   int        `json:"priority,omitempty"`
+	Prefer     string     `json:"prefer,omitempty"` // the operator who gets it first
+	Message    bool       `json:"message,omitempty"`
+	Arrived    time.Time  `json:"arrived,omitzero"` // decides the place in the queue
+	Since      time.Time  `json:"since,omitzero"`   // of this wait
+	OwnedAt    time.Time  `json:"ownedAt,omitzero"` // by the owner of now
+	OpenTo     []string   `json:"openTo,omitempty"` // departments that it overflowed to
+	Offered    *Offering  `json:"offered,omitempty"`
+	HandingOn  *Handing   `json:"handingOn,omitempty"`
+	PassedBy   []string   `json:"passedBy,omitempty"` // who let it go by, in this wait
+	HandOns    int        `json:"handOns,omitempty"`  // how often it changed hands
+	WrapUntil  *time.Time `json:"wrapUntil,omitempty"`
+	Guests     []string   `json:"guests,omitempty"` // colleagues who speak beside the owner
+}
+
+// Seeking returns the department in whose queue the chat looks for somebody,
+// or nothing.
+func (s State) Seeking() string {
+	switch {
+	case s.Phase == Waiting && !s.Message:
+		return s.Department
+	case s.Phase == Active && s.HandingOn != nil:
+		return s.HandingOn.Department
+	}
+	return ""
 }
 
 // Seqs are event numbers in rising order.
@@ -74,20 +117,17 @@ func (s State) Apply(e Event) (State, error) {
 	if (e.Kind == Started) != (s.Phase == "") {
 		return s, fmt.Errorf("%w: %s as number %d", ErrBadEvent, e.Kind, e.Number)
 	}
-	if s.Phase == Over && e.Kind != Delivered && e.Kind != Seen {
+	if s.Phase == Over && e.Kind != Delivered && e.Kind != Seen && e.Kind != WrappedUp {
 		return s, fmt.Errorf("%w: %s after the end", ErrBadEvent, e.Kind)
 	}
 	switch e.Kind {
 	case Started:
 		s.Phase, s.Visitor, s.StartedAt = Waiting, e.By.ID, e.At
+		s.Arrived, s.Since = e.At, e.At
 		s.Turn, s.TurnSince = TeamTurn, e.At
+		s.Message = e.Intro != nil && e.Intro.Message
 	case Said:
 		s = s.said(e)
-	case Taken:
-		if s.Phase != Waiting {
-			return s, fmt.Errorf("%w: taken while %s", ErrBadEvent, s.Phase)
-		}
-		s.Phase, s.Owner, s.TakenAt = Active, e.By.ID, e.At
 	case Delivered:
 		s = s.withMark(e.By.Side, max(s.mark(e.By.Side).Delivered, e.UpTo), s.mark(e.By.Side).Seen)
 	case Seen:
@@ -96,11 +136,119 @@ func (s State) Apply(e Event) (State, error) {
 	case Ended:
 		s.Phase, s.Ending, s.EndedAt = Over, e.Ending, e.At
 		s.Turn, s.TurnSince = NobodysTurn, e.At
+		s.Offered, s.HandingOn, s.PassedBy, s.OpenTo = nil, nil, nil, nil
+		if e.Detail != nil {
+			s.WrapUntil = e.Detail.Until
+		}
 	default:
-		return s, fmt.Errorf("%w: unknown kind %q", ErrBadEvent, e.Kind)
+		var err error
+		if s, err = s.movedOn(e); err != nil {
+			return s, err
+		}
 	}
 	s.Last, s.LastAt = e.Number, e.At
 	return s, nil
+}
+
+// movedOn applies the events by which a chat passes between people.
+func (s State) movedOn(e Event) (State, error) {
+	d := e.Detail
+	if d == nil {
+		d = &Detail{}
+	}
+	bad := func() (State, error) { return s, fmt.Errorf("%w: %s while %s", ErrBadEvent, e.Kind, s.Phase) }
+	switch e.Kind {
+	case Taken:
+		if s.Phase != Waiting && s.HandingOn == nil {
+			return bad()
+		}
+		return s.taken(e), nil
+	case Routed:
+		if s.Phase != Waiting {
+			return bad()
+		}
+		s.Department, s.Priority, s.Prefer = d.Department, d.Priority, d.Operator
+		s.Offered, s.PassedBy, s.OpenTo = nil, nil, nil
+		if d.Live {
+			s.Message, s.Arrived, s.Since = false, e.At, e.At
+			s.Turn, s.TurnSince = TeamTurn, e.At
+		}
+	case Overflowed:
+		s.OpenTo = append(slices.Clone(s.OpenTo), d.Department)
+	case Offered:
+		if s.Offered != nil || d.Until == nil {
+			return bad()
+		}
+		s.Offered = &Offering{To: d.Operator, Until: *d.Until, Number: e.Number}
+	case Passed:
+		s.Offered = nil
+		s.PassedBy = append(slices.Clone(s.PassedBy), d.Operator)
+	case HandedOn:
+		if s.Phase != Active || s.HandingOn != nil || d.Until == nil {
+			return bad()
+		}
+		s.HandingOn = &Handing{To: d.Operator, Department: d.Department, Until: *d.Until, Number: e.Number}
+	case Returned:
+		if s.HandingOn == nil {
+			return bad()
+		}
+		s.HandingOn, s.Offered, s.PassedBy, s.OpenTo = nil, nil, nil, nil
+	case WasPutBack:
+		if s.Phase != Active {
+			return bad()
+		}
+		return s.putBack(e, d.Operator), nil
+	case KeptAsMessage:
+		if s.Phase != Waiting {
+			return bad()
+		}
+		s.Message, s.Offered, s.PassedBy, s.OpenTo = true, nil, nil, nil
+	case WrappedUp:
+		s.WrapUntil = nil
+	case Joined:
+		s.Guests = append(slices.Clone(s.Guests), d.Operator)
+	case Left:
+		s.Guests = without(s.Guests, d.Operator)
+	default:
+		return s, fmt.Errorf("%w: unknown kind %q", ErrBadEvent, e.Kind)
+	}
+	return s, nil
+}
+
+func (s State) taken(e Event) State {
+	if s.HandingOn != nil {
+		s.HandOns++
+		if s.HandingOn.Department != "" {
+			s.Department = s.HandingOn.Department
+		}
+	}
+	s.Phase, s.Owner, s.OwnedAt = Active, e.By.ID, e.At
+	if s.TakenAt.IsZero() {
+		s.TakenAt = e.At
+	}
+	s.Offered, s.HandingOn, s.PassedBy, s.OpenTo, s.Prefer = nil, nil, nil, nil, ""
+	s.Guests = without(s.Guests, e.By.ID)
+	return s
+}
+
+func (s State) putBack(e Event, owner string) State {
+	s.Phase, s.Owner, s.OwnedAt = Waiting, "", time.Time{}
+	s.Since, s.HandOns = e.At, s.HandOns+1
+	s.Offered, s.HandingOn, s.OpenTo, s.Guests, s.Prefer = nil, nil, nil, nil, ""
+	s.PassedBy = []string{owner}
+	if s.Turn != TeamTurn {
+		// The visitor waits for somebody again.
+		s.Turn, s.TurnSince = TeamTurn, e.At
+	}
+	return s
+}
+
+func without(list []string, one string) []string {
+	rest := slices.DeleteFunc(slices.Clone(list), func(s string) bool { return s == one })
+	if len(rest) == 0 {
+		return nil
+	}
+	return rest
 }
 
 func (s State) said(e Event) State {

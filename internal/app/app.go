@@ -7,10 +7,16 @@ import (
 	"context"
 	"errors"
 	"log/slog"
+	"strings"
 	"sync"
+	"sync/atomic"
 	"time"
 
+	"github.com/google/uuid"
+
 	"stoop/core/chat"
+	"stoop/internal/jobs"
+	"stoop/internal/mail"
 	"stoop/internal/store"
 )
 
@@ -23,6 +29,10 @@ type Live interface {
 	ToOperator(operatorID string, message any)
 	ToVisitor(visitorID string, message any)
 	ToWidget(widgetID string, message any)
+	ToDepartment(departmentID string, message any)
+	// Reconnect makes an operator's browsers connect anew, so that they follow
+	// what they may follow now.
+	Reconnect(operatorID string)
 	// Here reports whether a party has a connection now.
 	Here(chat.Party) bool
 }
@@ -43,14 +53,27 @@ var ErrBadLogin = errors.New("email or password is wrong")
 type App struct {
 	store    *store.Store
 	appender *store.Appender
+	jobs     *jobs.Queue
 	live     Live
+	mail     mail.Sender
 	now      func() time.Time
 	log      *slog.Logger
 	zone     *time.Location
+	grace    time.Duration
+	secret   []byte
+	url      string
+	replies  string
+	node     string // names this server among those on the database
 
-	mu        sync.Mutex
-	operators map[string]store.Operator
-	widgets   map[string]store.Widget // by id
+	kept    atomic.Pointer[setup]
+	changes atomic.Int64
+	kicks   chan struct{}
+	stop    context.CancelFunc
+	running sync.WaitGroup
+
+	mu          sync.Mutex
+	connections map[string]chat.Party // of this server, by connection
+	told        told
 }
 
 // Config of an App. Now and Zone have defaults: the system's clock, and UTC.
@@ -60,13 +83,24 @@ type Config struct {
 	Log   *slog.Logger
 	Now   func() time.Time
 	Zone  *time.Location // in which a day begins for the team
+	// Mail sends to visitors; without it nothing is sent.
+	Mail mail.Sender
+	// Secret signs the addresses in mails.
+	Secret []byte
+	// URL under which visitors reach Stoop, for links in mails.
+	URL string
+	// ReplyDomain is the part behind the @ of addresses that answers go to.
+	ReplyDomain string
+	// Grace is how long an operator without a connection keeps their chats.
+	Grace time.Duration
 }
 
 // New returns an App. Close it before the store.
-func New(c Config) *App {
+func New(c Config) (*App, error) {
 	a := &App{
-		store: c.Store, live: c.Live, log: c.Log, now: c.Now, zone: c.Zone,
-		operators: map[string]store.Operator{}, widgets: map[string]store.Widget{},
+		store: c.Store, live: c.Live, log: c.Log, now: c.Now, zone: c.Zone, mail: c.Mail, grace: c.Grace,
+		secret: c.Secret, url: c.URL, replies: c.ReplyDomain, node: uuid.NewString(),
+		kicks: make(chan struct{}, 1), stop: func() {}, connections: map[string]chat.Party{}, told: newTold(),
 	}
 	if a.now == nil {
 		a.now = time.Now
@@ -77,12 +111,81 @@ func New(c Config) *App {
 	if a.log == nil {
 		a.log = slog.New(slog.DiscardHandler)
 	}
+	if a.grace == 0 {
+		a.grace = OperatorGrace
+	}
+	var err error
+	if a.jobs, err = jobs.New(c.Store.Pool(), a, a.log); err != nil {
+		return nil, err
+	}
 	a.appender = store.NewAppender(c.Store, a.tell)
-	return a
+	return a, nil
+}
+
+// Start begins what goes on by itself: handing out chats, time-outs, telling
+// other servers that this one lives.
+func (a *App) Start(ctx context.Context) error {
+	ctx, a.stop = context.WithCancel(context.WithoutCancel(ctx))
+	if err := a.store.Beat(ctx, a.node, nil); err != nil {
+		return err
+	}
+	if err := a.jobs.Start(ctx); err != nil {
+		return err
+	}
+	a.running.Go(func() { a.beat(ctx) })
+	a.running.Go(func() { a.router(ctx) })
+	a.running.Go(func() {
+		a.store.Listen(ctx, a.heard, func(err error) { a.log.Warn("other servers cannot be heard; trying again", "error", err) })
+	})
+	a.kick()
+	return nil
+}
+
+// notify tells the other servers that something changed.
+func (a *App) notify(ctx context.Context, notice string) {
+	if err := a.store.Notify(ctx, notice+" "+a.node); err != nil {
+		a.log.Warn("other servers could not be told; they look by themselves within seconds", "notice", notice, "error", err)
+	}
+}
+
+// heard takes in what a server tells, this one included.
+func (a *App) heard(notice string) {
+	what, from, _ := strings.Cut(notice, " ")
+	if from == a.node {
+		return
+	}
+	switch what {
+	case store.SettingsChanged:
+		a.settingsChanged()
+	case store.TeamChanged:
+		a.tellTeam(context.Background())
+		a.kick()
+	default:
+		a.kick()
+	}
+}
+
+// settingsChanged reads the settings anew and lets every console do so.
+func (a *App) settingsChanged() {
+	a.forget()
+	a.live.ToTeam(Refresh{Type: "refresh"})
+	a.kick()
 }
 
 // Close finishes the acts that were begun.
-func (a *App) Close() { a.appender.Close() }
+func (a *App) Close() {
+	a.stop()
+	a.running.Wait()
+	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	defer cancel()
+	if err := a.jobs.Stop(ctx); err != nil {
+		a.log.Warn("jobs were still at work; another server does them again", "error", err)
+	}
+	a.appender.Close()
+	if err := a.store.RemoveNode(ctx, a.node); err != nil {
+		a.log.Warn("this server could not take its leave; the others notice", "error", err)
+	}
+}
 
 // Ready reports whether the App can do its work: whether its database answers.
 func (a *App) Ready(ctx context.Context) error { return a.store.Ping(ctx) }
@@ -95,65 +198,6 @@ type VisitorActor struct {
 
 func (v VisitorActor) party() chat.Party { return chat.Visitor(v.ID) }
 
-// operator returns a member of the team. Members are kept in memory; one who
-// is not there is looked for again, since another server may have added them.
-func (a *App) operator(ctx context.Context, id string) (store.Operator, error) {
-	a.mu.Lock()
-	o, ok := a.operators[id]
-	a.mu.Unlock()
-	if ok {
-		return o, nil
-	}
-	team, err := a.store.Operators(ctx)
-	if err != nil {
-		return store.Operator{}, err
-	}
-	a.mu.Lock()
-	defer a.mu.Unlock()
-	for _, member := range team {
-		a.operators[member.ID] = member
-	}
-	if o, ok = a.operators[id]; !ok {
-		return store.Operator{}, store.ErrNotFound
-	}
-	return o, nil
-}
-
-// operatorName returns the name to show for an operator.
-func (a *App) operatorName(id string) string {
-	o, err := a.operator(context.Background(), id)
-	if err != nil {
-		return "A colleague"
-	}
-	return o.Name
-}
-
-func (a *App) widget(ctx context.Context, id string) (store.Widget, error) {
-	a.mu.Lock()
-	w, ok := a.widgets[id]
-	a.mu.Unlock()
-	if ok {
-		return w, nil
-	}
-	all, err := a.store.Widgets(ctx)
-	if err != nil {
-		return store.Widget{}, err
-	}
-	a.mu.Lock()
-	defer a.mu.Unlock()
-	for _, one := range all {
-		a.widgets[one.ID] = one
-	}
-	if w, ok = a.widgets[id]; !ok {
-		return store.Widget{}, ErrUnknownWidget
-	}
-	return w, nil
-}
-
-// ForgetWidgets drops what is remembered of widgets' settings, after they were
-// changed in the database.
-func (a *App) ForgetWidgets() {
-	a.mu.Lock()
-	defer a.mu.Unlock()
-	clear(a.widgets)
-}
+// ForgetSettings drops what is remembered of the settings, after they were
+// changed in the database by other means than the App.
+func (a *App) ForgetSettings() { a.forget() }

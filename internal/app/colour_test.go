@@ -26,7 +26,7 @@ func TestTextOnTheChosenColourIsReadable(t *testing.T) {
 	for r := 0; r < 256; r += 15 {
 		for g := 0; g < 256; g += 15 {
 			for b := 0; b < 256; b += 15 {
-				colour := "#" + hex(r) + hex(g) + hex(b)
+				colour := "#" + hexOf(r) + hexOf(g) + hexOf(b)
 				l := luminance(colour)
 				contrast := 1.05 / (l + 0.05)
 				if readableOn(colour) == "#000000" {
@@ -38,4 +38,4 @@ func TestTextOnTheChosenColourIsReadable(t *testing.T) {
 	}
 }
 
-func hex(n int) string { return string([]byte{"0123456789abcdef"[n>>4], "0123456789abcdef"[n&15]}) }
+func hexOf(n int) string { return string([]byte{"0123456789abcdef"[n>>4], "0123456789abcdef"[n&15]}) }

@@ -5,36 +5,50 @@ import (
 	"time"
 
 	"stoop/core/chat"
+	"stoop/core/routing"
 	"stoop/internal/store"
 )
 
 // Desk is what an operator's console starts from; live messages move it on.
 type Desk struct {
-	Now       time.Time      `json:"now" doc:"The server's clock, against which the clocks on screen run"`
-	Me        OperatorView   `json:"me"`
-	Chats     []ChatView     `json:"chats" doc:"The line: all that wait, and my own"`
-	Places    []PlaceView    `json:"places"`
-	Operators []OperatorView `json:"operators"`
+	Now         time.Time        `json:"now" doc:"The server's clock, against which the clocks on screen run"`
+	Me          OperatorView     `json:"me"`
+	Chats       []ChatView       `json:"chats" doc:"The line: what waits for my departments, and my own"`
+	Places      []PlaceView      `json:"places"`
+	Operators   []OperatorView   `json:"operators"`
+	Departments []DepartmentView `json:"departments"`
 }
 
-// Desk returns the line as an operator may see it: what waits, and what they
-// hold. Leads see the chats of all.
+// DepartmentView is a department as every console knows it.
+type DepartmentView struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	Open bool   `json:"open" doc:"By its hours"`
+	Mine bool   `json:"mine" doc:"Whether I am a member"`
+}
+
+// Desk returns the line as an operator may see it: what waits for their
+// departments, and what they hold. Leads see the chats of all.
 func (a *App) Desk(ctx context.Context, o store.Operator) (Desk, error) {
 	open, err := a.store.OpenChats(ctx)
 	if err != nil {
 		return Desk{}, err
 	}
-	d := Desk{Now: a.now(), Chats: []ChatView{}, Places: []PlaceView{}}
+	wrapUps, err := a.store.WrapUpsOf(ctx, o.ID)
+	if err != nil {
+		return Desk{}, err
+	}
+	s, err := a.setup(ctx)
+	if err != nil {
+		return Desk{}, err
+	}
+	d := Desk{Now: a.now(), Chats: []ChatView{}, Places: []PlaceView{}, Departments: []DepartmentView{}}
 	visitors := []string{}
-	for _, c := range open {
-		if !maySee(o, c) {
+	for _, c := range append(open, wrapUps...) {
+		if !s.maySee(o, c) {
 			continue
 		}
-		w, err := a.widget(ctx, c.WidgetID)
-		if err != nil {
-			return Desk{}, err
-		}
-		d.Chats = append(d.Chats, a.chatView(c, w))
+		d.Chats = append(d.Chats, a.chatView(c, s))
 		visitors = append(visitors, c.VisitorID)
 	}
 	visits, err := a.store.LatestVisits(ctx, visitors)
@@ -43,6 +57,11 @@ func (a *App) Desk(ctx context.Context, o store.Operator) (Desk, error) {
 	}
 	for _, id := range visitors {
 		d.Places = append(d.Places, a.placeView(id, visits[id]))
+	}
+	for _, department := range s.inUse {
+		d.Departments = append(d.Departments, DepartmentView{
+			ID: department.ID, Name: department.Name, Open: s.open(department, d.Now), Mine: s.isMember(o.ID, department.ID),
+		})
 	}
 	if d.Operators, err = a.team(ctx); err != nil {
 		return Desk{}, err
@@ -55,19 +74,51 @@ func (a *App) Desk(ctx context.Context, o store.Operator) (Desk, error) {
 	return d, nil
 }
 
-// maySee reports whether an operator may read a chat: everybody what waits,
-// their own, and leads all.
-func maySee(o store.Operator, c store.Chat) bool {
-	return c.Phase == chat.Waiting || o.Role != store.RoleOperator || (c.OwnerID != nil && *c.OwnerID == o.ID)
+// maySee reports whether an operator may read a chat: their own, what is
+// offered to them, what waits for their departments; leads all.
+func (s *setup) maySee(o store.Operator, c store.Chat) bool {
+	state := c.State
+	switch {
+	case o.Role != store.RoleOperator, state.Owner == o.ID, contains(state.Guests, o.ID):
+		return true
+	case state.Offered != nil && state.Offered.To == o.ID, state.HandingOn != nil && state.HandingOn.To == o.ID:
+		return true
+	case state.Phase == chat.Waiting && state.Message:
+		return s.isMember(o.ID, state.Department)
+	case state.Seeking() != "":
+		return s.isMember(o.ID, append([]string{state.Seeking()}, state.OpenTo...)...)
+	}
+	return false
 }
 
 func (a *App) team(ctx context.Context) ([]OperatorView, error) {
 	team, err := a.store.Operators(ctx)
-	views := make([]OperatorView, len(team))
-	for i, o := range team {
-		views[i] = a.operatorView(o)
+	if err != nil {
+		return nil, err
 	}
-	return views, err
+	here, err := a.store.HereNow(ctx)
+	if err != nil {
+		return nil, err
+	}
+	staff, err := a.store.Staff(ctx, a.now())
+	if err != nil {
+		return nil, err
+	}
+	loads := map[string]routing.Staff{}
+	for _, w := range staff {
+		loads[w.ID] = w
+	}
+	s, err := a.setup(ctx)
+	if err != nil {
+		return nil, err
+	}
+	views := []OperatorView{}
+	for _, o := range team {
+		if o.Active {
+			views = append(views, operatorView(o, here[o.ID], loads[o.ID], s))
+		}
+	}
+	return views, nil
 }
 
 // Script is a chat with its log, or the part of it after a number.
@@ -83,12 +134,12 @@ func (a *App) Script(ctx context.Context, o store.Operator, chatID string, after
 	if err != nil {
 		return Script{}, err
 	}
-	if !maySee(o, c) {
-		return Script{}, chat.ErrNotYours
-	}
-	w, err := a.widget(ctx, c.WidgetID)
+	s, err := a.setup(ctx)
 	if err != nil {
 		return Script{}, err
+	}
+	if !s.maySee(o, c) {
+		return Script{}, chat.ErrNotYours
 	}
 	events, err := a.store.Events(ctx, chatID, after, resumeLimit)
 	if err != nil {
@@ -98,7 +149,7 @@ func (a *App) Script(ctx context.Context, o store.Operator, chatID string, after
 	if err != nil {
 		return Script{}, err
 	}
-	return Script{Chat: a.chatView(c, w), Place: a.placeView(c.VisitorID, visits[c.VisitorID]), Events: a.eventViews(c, events)}, nil
+	return Script{Chat: a.chatView(c, s), Place: a.placeView(c.VisitorID, visits[c.VisitorID]), Events: a.eventViews(c, events)}, nil
 }
 
 // Figures are those of the status strip that the line itself does not tell.
@@ -106,7 +157,7 @@ type Figures struct {
 	OnSite        int64 `json:"onSite" doc:"Visits with a page open"`
 	TodayWithin   int64 `json:"todayWithin" doc:"Chats of today that were taken within the answer target"`
 	TodayDecided  int64 `json:"todayDecided" doc:"Chats of today that were taken, missed, or have waited beyond the target"`
-	TargetSeconds int   `json:"targetSeconds" doc:"The answer target, when all widgets have the same one; else 0"`
+	TargetSeconds int   `json:"targetSeconds" doc:"The answer target, when all departments have the same one; else 0"`
 }
 
 // Figures returns the figures of the status strip.
@@ -122,13 +173,32 @@ func (a *App) Figures(ctx context.Context) (Figures, error) {
 	if f.OnSite, err = a.store.OnSite(ctx, now); err != nil {
 		return f, err
 	}
-	widgets, err := a.store.Widgets(ctx)
-	for i, w := range widgets {
+	s, err := a.setup(ctx)
+	if err != nil {
+		return f, err
+	}
+	for i, d := range s.inUse {
 		if i == 0 {
-			f.TargetSeconds = w.AnswerTargetSeconds
-		} else if f.TargetSeconds != w.AnswerTargetSeconds {
+			f.TargetSeconds = d.TargetSeconds
+		} else if f.TargetSeconds != d.TargetSeconds {
 			f.TargetSeconds = 0
 		}
 	}
 	return f, err
+}
+
+// DepartmentsOf returns the ids of the departments that an operator is a member
+// of.
+func (a *App) DepartmentsOf(ctx context.Context, o store.Operator) ([]string, error) {
+	s, err := a.setup(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var ids []string
+	for _, d := range s.inUse {
+		if s.isMember(o.ID, d.ID) {
+			ids = append(ids, d.ID)
+		}
+	}
+	return ids, nil
 }

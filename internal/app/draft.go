@@ -30,7 +30,7 @@ func (a *App) OperatorTypes(ctx context.Context, o store.Operator, chatID string
 	if err != nil {
 		return err
 	}
-	if c.OwnerID == nil || *c.OwnerID != o.ID {
+	if (c.OwnerID == nil || *c.OwnerID != o.ID) && !contains(c.State.Guests, o.ID) {
 		return chat.ErrNotYours
 	}
 	a.live.ToVisitor(c.VisitorID, TypingShown{Type: "typing", ChatID: c.ID, Name: o.Name, Typing: typing})

@@ -2,8 +2,12 @@ package app
 
 import (
 	"context"
+	"time"
+
+	"github.com/jackc/pgx/v5"
 
 	"stoop/core/chat"
+	"stoop/internal/jobs"
 	"stoop/internal/store"
 )
 
@@ -19,5 +23,23 @@ func (a *App) VisitorEnds(ctx context.Context, v VisitorActor, chatID string) er
 }
 
 func (a *App) end(ctx context.Context, by chat.Party, chatID string) (ChatView, error) {
-	return a.move(ctx, chatID, by, func(s chat.State) ([]chat.Event, error) { return s.End(by, a.now()) })
+	c, err := a.store.Chat(ctx, chatID)
+	if err != nil {
+		return ChatView{}, err
+	}
+	d, err := a.department(ctx, c.State.Department)
+	if err != nil && c.State.Department != "" {
+		return ChatView{}, err
+	}
+	wrapUp := time.Duration(d.WrapUpSeconds) * time.Second
+	return a.moveAnd(ctx, store.Act{
+		ChatID: chatID, By: by,
+		Decide: func(s chat.State) ([]chat.Event, error) { return s.End(by, wrapUp, a.now()) },
+		Also: func(ctx context.Context, tx pgx.Tx, after store.Chat, _ []chat.Event) error {
+			if after.WrapUntil == nil {
+				return nil
+			}
+			return a.jobs.Add(ctx, tx, jobs.WrapUpOver{ChatID: chatID}, *after.WrapUntil)
+		},
+	})
 }

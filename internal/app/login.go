@@ -6,6 +6,8 @@ import (
 
 	"github.com/alexedwards/argon2id"
 
+	"stoop/core/chat"
+	"stoop/core/routing"
 	"stoop/internal/store"
 )
 
@@ -28,7 +30,7 @@ func (a *App) Login(ctx context.Context, email, password string) (store.Operator
 	if err != nil {
 		return o, err
 	}
-	if missing || !match {
+	if missing || !match || !o.Active {
 		return store.Operator{}, ErrBadLogin
 	}
 	return o, nil
@@ -37,8 +39,18 @@ func (a *App) Login(ctx context.Context, email, password string) (store.Operator
 // Operator returns a member of the team, fresh from the database: the session
 // of somebody who was removed must not go on.
 func (a *App) Operator(ctx context.Context, id string) (store.Operator, error) {
-	return a.store.OperatorByID(ctx, id)
+	o, err := a.store.OperatorByID(ctx, id)
+	if err == nil && !o.Active {
+		err = store.ErrNotFound
+	}
+	return o, err
 }
 
 // Me returns an operator as browsers see them.
-func (a *App) Me(o store.Operator) OperatorView { return a.operatorView(o) }
+func (a *App) Me(ctx context.Context, o store.Operator) (OperatorView, error) {
+	s, err := a.setup(ctx)
+	if err != nil {
+		return OperatorView{}, err
+	}
+	return operatorView(o, a.live.Here(chat.Operator(o.ID)), routing.Staff{}, s), nil
+}

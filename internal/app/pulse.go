@@ -48,10 +48,6 @@ func (a *App) Link(ctx context.Context, v VisitorActor, visitID string) error {
 	return nil
 }
 
-// VisitorMoved tells the team that a visitor came or left. The live
-// connections call it.
-func (a *App) VisitorMoved(ctx context.Context, visitorID string) { a.announcePlace(ctx, visitorID) }
-
 func (a *App) announcePlace(ctx context.Context, visitorID string) {
 	visits, err := a.store.LatestVisits(ctx, []string{visitorID})
 	if err != nil {

@@ -3,7 +3,10 @@ package app
 import (
 	"context"
 
+	"github.com/jackc/pgx/v5"
+
 	"stoop/core/chat"
+	"stoop/internal/jobs"
 	"stoop/internal/store"
 )
 
@@ -12,28 +15,40 @@ type Said struct {
 	Event EventView `json:"event"`
 }
 
-// VisitorSays adds a visitor's words to their chat.
+// VisitorSays adds a visitor's words to their chat. Words to a message that
+// nobody has answered yet make it a live chat, if somebody is there.
 func (a *App) VisitorSays(ctx context.Context, v VisitorActor, chatID, clientID, text string) (Said, error) {
-	said, err := a.say(ctx, v.party(), v.WidgetID, chatID, clientID, text)
+	said, err := a.say(ctx, v.party(), v.WidgetID, chatID, clientID, text, nil)
+	if err == nil {
+		err = a.reopen(ctx, v, chatID)
+	}
 	said.Event = forVisitor([]EventView{said.Event})[0]
 	return said, err
 }
 
-// OperatorSays adds words of a chat's owner.
+// OperatorSays adds words of a chat's owner, or of a colleague whom they added.
+// What answers a message goes to the visitor by email too, unless they read it
+// here.
 func (a *App) OperatorSays(ctx context.Context, o store.Operator, chatID, clientID, text string) (Said, error) {
 	c, err := a.store.Chat(ctx, chatID)
 	if err != nil {
 		return Said{}, err
 	}
-	return a.say(ctx, chat.Operator(o.ID), c.WidgetID, chatID, clientID, text)
+	var also func(context.Context, pgx.Tx, store.Chat, []chat.Event) error
+	if c.Message {
+		also = func(ctx context.Context, tx pgx.Tx, c store.Chat, events []chat.Event) error {
+			return a.jobs.Add(ctx, tx, jobs.SendWords{ChatID: c.ID, Number: events[0].Number}, a.now())
+		}
+	}
+	return a.say(ctx, chat.Operator(o.ID), c.WidgetID, chatID, clientID, text, also)
 }
 
-func (a *App) say(ctx context.Context, by chat.Party, widgetID, chatID, clientID, text string) (Said, error) {
+func (a *App) say(ctx context.Context, by chat.Party, widgetID, chatID, clientID, text string, also func(context.Context, pgx.Tx, store.Chat, []chat.Event) error) (Said, error) {
 	w, err := a.widget(ctx, widgetID)
 	if err != nil {
 		return Said{}, err
 	}
-	r, err := a.appender.Append(ctx, store.Act{ChatID: chatID, By: by, ClientID: clientID, Decide: func(s chat.State) ([]chat.Event, error) {
+	r, err := a.appender.Append(ctx, store.Act{ChatID: chatID, By: by, ClientID: clientID, Also: also, Decide: func(s chat.State) ([]chat.Event, error) {
 		e, err := s.Say(by, clientID, text, w.MessageLimit, a.now())
 		if err != nil {
 			return nil, err

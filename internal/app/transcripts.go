@@ -32,13 +32,13 @@ func (a *App) Transcripts(ctx context.Context, o store.Operator, words string, b
 	if err != nil {
 		return TranscriptPage{}, err
 	}
+	s, err := a.setup(ctx)
+	if err != nil {
+		return TranscriptPage{}, err
+	}
 	page := TranscriptPage{Hits: make([]TranscriptHit, len(hits))}
 	for i, h := range hits {
-		w, err := a.widget(ctx, h.Chat.WidgetID)
-		if err != nil {
-			return TranscriptPage{}, err
-		}
-		page.Hits[i] = TranscriptHit{Chat: a.chatView(h.Chat, w), Excerpt: h.Excerpt}
+		page.Hits[i] = TranscriptHit{Chat: a.chatView(h.Chat, s), Excerpt: h.Excerpt}
 	}
 	if len(hits) == transcriptPage {
 		last := hits[len(hits)-1].Chat

@@ -5,22 +5,44 @@ import (
 	"time"
 
 	"stoop/core/chat"
+	"stoop/core/routing"
 	"stoop/internal/store"
 )
 
 // EventView is one entry of a chat's log as browsers get it.
 type EventView struct {
 	Number   int64     `json:"number" doc:"Place in the chat's log: 1, 2, 3 … without gaps"`
-	Kind     string    `json:"kind" enum:"started,said,taken,delivered,seen,ended"`
+	Kind     string    `json:"kind" enum:"started,said,taken,delivered,seen,ended,routed,overflowed,offered,passed,handed-on,returned,put-back,kept,wrapped-up,joined,left,inside" doc:"What happened; inside for what only the team may know"`
 	At       time.Time `json:"at"`
-	Side     string    `json:"side" enum:"visitor,team" doc:"Which side did it"`
+	Side     string    `json:"side" enum:"visitor,team,house" doc:"Which side did it; house is Stoop itself"`
 	By       string    `json:"by" doc:"Id of who did it; empty for operators when a visitor reads it"`
 	Name     string    `json:"name" doc:"Name of who did it, as shown"`
 	ClientID string    `json:"clientId,omitempty" doc:"The id under which its sender sent it"`
 	Text     string    `json:"text,omitempty"`
 	UpTo     int64     `json:"upTo,omitempty" doc:"For delivered and seen: the last event covered"`
-	Ending   string    `json:"ending,omitempty" enum:"answered,missed"`
+	Ending   string    `json:"ending,omitempty" enum:"answered,missed,message"`
 	Page     string    `json:"page,omitempty" doc:"For started: title or address of the page"`
+
+	To      string       `json:"to,omitempty" doc:"Whom it concerns: name of an operator or a department"`
+	Until   *time.Time   `json:"until,omitempty"`
+	How     string       `json:"how,omitempty" doc:"For taken: assigned, if nobody was asked"`
+	Why     string       `json:"why,omitempty" enum:"declined,unanswered,taken-back,owner-gone,visitor-gone"`
+	Reasons []ReasonView `json:"reasons,omitempty" doc:"Why routing did it; the interface puts the codes into words"`
+	Live    bool         `json:"live,omitempty" doc:"For routed: a message became a live chat"`
+}
+
+// ReasonView is one step of why routing decided as it did.
+type ReasonView struct {
+	Code   string            `json:"code"`
+	Values map[string]string `json:"values,omitempty"`
+}
+
+func reasonViews(reasons []routing.Reason) []ReasonView {
+	views := make([]ReasonView, len(reasons))
+	for i, r := range reasons {
+		views[i] = ReasonView{Code: string(r.Code), Values: r.Values}
+	}
+	return views
 }
 
 // MarkView is how far one side has received and seen the other side's words.
@@ -36,7 +58,7 @@ type ChatView struct {
 	Name          string     `json:"name" doc:"The visitor's name; empty when not told"`
 	Email         string     `json:"email"`
 	Phase         string     `json:"phase" enum:"waiting,active,ended"`
-	Ending        string     `json:"ending,omitempty" enum:"answered,missed"`
+	Ending        string     `json:"ending,omitempty" enum:"answered,missed,message"`
 	OwnerID       string     `json:"ownerId,omitempty"`
 	OwnerName     string     `json:"ownerName,omitempty"`
 	Last          int64      `json:"last" doc:"Number of the last event"`
@@ -55,13 +77,36 @@ type ChatView struct {
 	ByTeam        MarkView   `json:"byTeam"`
 	MessageLimit  int        `json:"messageLimit" doc:"Longest message, in characters"`
 	WidgetName    string     `json:"widgetName"`
+
+	Phone               string            `json:"phone,omitempty"`
+	Answers             map[string]string `json:"answers,omitempty" doc:"To the form before the chat"`
+	DepartmentID        string            `json:"departmentId"`
+	DepartmentName      string            `json:"departmentName"`
+	Priority            int               `json:"priority"`
+	Message             bool              `json:"message" doc:"Left to be answered later"`
+	Arrived             time.Time         `json:"arrived" doc:"Decides the place in the queue"`
+	Since               time.Time         `json:"since" doc:"Of this wait"`
+	OpenTo              []string          `json:"openTo,omitempty" doc:"Ids of departments that may take it too"`
+	OfferedTo           string            `json:"offeredTo,omitempty" doc:"Id of who has some seconds to take it"`
+	OfferedToName       string            `json:"offeredToName,omitempty"`
+	OfferedUntil        *time.Time        `json:"offeredUntil,omitempty"`
+	HandingTo           string            `json:"handingTo,omitempty" doc:"Id of the operator to whom the owner hands it on"`
+	HandingDepartmentID string            `json:"handingDepartmentId,omitempty"`
+	HandingToName       string            `json:"handingToName,omitempty" doc:"Name of the operator or department"`
+	HandingUntil        *time.Time        `json:"handingUntil,omitempty"`
+	HandOns             int               `json:"handOns" doc:"How often it changed hands"`
+	WrapUntil           *time.Time        `json:"wrapUntil,omitempty" doc:"The owner's work after the end counts until then"`
+	Guests              []string          `json:"guests,omitempty" doc:"Ids of colleagues who speak beside the owner"`
 }
 
 // VisitorChatView is a chat as its visitor sees it.
 type VisitorChatView struct {
 	ID        string     `json:"id"`
 	Phase     string     `json:"phase" enum:"waiting,active,ended"`
-	Ending    string     `json:"ending,omitempty" enum:"answered,missed"`
+	Ending    string     `json:"ending,omitempty" enum:"answered,missed,message"`
+	Message   bool       `json:"message" doc:"Left to be answered later"`
+	Email     string     `json:"email" doc:"Where answers go to"`
+	Wait      WaitView   `json:"wait"`
 	OwnerName string     `json:"ownerName,omitempty"`
 	Last      int64      `json:"last"`
 	StartedAt time.Time  `json:"startedAt"`
@@ -85,12 +130,17 @@ type PlaceView struct {
 
 // OperatorView is a member of the team.
 type OperatorView struct {
-	ID        string `json:"id"`
-	Name      string `json:"name"`
-	Email     string `json:"email"`
-	Role      string `json:"role" enum:"operator,lead,admin"`
-	State     string `json:"state" enum:"available,away,offline"`
-	Available bool   `json:"available" doc:"The operator's own word, also while offline"`
+	ID          string   `json:"id"`
+	Name        string   `json:"name"`
+	Email       string   `json:"email"`
+	Role        string   `json:"role" enum:"operator,lead,admin"`
+	State       string   `json:"state" enum:"available,away,offline"`
+	Available   bool     `json:"available" doc:"The operator's own word, also while offline"`
+	AwayWhy     string   `json:"awayWhy,omitempty" enum:"passes" doc:"Why Stoop set them away"`
+	Load        int      `json:"load" doc:"Chats in hand, wrap-ups included"`
+	Offered     int      `json:"offered" doc:"Chats on offer right now"`
+	Capacity    int      `json:"capacity" doc:"Chats at once; 0 for who is in no department"`
+	Departments []string `json:"departments" doc:"Ids"`
 }
 
 // The messages below go to browsers over the live connection; Type tells them
@@ -146,29 +196,62 @@ type TeamChanged struct {
 	Operators []OperatorView `json:"operators"`
 }
 
-// TeamIn tells visitors who is there to answer.
-type TeamIn struct {
-	Type string   `json:"type" enum:"in"`
-	In   []string `json:"in" doc:"First names of the available operators"`
+// Refresh asks a console to load its Desk anew: settings or hours changed.
+type Refresh struct {
+	Type string `json:"type" enum:"refresh"`
+}
+
+// FloorMoved tells that queues or loads changed; who shows them asks anew.
+type FloorMoved struct {
+	Type string `json:"type" enum:"floor"`
+}
+
+// SetAway tells an operator that Stoop set them away, and after how many
+// offers that they let by.
+type SetAway struct {
+	Type   string `json:"type" enum:"set-away"`
+	Passes int    `json:"passes"`
+}
+
+// WaitMoved tells a waiting visitor how they stand.
+type WaitMoved struct {
+	Type   string   `json:"type" enum:"wait"`
+	ChatID string   `json:"chatId"`
+	Wait   WaitView `json:"wait"`
 }
 
 func markView(m chat.Mark) MarkView { return MarkView(m) }
 
-func (a *App) chatView(c store.Chat, w store.Widget) ChatView {
-	s := c.State
-	target := time.Duration(w.AnswerTargetSeconds) * time.Second
+func (a *App) chatView(c store.Chat, setup *setup) ChatView {
+	s, w, d := c.State, setup.widgets[c.WidgetID], setup.departments[c.State.Department]
+	seconds := d.TargetSeconds
+	if seconds == 0 {
+		seconds = w.AnswerTargetSeconds
+	}
+	target := time.Duration(seconds) * time.Second
 	v := ChatView{
-		ID: c.ID, VisitorID: c.VisitorID, Name: c.Name, Email: c.Email,
+		ID: c.ID, VisitorID: c.VisitorID, Name: c.Name, Email: c.Email, Phone: c.Phone, Answers: c.Answers,
 		Phase: string(s.Phase), Ending: string(s.Ending), OwnerID: s.Owner, Last: s.Last,
 		StartedAt: c.StartedAt, TakenAt: c.TakenAt, RepliedAt: c.RepliedAt, EndedAt: c.EndedAt,
 		Turn: string(s.Turn), TurnSince: s.TurnSince,
-		TargetSeconds: w.AnswerTargetSeconds, SoonSeconds: int(chat.SoonAfter(target).Seconds()),
+		TargetSeconds: seconds, SoonSeconds: int(chat.SoonAfter(target).Seconds()),
 		LastWords: c.LastWords, LastWordsSide: string(c.LastWordsSide), Unseen: s.UnseenBy(chat.TeamSide),
 		ByVisitor: markView(s.ByVisitor), ByTeam: markView(s.ByTeam),
 		MessageLimit: w.MessageLimit, WidgetName: w.Name,
+		DepartmentID: s.Department, DepartmentName: d.Name, Priority: s.Priority, Message: s.Message,
+		Arrived: s.Arrived, Since: s.Since, OpenTo: s.OpenTo, HandOns: s.HandOns, WrapUntil: s.WrapUntil, Guests: s.Guests,
 	}
 	if s.Owner != "" {
 		v.OwnerName = a.operatorName(s.Owner)
+	}
+	if o := s.Offered; o != nil {
+		v.OfferedTo, v.OfferedToName, v.OfferedUntil = o.To, a.operatorName(o.To), &o.Until
+	}
+	if h := s.HandingOn; h != nil {
+		v.HandingTo, v.HandingDepartmentID, v.HandingUntil = h.To, h.Department, &h.Until
+		if v.HandingToName = setup.departments[h.Department].Name; h.To != "" {
+			v.HandingToName = a.operatorName(h.To)
+		}
 	}
 	return v
 }
@@ -176,12 +259,14 @@ func (a *App) chatView(c store.Chat, w store.Widget) ChatView {
 func (a *App) visitorChatView(c store.Chat) VisitorChatView {
 	s := c.State
 	v := VisitorChatView{
-		ID: c.ID, Phase: string(s.Phase), Ending: string(s.Ending), Last: s.Last,
+		ID: c.ID, Phase: string(s.Phase), Ending: string(s.Ending), Message: s.Message, Email: c.Email, Last: s.Last,
 		StartedAt: c.StartedAt, EndedAt: c.EndedAt, Unseen: s.UnseenBy(chat.VisitorSide),
 		ByVisitor: markView(s.ByVisitor), ByTeam: markView(s.ByTeam),
 	}
 	if s.Owner != "" {
 		v.OwnerName = a.operatorName(s.Owner)
+	} else if s.Phase == chat.Waiting && !s.Message {
+		v.Wait = a.waitOf(c.ID)
 	}
 	return v
 }
@@ -193,9 +278,10 @@ func (a *App) eventViews(c store.Chat, events []chat.Event) []EventView {
 			Number: e.Number, Kind: string(e.Kind), At: e.At, Side: string(e.By.Side), By: e.By.ID,
 			ClientID: e.ClientID, Text: e.Text, UpTo: e.UpTo, Ending: string(e.Ending),
 		}
-		if e.By.Side == chat.TeamSide {
+		switch e.By.Side {
+		case chat.TeamSide:
 			v.Name = a.operatorName(e.By.ID)
-		} else {
+		case chat.VisitorSide:
 			v.Name = c.Name
 		}
 		if e.Intro != nil {
@@ -203,26 +289,61 @@ func (a *App) eventViews(c store.Chat, events []chat.Event) []EventView {
 				v.Page = e.Intro.PageURL
 			}
 		}
+		if d := e.Detail; d != nil {
+			v.Until, v.How, v.Why, v.Live, v.Reasons = d.Until, d.How, d.Why, d.Live, reasonViews(d.Reasons)
+			v.To = a.nameOf(d)
+		}
 		views[i] = v
 	}
 	return views
 }
 
-// forVisitor takes out what only the team may know.
+// nameOf returns the name of whom an event concerns.
+func (a *App) nameOf(d *chat.Detail) string {
+	if d.Department != "" {
+		department, err := a.department(context.Background(), d.Department)
+		if err != nil {
+			return "a department that is no more"
+		}
+		return department.Name
+	}
+	if d.Operator != "" {
+		return a.operatorName(d.Operator)
+	}
+	return ""
+}
+
+// forVisitor takes out what only the team may know. Numbers stay without gaps:
+// what is hidden leaves an empty place.
 func forVisitor(views []EventView) []EventView {
 	out := make([]EventView, len(views))
 	for i, v := range views {
-		if v.Side == string(chat.TeamSide) {
+		if v.Side != string(chat.VisitorSide) {
 			v.By = ""
+		}
+		v.Until, v.Reasons, v.How, v.Live = nil, nil, "", false
+		switch chat.Kind(v.Kind) {
+		case chat.Routed, chat.Overflowed, chat.Offered, chat.Passed, chat.HandedOn, chat.Returned, chat.WrappedUp:
+			v = EventView{Number: v.Number, Kind: "inside", At: v.At, Side: string(chat.HouseSide)}
+		case chat.WasPutBack:
+			v.Text, v.Why = "", ""
 		}
 		out[i] = v
 	}
 	return out
 }
 
-func (a *App) operatorView(o store.Operator) OperatorView {
-	v := OperatorView{ID: o.ID, Name: o.Name, Email: o.Email, Role: string(o.Role), State: "offline", Available: o.Available}
-	if a.live.Here(chat.Operator(o.ID)) {
+func operatorView(o store.Operator, here bool, w routing.Staff, s *setup) OperatorView {
+	v := OperatorView{
+		ID: o.ID, Name: o.Name, Email: o.Email, Role: string(o.Role), State: "offline", Available: o.Available, AwayWhy: o.AwayWhy,
+		Load: w.Load, Offered: w.Offered, Capacity: s.capacityOf(o), Departments: []string{},
+	}
+	for _, d := range s.inUse {
+		if s.isMember(o.ID, d.ID) {
+			v.Departments = append(v.Departments, d.ID)
+		}
+	}
+	if here {
 		v.State = "away"
 		if o.Available {
 			v.State = "available"
@@ -240,37 +361,57 @@ func (a *App) placeView(visitorID string, v store.Visit) PlaceView {
 	}
 }
 
-// tell spreads what an act added to a chat. Everybody on the team follows the
-// chats that wait. Once a chat is taken, its words go to its owner and to leads
-// only; the others just learn that it is gone from the line.
+// tell spreads what an act added to a chat. While it looks for somebody, the
+// members of its departments follow it; once it is taken, its words go to its
+// owner, to colleagues in it and to leads only, and the others just learn that
+// it is gone from the line.
 func (a *App) tell(r store.Result) {
-	c := r.Chat
-	w, err := a.widget(context.Background(), c.WidgetID)
+	c, state := r.Chat, r.Chat.State
+	s, err := a.setup(context.Background())
 	if err != nil {
 		a.log.Error("a stored event could not be spread; browsers will ask for it", "chat", c.ID, "error", err)
 		return
 	}
 	events := a.eventViews(c, r.Events)
-	moved := ChatMoved{Type: "chat", Chat: a.chatView(c, w), Events: events}
-	if c.Phase == chat.Waiting {
-		a.live.ToTeam(moved)
-	} else {
-		if c.OwnerID != nil {
-			a.live.ToOperator(*c.OwnerID, moved)
+	moved := ChatMoved{Type: "chat", Chat: a.chatView(c, s), Events: events}
+	a.live.ToLeads(moved)
+	switch {
+	case state.Seeking() != "":
+		for _, id := range append([]string{state.Seeking()}, state.OpenTo...) {
+			a.live.ToDepartment(id, moved)
 		}
-		a.live.ToLeads(moved)
-		if leavesLine(r.Events) {
+	case state.Phase == chat.Waiting:
+		a.live.ToDepartment(state.Department, moved)
+	}
+	for _, id := range concerned(state) {
+		a.live.ToOperator(id, moved)
+	}
+	for _, e := range r.Events {
+		switch e.Kind {
+		case chat.Taken, chat.Ended, chat.Returned:
 			a.live.ToTeam(ChatGone{Type: "gone", ChatID: c.ID, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName})
+		case chat.Passed:
+			if o := s.operators[e.Detail.Operator]; !s.maySee(o, c) {
+				a.live.ToOperator(o.ID, ChatGone{Type: "gone", ChatID: c.ID, Phase: moved.Chat.Phase})
+			}
+		case chat.Left:
+			a.live.ToOperator(e.Detail.Operator, ChatGone{Type: "gone", ChatID: c.ID, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName})
 		}
 	}
 	a.live.ToVisitor(c.VisitorID, VisitorChatMoved{Type: "chat", Chat: a.visitorChatView(c), Events: forVisitor(events)})
 }
 
-func leavesLine(events []chat.Event) bool {
-	for _, e := range events {
-		if e.Kind == chat.Taken || e.Kind == chat.Ended {
-			return true
-		}
+// concerned returns the operators who follow a chat whatever their departments.
+func concerned(s chat.State) []string {
+	ids := append([]string{}, s.Guests...)
+	if s.Owner != "" {
+		ids = append(ids, s.Owner)
 	}
-	return false
+	if s.Offered != nil {
+		ids = append(ids, s.Offered.To)
+	}
+	if s.HandingOn != nil && s.HandingOn.To != "" {
+		ids = append(ids, s.HandingOn.To)
+	}
+	return ids
 }

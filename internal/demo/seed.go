@@ -6,6 +6,7 @@ import (
 	"context"
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"time"
 
@@ -13,6 +14,7 @@ import (
 	"github.com/google/uuid"
 
 	"stoop/core/chat"
+	"stoop/core/form"
 	"stoop/internal/store"
 )
 
@@ -30,15 +32,17 @@ type Login struct {
 	Role  store.Role
 	Name  string
 	Email string
+
+	Languages []string
 }
 
 // Logins of the demo, one for each role and two more operators.
 var Logins = []Login{
-	{store.RoleOperator, "Idris Vane", "idris@example.com"},
-	{store.RoleOperator, "Tove Sandmark", "tove@example.com"},
-	{store.RoleOperator, "Sunniva Rask", "sunniva@example.com"},
-	{store.RoleLead, "Maren Holt", "maren@example.com"},
-	{store.RoleAdmin, "Ansel Merrow", "ansel@example.com"},
+	{store.RoleOperator, "Idris Vane", "idris@example.com", []string{"en"}},
+	{store.RoleOperator, "Tove Sandmark", "tove@example.com", []string{"da", "en"}},
+	{store.RoleOperator, "Sunniva Rask", "sunniva@example.com", []string{"en", "no"}},
+	{store.RoleLead, "Maren Holt", "maren@example.com", []string{"en", "da", "de"}},
+	{store.RoleAdmin, "Ansel Merrow", "ansel@example.com", []string{"en"}},
 }
 
 // Seed fills an empty database with the demo's team and history. In a database
@@ -47,6 +51,10 @@ func Seed(ctx context.Context, s *store.Store, sites []string, now time.Time) er
 	widget := store.Widget{
 		ID: uuid.NewSHA1(uuid.NameSpaceURL, []byte(WidgetKey)).String(), Key: WidgetKey, Name: "Kelpwick Ferries", Title: "Ask the ferry desk",
 		Colour: "#9c3f27", Corner: "right", Sites: sites, MessageLimit: chat.DefaultWordLimit, AnswerTargetSeconds: 60, CreatedAt: now,
+		Form: append(slices.Clone(store.DefaultForm), form.Field{
+			Name: "booking", Kind: form.Text, Label: "Booking number", Pattern: `(?i)KF-?[0-9]{5}`, Error: "A booking number looks like KF-20417.",
+		}),
+		ReachBy: "email", GoneSeconds: 60, Version: 1,
 	}
 	if err := s.SaveWidget(ctx, widget); err != nil {
 		return fmt.Errorf("storing the demo's widget: %w", err)
@@ -62,17 +70,21 @@ func Seed(ctx context.Context, s *store.Store, sites []string, now time.Time) er
 	operators := make([]string, len(Logins))
 	for i, l := range Logins {
 		operators[i] = uuid.NewString()
-		err := s.AddOperator(ctx, store.Operator{ID: operators[i], Email: l.Email, Name: l.Name, Role: l.Role, PasswordHash: hash, CreatedAt: now})
+		err := s.AddOperator(ctx, store.Operator{ID: operators[i], Email: l.Email, Name: l.Name, Role: l.Role, PasswordHash: hash, CreatedAt: now, Languages: l.Languages})
 		if err != nil {
 			return fmt.Errorf("storing the demo's team: %w", err)
 		}
 	}
-	return seedHistory(ctx, s, widget, operators[:4], now)
+	house, err := seedSettings(ctx, s, operators, now)
+	if err != nil {
+		return fmt.Errorf("storing the demo's departments: %w", err)
+	}
+	return seedHistory(ctx, s, widget, house, operators[:4], now)
 }
 
 // seedHistory stores chats of the last two weeks, made from the scripts below
 // by the rules of core/chat. The same database gets the same chats.
-func seedHistory(ctx context.Context, s *store.Store, w store.Widget, operators []string, now time.Time) error {
+func seedHistory(ctx context.Context, s *store.Store, w store.Widget, house house, operators []string, now time.Time) error {
 	random := rand.New(rand.NewPCG(1, 2))
 	for i := range 56 {
 		script := scripts[i%len(scripts)]
@@ -89,7 +101,7 @@ func seedHistory(ctx context.Context, s *store.Store, w store.Widget, operators 
 		if err := s.EnsureVisitor(ctx, visitor); err != nil {
 			return fmt.Errorf("storing the demo's visitors: %w", err)
 		}
-		log, err := play(script, visitor, operators[i%len(operators)], begin, random)
+		log, err := play(script, visitor, operators[i%len(operators)], house, begin, random)
 		if err != nil {
 			return fmt.Errorf("making the demo's chats: %w", err)
 		}
@@ -103,7 +115,7 @@ func seedHistory(ctx context.Context, s *store.Store, w store.Widget, operators 
 
 // play turns a script into the log of a chat. Lines of the visitor begin with
 // "v ", the team's with "t "; a script without team's lines ends missed.
-func play(script []string, v store.Visitor, operator string, begin time.Time, random *rand.Rand) ([]chat.Event, error) {
+func play(script []string, v store.Visitor, operator string, house house, begin time.Time, random *rand.Rand) ([]chat.Event, error) {
 	visitor, team := chat.Visitor(v.ID), chat.Operator(operator)
 	page, lines := script[0], script[1:]
 	log, err := chat.Start(visitor, "1", chat.Intro{Name: v.Name, Email: v.Email, PageTitle: page}, lines[0][2:], chat.DefaultWordLimit, begin)
@@ -122,6 +134,8 @@ func play(script []string, v store.Visitor, operator string, begin time.Time, ra
 			err = actErr
 		}
 	}
+	routed, routeErr := state.Route(house.decide(page), false, begin)
+	add([]chat.Event{routed}, routeErr)
 	now := begin
 	wait := func(from, to int) time.Time {
 		now = now.Add(time.Duration(from+random.IntN(to-from)) * time.Second)
@@ -146,7 +160,7 @@ func play(script []string, v store.Visitor, operator string, begin time.Time, ra
 			add(state.Receive(reader, chat.Seen, state.Last, wait(1, 8)))
 		}
 	}
-	add(state.End(visitor, wait(20, 120)))
+	add(state.End(visitor, 0, wait(20, 120)))
 	return log, err
 }
 

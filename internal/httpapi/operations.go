@@ -51,7 +51,8 @@ func (s *server) operations(api huma.API) {
 				return nil, err
 			}
 			s.sessions.Put(ctx, sessionOperator, o.ID)
-			return &body[app.OperatorView]{Body: s.App.Me(o)}, nil
+			me, err := s.App.Me(ctx, o)
+			return &body[app.OperatorView]{Body: me}, err
 		})
 	register(s, api, http.MethodDelete, "/api/session", "logout", "Log out",
 		func(ctx context.Context, _ *nothing) (*nothing, error) {
@@ -60,13 +61,14 @@ func (s *server) operations(api huma.API) {
 				return nil, err
 			}
 			if id != "" {
-				s.Live.SignedOut(id)
+				s.Live.Reconnect(id)
 			}
 			return nil, nil
 		})
 	register(s, api, http.MethodGet, "/api/me", "me", "Who is logged in",
-		asOperator(s, func(_ context.Context, o store.Operator, _ *nothing) (*body[app.OperatorView], error) {
-			return &body[app.OperatorView]{Body: s.App.Me(o)}, nil
+		asOperator(s, func(ctx context.Context, o store.Operator, _ *nothing) (*body[app.OperatorView], error) {
+			me, err := s.App.Me(ctx, o)
+			return &body[app.OperatorView]{Body: me}, err
 		}))
 	register(s, api, http.MethodPut, "/api/me/availability", "set-availability", "Become available or away",
 		asOperator(s, func(ctx context.Context, o store.Operator, in *struct {
@@ -96,10 +98,14 @@ func (s *server) operations(api huma.API) {
 			return &body[app.Script]{Body: script}, err
 		}))
 	register(s, api, http.MethodPost, "/api/chats/{id}/take", "take", "Take a waiting chat",
-		asOperator(s, func(ctx context.Context, o store.Operator, in *chatPath) (*body[app.ChatView], error) {
-			view, err := s.App.Take(ctx, o, in.ID)
+		asOperator(s, func(ctx context.Context, o store.Operator, in *struct {
+			ID     string `path:"id"`
+			Anyway bool   `query:"anyway" doc:"Take it though it is more than I should hold"`
+		}) (*body[app.ChatView], error) {
+			view, err := s.App.Take(ctx, o, in.ID, in.Anyway)
 			return &body[app.ChatView]{Body: view}, err
 		}))
+	s.handOnOperations(api)
 	register(s, api, http.MethodPost, "/api/chats/{id}/say", "say", "Say something in a chat",
 		asOperator(s, func(ctx context.Context, o store.Operator, in *struct {
 			ID   string `path:"id"`

@@ -76,7 +76,7 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 		writeProblem(w, problem.From(err))
 	}
 
-	team, visitors, err := c.Live.Serve(c.App, s, c.Limits)
+	endpoints, err := c.Live.Serve(c.App, s, c.Limits)
 	if err != nil {
 		return nil, nil, fmt.Errorf("starting the live hub: %w", err)
 	}
@@ -86,15 +86,18 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "ok") })
 	router.Get("/readyz", s.ready)
 	router.Get("/metrics", s.metrics)
-	router.Handle("/live/team", team)
-	router.Handle("/live/visitor", visitors)
+	router.Handle("/live/team", endpoints.Team)
+	router.Handle("/live/visitor", endpoints.Visitors)
+	router.Handle("/live/page/{key}", s.pageStream(endpoints.Pages))
 	router.Group(func(r chi.Router) {
 		r.Use(httprate.LimitBy(c.VisitorRequestsPerMinute, time.Minute, byAddress, tooMany("too-fast")))
 		s.visitorRoutes(r)
 	})
 	router.Group(func(r chi.Router) {
 		r.Use(sameOriginOnly, s.limitLogins, s.sessions.LoadAndSave)
-		s.operations(humachi.New(r, apiConfig()))
+		api := humachi.New(r, apiConfig())
+		s.operations(api)
+		s.setupOperations(api)
 	})
 	s.files(router)
 	return router, sessionStore.StopCleanup, nil
@@ -114,10 +117,11 @@ func apiConfig() huma.Config {
 func Document() ([]byte, error) {
 	api := humachi.New(chi.NewRouter(), apiConfig())
 	(&server{}).operations(api)
+	(&server{}).setupOperations(api)
 	// What goes over the live connection is described beside the operations.
 	for _, message := range []any{
 		app.ChatMoved{}, app.VisitorChatMoved{}, app.ChatGone{}, app.DraftShown{}, app.TypingShown{}, app.PlaceChanged{},
-		app.TeamChanged{}, app.TeamIn{}, app.Opened{}, Admission{}, problem.Problem{},
+		app.TeamChanged{}, app.WidgetState{}, app.WaitMoved{}, app.Refresh{}, app.FloorMoved{}, app.SetAway{}, app.Opened{}, Admission{}, problem.Problem{},
 	} {
 		api.OpenAPI().Components.Schemas.Schema(reflect.TypeOf(message), true, "")
 	}

@@ -52,6 +52,21 @@ func (s *server) allowSite(w http.ResponseWriter, r *http.Request) {
 	}
 }
 
+// pageStream lets a site's page read the stream of its widget's state.
+func (s *server) pageStream(stream http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if _, ok := s.siteWidget(w, r); ok {
+			stream.ServeHTTP(w, r)
+		}
+	})
+}
+
+// WidgetOf implements live.Door.
+func (s *server) WidgetOf(r *http.Request) (string, error) {
+	widget, err := s.App.WidgetFor(r.Context(), chi.URLParam(r, "key"), r.Header.Get("Origin"))
+	return widget.ID, err
+}
+
 // pulse takes note of an open page and answers with the widget as it is now.
 func (s *server) pulse(w http.ResponseWriter, r *http.Request) {
 	widget, ok := s.siteWidget(w, r)
@@ -119,6 +134,7 @@ type Admission struct {
 func (s *server) admit(w http.ResponseWriter, r *http.Request) {
 	var in struct {
 		Token string `json:"token"`
+		Back  string `json:"back"`
 	}
 	if err := json.NewDecoder(http.MaxBytesReader(w, r.Body, maxPageBody)).Decode(&in); err != nil {
 		writeProblem(w, problem.New(http.StatusBadRequest, "bad-request", "The request could not be read", "It must be a JSON object."))
@@ -132,6 +148,12 @@ func (s *server) admit(w http.ResponseWriter, r *http.Request) {
 	known := ""
 	if v, err := s.VisitorOf(in.Token); err == nil && v.WidgetID == widget.ID {
 		known = v.ID
+	}
+	if in.Back != "" {
+		// A link from a mail leads its reader back, on whatever device.
+		if v, err := s.App.Returning(r.Context(), in.Back); err == nil && v.WidgetID == widget.ID {
+			known = v.ID
+		}
 	}
 	visitor, err := s.App.Admit(r.Context(), widget, known)
 	if err != nil {

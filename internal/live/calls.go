@@ -88,6 +88,18 @@ func (s *server) visitorCall(v app.VisitorActor) call {
 				return nil, problem.TooFast()
 			}
 			return s.app.Open(ctx, v, in)
+		case "message":
+			in, err := decode[app.Opening](data)
+			if err != nil {
+				return nil, err
+			}
+			if !clientID.MatchString(in.ClientID) {
+				return nil, badClientID()
+			}
+			if !messages.Allow() {
+				return nil, problem.TooFast()
+			}
+			return s.app.LeaveMessage(ctx, v, in)
 		case "say":
 			in, err := decodeSay(data)
 			if err != nil {

@@ -26,9 +26,10 @@ const (
 	leadsChannel = "leads"
 )
 
-func operatorChannel(id string) string { return "operator:" + id }
-func visitorChannel(id string) string  { return "visitor:" + id }
-func widgetChannel(id string) string   { return "widget:" + id }
+func operatorChannel(id string) string   { return "operator:" + id }
+func visitorChannel(id string) string    { return "visitor:" + id }
+func widgetChannel(id string) string     { return "widget:" + id }
+func departmentChannel(id string) string { return "department:" + id }
 
 // Node is the hub of live connections. It implements app.Live.
 type Node struct {
@@ -75,7 +76,10 @@ func (n *Node) ToOperator(id string, message any) { n.publish(operatorChannel(id
 // ToVisitor sends to all tabs of one visitor.
 func (n *Node) ToVisitor(id string, message any) { n.publish(visitorChannel(id), message) }
 
-// ToWidget sends to all visitors who have the panel of a widget loaded.
+// ToDepartment sends to the members of a department.
+func (n *Node) ToDepartment(id string, message any) { n.publish(departmentChannel(id), message) }
+
+// ToWidget sends to all open pages and panels of a widget.
 func (n *Node) ToWidget(id string, message any) { n.publish(widgetChannel(id), message) }
 
 // Here reports whether a party has a connection now.
@@ -92,9 +96,9 @@ func (n *Node) Here(p chat.Party) bool {
 	return stats.NumClients > 0
 }
 
-// SignedOut closes an operator's connections; tabs whose session is still good
-// connect again by themselves.
-func (n *Node) SignedOut(operatorID string) {
+// Reconnect closes an operator's connections; tabs whose session is still good
+// connect again by themselves, and follow what they may follow now.
+func (n *Node) Reconnect(operatorID string) {
 	if err := n.hub.Disconnect(userOf(chat.Operator(operatorID)), centrifuge.WithCustomDisconnect(centrifuge.DisconnectForceReconnect)); err != nil {
 		n.log.Error("an operator's connections could not be closed", "error", err)
 	}
@@ -119,8 +123,11 @@ func partyOf(user string) chat.Party {
 }
 
 // channelsFor are the channels that an operator is subscribed to.
-func channelsFor(o store.Operator) []string {
+func channelsFor(o store.Operator, departments []string) []string {
 	channels := []string{teamChannel, operatorChannel(o.ID)}
+	for _, id := range departments {
+		channels = append(channels, departmentChannel(id))
+	}
 	if o.Role != store.RoleOperator {
 		channels = append(channels, leadsChannel)
 	}

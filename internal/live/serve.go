@@ -22,6 +22,9 @@ type Door interface {
 	OperatorOf(r *http.Request) (store.Operator, error)
 	// VisitorOf returns the visitor to whom a token was given.
 	VisitorOf(token string) (app.VisitorActor, error)
+	// WidgetOf returns the id of the widget that a page asks for, if it may
+	// stand there.
+	WidgetOf(r *http.Request) (string, error)
 }
 
 // Limits on what one connection may send, a second and at once.
@@ -48,20 +51,28 @@ type server struct {
 	visitors  map[string]app.VisitorActor // by connection
 }
 
-type operatorKey struct{}
+type (
+	operatorKey struct{}
+	pageKey     struct{}
+)
 
-// Serve starts the hub for an app and returns the two WebSocket endpoints, for
-// the team and for visitors.
-func (n *Node) Serve(a *app.App, door Door, limits Limits) (team, visitors http.Handler, err error) {
+// Endpoints are where browsers connect: two WebSockets, and a stream of events
+// by which open pages learn whether the team is there.
+type Endpoints struct {
+	Team, Visitors, Pages http.Handler
+}
+
+// Serve starts the hub for an app.
+func (n *Node) Serve(a *app.App, door Door, limits Limits) (Endpoints, error) {
 	s := &server{Node: n, app: a, door: door, limits: limits,
 		operators: map[string]store.Operator{}, visitors: map[string]app.VisitorActor{}}
 	n.hub.OnConnecting(s.connecting)
 	n.hub.OnConnect(s.connected)
 	if err := n.hub.Run(); err != nil {
-		return nil, nil, err
+		return Endpoints{}, err
 	}
 	socket := n.handler()
-	team = http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+	team := http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		o, err := door.OperatorOf(r)
 		if err != nil {
 			http.Error(w, "log in first", http.StatusUnauthorized)
@@ -69,18 +80,38 @@ func (n *Node) Serve(a *app.App, door Door, limits Limits) (team, visitors http.
 		}
 		socket.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), operatorKey{}, o)))
 	})
-	return team, socket, nil
+	stream := centrifuge.NewSSEHandler(n.hub, centrifuge.SSEConfig{PingPongConfig: centrifuge.PingPongConfig{PingInterval: 25 * time.Second}})
+	pages := http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		widgetID, err := door.WidgetOf(r)
+		if err != nil {
+			http.Error(w, "this page may not follow this widget", http.StatusForbidden)
+			return
+		}
+		stream.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), pageKey{}, widgetID)))
+	})
+	return Endpoints{Team: team, Visitors: socket, Pages: pages}, nil
 }
 
 func (s *server) connecting(ctx context.Context, e centrifuge.ConnectEvent) (centrifuge.ConnectReply, error) {
 	now, _ := json.Marshal(map[string]any{"now": time.Now().UTC()})
+	if id, ok := ctx.Value(pageKey{}).(string); ok {
+		// A page that only follows: nobody in particular.
+		return centrifuge.ConnectReply{
+			Credentials:   &centrifuge.Credentials{UserID: ""},
+			Subscriptions: subscriptions("", widgetChannel(id)),
+		}, nil
+	}
 	if o, ok := ctx.Value(operatorKey{}).(store.Operator); ok {
+		departments, err := s.app.DepartmentsOf(ctx, o)
+		if err != nil {
+			return centrifuge.ConnectReply{}, centrifuge.DisconnectServerError
+		}
 		s.mu.Lock()
 		s.operators[e.ClientID] = o
 		s.mu.Unlock()
 		return centrifuge.ConnectReply{
 			Credentials:   &centrifuge.Credentials{UserID: userOf(chat.Operator(o.ID))},
-			Subscriptions: subscriptions(operatorChannel(o.ID), channelsFor(o)...),
+			Subscriptions: subscriptions(operatorChannel(o.ID), channelsFor(o, departments)...),
 			Data:          now,
 		}, nil
 	}
@@ -103,6 +134,10 @@ func (s *server) connected(c *centrifuge.Client) {
 	o, isOperator := s.operators[c.ID()]
 	v := s.visitors[c.ID()]
 	s.mu.Unlock()
+	if c.UserID() == "" {
+		return
+	}
+	party := partyOf(c.UserID())
 
 	call := s.operatorCall(o)
 	if !isOperator {
@@ -121,20 +156,16 @@ func (s *server) connected(c *centrifuge.Client) {
 		delete(s.operators, c.ID())
 		delete(s.visitors, c.ID())
 		s.mu.Unlock()
-		s.moved(partyOf(c.UserID()))
+		s.note(func(ctx context.Context) { s.app.Disconnected(ctx, c.ID(), party) })
 	})
-	go s.moved(partyOf(c.UserID()))
+	go s.note(func(ctx context.Context) { s.app.Connected(ctx, c.ID(), party) })
 }
 
-// moved tells the others that somebody came or left.
-func (s *server) moved(p chat.Party) {
+// note tells the app that somebody came or left.
+func (s *server) note(do func(context.Context)) {
 	ctx, cancel := context.WithTimeout(context.Background(), rpcTimeout)
 	defer cancel()
-	if p.Side == chat.TeamSide {
-		s.app.TeamMoved(ctx)
-	} else {
-		s.app.VisitorMoved(ctx, p.ID)
-	}
+	do(ctx)
 }
 
 // call does one method of the live connection.

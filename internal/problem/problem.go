@@ -6,8 +6,10 @@ import (
 	"context"
 	"errors"
 	"net/http"
+	"time"
 
 	"stoop/core/chat"
+	"stoop/core/form"
 	"stoop/internal/app"
 	"stoop/internal/store"
 )
@@ -25,6 +27,11 @@ type Problem struct {
 	Length   int      `json:"length,omitempty"`
 	OwnerID  string   `json:"ownerId,omitempty" doc:"For chat-taken: who has the chat"`
 	Problems []string `json:"problems,omitempty" doc:"For bad-request: what is wrong, field by field"`
+
+	Fields   []form.Wrong `json:"fields,omitempty" doc:"For bad-fields: what is wrong at each field"`
+	OpensAt  *time.Time   `json:"opensAt,omitempty" doc:"For closed: when the hours open next"`
+	Load     int          `json:"load,omitempty" doc:"For over-capacity"`
+	Capacity int          `json:"capacity,omitempty" doc:"For over-capacity"`
 }
 
 // Error makes a Problem an error.
@@ -60,6 +67,11 @@ var known = []struct {
 	{chat.ErrNotTaken, 409, "not-taken", "Nobody has taken this chat yet", "Take it first, then answer."},
 	{chat.ErrEmpty, 422, "message-empty", "There is nothing to send", "Write a few words first."},
 	{chat.ErrBeyondLog, 422, "no-such-event", "That message does not exist", "Load the chat again."},
+	{chat.ErrNoOffer, 409, "no-offer", "This chat is not offered to you any more", "It went to a colleague or back into the queue."},
+	{chat.ErrHandingOn, 409, "handing-on", "This chat is being handed on already", "Take it back first, or wait for an answer."},
+	{chat.ErrNobodyElse, 422, "nobody-else", "Choose one other person or department", "A chat cannot be handed to yourself, nor to two at once."},
+	{chat.ErrIsMessage, 409, "is-message", "This is a message, not a live chat", "Answer it; it is kept until then."},
+	{store.ErrChanged, 409, "changed", "A colleague changed this meanwhile", "Load it again, then make your change; what you typed stays on screen."},
 	{store.ErrNotFound, 404, "not-found", "Not found", "It does not exist, or not any more."},
 	{app.ErrNotAllowed, 403, "not-allowed", "Your role does not allow this", "Ask an admin if you need it."},
 	{app.ErrBadLogin, 401, "bad-login", "Email or password is wrong", "Check both and try again."},
@@ -86,6 +98,9 @@ func From(err error) *Problem {
 		p.Limit, p.Length = long.Limit, long.Length
 		return p
 	}
+	if p := fromDetails(err); p != nil {
+		return p
+	}
 	for _, k := range known {
 		if errors.Is(err, k.is) {
 			return New(k.status, k.code, k.title, k.detail)
@@ -98,6 +113,43 @@ func From(err error) *Problem {
 	}
 	p.Retry = true
 	return p
+}
+
+// fromDetails returns the problem for errors that carry more than words.
+func fromDetails(err error) *Problem {
+	var fields *app.BadFieldsError
+	if errors.As(err, &fields) {
+		p := New(http.StatusUnprocessableEntity, "bad-fields", "Something is not filled in right", fields.Error())
+		p.Fields = fields.Wrong
+		return p
+	}
+	var closed *app.ClosedError
+	if errors.As(err, &closed) {
+		p := New(http.StatusConflict, "closed", "Nobody can answer right now", "Leave a message: it is answered as soon as somebody is back.")
+		p.OpensAt = closed.OpensAt
+		return p
+	}
+	var over *app.OverCapacityError
+	if errors.As(err, &over) {
+		p := New(http.StatusConflict, "over-capacity", "You hold as many chats as you should", "Take it all the same, or leave it for a colleague.")
+		p.Load, p.Capacity = over.Load, over.Capacity
+		return p
+	}
+	var offered *chat.OfferedError
+	if errors.As(err, &offered) {
+		p := New(http.StatusConflict, "offered", "A colleague is being asked right now", "It comes back to the queue if they do not take it.")
+		p.OwnerID = offered.To
+		return p
+	}
+	var notTheirs *app.NotTheirsError
+	if errors.As(err, &notTheirs) {
+		return New(http.StatusConflict, "not-there", notTheirs.Name+" is "+notTheirs.Why, "Choose somebody else, or a department.")
+	}
+	var inUse *app.InUseError
+	if errors.As(err, &inUse) {
+		return New(http.StatusConflict, "in-use", "This is still needed", inUse.Words)
+	}
+	return nil
 }
 
 // IsOurs reports whether the problem is a trouble of the server rather than of

@@ -2,6 +2,7 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"crypto/rand"
 	"encoding/hex"
@@ -20,6 +21,7 @@ import (
 	"stoop/internal/app"
 	"stoop/internal/httpapi"
 	"stoop/internal/live"
+	"stoop/internal/mail"
 	"stoop/internal/store"
 )
 
@@ -37,6 +39,13 @@ type Config struct {
 	VisitorRequestsPerMinute int      `env:"STOOP_VISITOR_REQUESTS_PER_MINUTE" envDefault:"240"`
 	MessagesPerSecond        float64  `env:"STOOP_MESSAGES_PER_SECOND" envDefault:"5"`
 	MessageBurst             int      `env:"STOOP_MESSAGE_BURST" envDefault:"30"`
+	URL                      string   `env:"STOOP_URL"`
+	SMTP                     string   `env:"STOOP_SMTP"`
+	ReplyDomain              string   `env:"STOOP_REPLY_DOMAIN" envDefault:"localhost"`
+	MailAddress              string   `env:"STOOP_MAIL_ADDRESS"`
+
+	// Grace is how long an operator without a connection keeps their chats.
+	Grace time.Duration `env:"STOOP_OPERATOR_GRACE" envDefault:"45s"`
 }
 
 // Server is a running Stoop server.
@@ -45,7 +54,11 @@ type Server struct {
 	Store *store.Store
 	App   *app.App
 
+	// MailAddress is where answers by mail are received, if they are.
+	MailAddress string
+
 	http        *http.Server
+	inbound     *mail.Inbound
 	live        *live.Node
 	stopHandler func()
 	served      chan error
@@ -89,10 +102,23 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 	if s.live, err = live.New(log, metrics); err != nil {
 		return nil, err
 	}
-	s.App = app.New(app.Config{Store: s.Store, Live: s.live, Log: log, Zone: zone})
 	listener, err := Listen(c.Address, portFallback)
 	if err != nil {
 		return nil, err
+	}
+	s.URL = "http://" + listener.Addr().String()
+	var sender mail.Sender
+	if c.SMTP != "" {
+		if sender, err = mail.NewSMTP(c.SMTP); err != nil {
+			return nil, errors.Join(fmt.Errorf("STOOP_SMTP: %w", err), listener.Close())
+		}
+	}
+	s.App, err = app.New(app.Config{
+		Store: s.Store, Live: s.live, Log: log, Zone: zone, Mail: sender, Secret: []byte(secret),
+		URL: cmp.Or(c.URL, s.URL), ReplyDomain: c.ReplyDomain, Grace: c.Grace,
+	})
+	if err != nil {
+		return nil, errors.Join(err, listener.Close())
 	}
 	cookie := "stoop_session"
 	if _, port, err := net.SplitHostPort(listener.Addr().String()); portFallback && err == nil {
@@ -107,7 +133,17 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 		return nil, errors.Join(err, listener.Close())
 	}
 	s.stopHandler = stop
-	s.URL = "http://" + listener.Addr().String()
+	if err := s.App.Start(ctx); err != nil {
+		return nil, errors.Join(err, listener.Close())
+	}
+	if c.MailAddress != "" {
+		answers, err := Listen(c.MailAddress, portFallback)
+		if err != nil {
+			return nil, errors.Join(fmt.Errorf("STOOP_MAIL_ADDRESS: %w", err), listener.Close())
+		}
+		s.MailAddress = answers.Addr().String()
+		s.inbound = mail.Serve(answers, c.ReplyDomain, s.App, log)
+	}
 	s.http = &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute,
 		ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
 	go func() { s.served <- s.http.Serve(listener) }()
@@ -150,8 +186,12 @@ func (s *Server) stop() error {
 	ctx, cancel := context.WithTimeout(context.Background(), 10*time.Second)
 	defer cancel()
 	s.stopHandler()
+	var mailErr error
+	if s.inbound != nil {
+		mailErr = s.inbound.Close()
+	}
 	liveErr := s.live.Shutdown(ctx)
 	httpErr := s.http.Shutdown(ctx)
 	s.App.Close()
-	return errors.Join(liveErr, httpErr, s.Store.Close())
+	return errors.Join(mailErr, liveErr, httpErr, s.Store.Close())
 }

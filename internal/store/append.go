@@ -33,32 +33,43 @@ select id, $3::bigint, $12::text, $13::timestamptz, $14::text, $15::uuid, $16::t
 returning chat_id::text`
 
 // appendBatch is for any number of chats and events. Each column is an array.
-// A chat that ends gets the words of its whole log for the search.
+// A chat that ends gets the words of its whole log for the search; what only
+// the team may say there is not part of them.
 const appendBatch = `
 with moved as (
 	update chats c set last = d.last, phase = d.phase, ending = d.ending, owner_id = d.owner_id,
 		taken_at = d.taken_at, replied_at = d.replied_at, ended_at = d.ended_at,
 		last_words = d.last_words, last_words_side = d.last_words_side, last_words_at = d.last_words_at,
-		state = d.state,
-		words = case when d.phase = 'ended' then search_words(
-			coalesce((select string_agg(e.text, ' ' order by e.number) from events e where e.chat_id = c.id), '') || ' ' || d.said)
+		state = d.state, department_id = d.department_id, priority = d.priority, arrived_at = d.arrived_at, since = d.since,
+		message = d.message, seeking_id = d.seeking_id, offered_to = d.offered_to, handing_to = d.handing_to,
+		wrap_until = d.wrap_until, wrapped_at = d.wrapped_at, hand_ons = d.hand_ons, name = d.name, email = d.email, phone = d.phone,
+		words = case when d.phase = 'ended' then coalesce(c.words, search_words(
+			coalesce((select string_agg(e.text, ' ' order by e.number) from events e where e.chat_id = c.id and e.kind in ('started', 'said', 'kept')), '') || ' ' || d.said))
 		end
 	from unnest($1::uuid[], $2::bigint[], $3::bigint[], $4::text[], $5::text[], $6::uuid[], $7::timestamptz[], $8::timestamptz[],
-		$9::timestamptz[], $10::text[], $11::text[], $12::timestamptz[], $13::text[], $14::text[])
-		as d(id, before, last, phase, ending, owner_id, taken_at, replied_at, ended_at, last_words, last_words_side, last_words_at, state, said)
+		$9::timestamptz[], $10::text[], $11::text[], $12::timestamptz[], $13::text[], $14::text[],
+		$26::uuid[], $27::int[], $28::timestamptz[], $29::timestamptz[], $30::bool[], $31::uuid[], $32::uuid[], $33::uuid[],
+		$34::timestamptz[], $35::timestamptz[], $36::int[], $37::text[], $38::text[], $39::text[])
+		as d(id, before, last, phase, ending, owner_id, taken_at, replied_at, ended_at, last_words, last_words_side, last_words_at, state, said,
+			department_id, priority, arrived_at, since, message, seeking_id, offered_to, handing_to, wrap_until, wrapped_at, hand_ons, name, email, phone)
 	where c.id = d.id and c.last = d.before
 	returning c.id
 ), added as (
-	insert into events (chat_id, number, kind, at, side, party_id, client_id, text, up_to, ending)
+	insert into events (chat_id, number, kind, at, side, party_id, client_id, text, up_to, ending, detail, intro)
 	select e.* from unnest($15::uuid[], $16::bigint[], $17::text[], $18::timestamptz[], $19::text[], $20::uuid[],
-		$21::text[], $22::text[], $23::bigint[], $24::text[])
-		as e(chat_id, number, kind, at, side, party_id, client_id, text, up_to, ending)
+		$21::text[], $22::text[], $23::bigint[], $24::text[], $25::jsonb[], $40::jsonb[])
+		as e(chat_id, number, kind, at, side, party_id, client_id, text, up_to, ending, detail, intro)
 	join moved on moved.id = e.chat_id
 )
 select id::text from moved`
 
+// querier is a pool of connections or a transaction.
+type querier interface {
+	Query(ctx context.Context, sql string, args ...any) (pgx.Rows, error)
+}
+
 // appendAll stores drafts and returns which of them the database accepted.
-func (s *Store) appendAll(ctx context.Context, drafts []*draft) (moved map[string]bool, err error) {
+func appendAll(ctx context.Context, db querier, drafts []*draft) (moved map[string]bool, err error) {
 	for _, d := range drafts {
 		state, err := json.Marshal(d.after.State)
 		if err != nil {
@@ -68,12 +79,12 @@ func (s *Store) appendAll(ctx context.Context, drafts []*draft) (moved map[strin
 	}
 	var statement string
 	var args []any
-	if len(drafts) == 1 && len(drafts[0].events) == 1 && drafts[0].after.Phase != chat.Over {
+	if len(drafts) == 1 && len(drafts[0].events) == 1 && staysPut(drafts[0].events[0].Kind) && drafts[0].after.Phase != chat.Over {
 		statement, args = appendOne, oneArgs(drafts[0])
 	} else {
 		statement, args = appendBatch, batchArgs(drafts)
 	}
-	rows, err := s.pool.Query(ctx, statement, args...)
+	rows, err := db.Query(ctx, statement, args...)
 	if err != nil {
 		return nil, err
 	}
@@ -86,6 +97,11 @@ func (s *Store) appendAll(ctx context.Context, drafts []*draft) (moved map[strin
 		moved[id] = true
 	}
 	return moved, nil
+}
+
+// staysPut reports whether an event leaves a chat where it is.
+func staysPut(kind chat.Kind) bool {
+	return kind == chat.Said || kind == chat.Delivered || kind == chat.Seen
 }
 
 func oneArgs(d *draft) []any {
@@ -129,7 +145,37 @@ func batchArgs(drafts []*draft) []any {
 		column(events, func(e Event) string { return e.Text }),
 		column(events, func(e Event) int64 { return e.UpTo }),
 		column(events, func(e Event) string { return string(e.Ending) }),
+		column(events, func(e Event) *string { return jsonOrNil(e.Detail) }),
+		column(drafts, func(d *draft) *string { return d.after.DepartmentID }),
+		column(drafts, func(d *draft) int { return d.after.Priority }),
+		column(drafts, func(d *draft) *time.Time { return d.after.ArrivedAt }),
+		column(drafts, func(d *draft) *time.Time { return d.after.Since }),
+		column(drafts, func(d *draft) bool { return d.after.Message }),
+		column(drafts, func(d *draft) *string { return d.after.SeekingID }),
+		column(drafts, func(d *draft) *string { return d.after.OfferedTo }),
+		column(drafts, func(d *draft) *string { return d.after.HandingTo }),
+		column(drafts, func(d *draft) *time.Time { return d.after.WrapUntil }),
+		column(drafts, func(d *draft) *time.Time { return d.after.WrappedAt }),
+		column(drafts, func(d *draft) int { return d.after.HandOns }),
+		column(drafts, func(d *draft) string { return d.after.Name }),
+		column(drafts, func(d *draft) string { return d.after.Email }),
+		column(drafts, func(d *draft) string { return d.after.Phone }),
+		column(events, func(e Event) *string { return jsonOrNil(e.Intro) }),
 	}
+}
+
+// jsonOrNil encodes a value for a jsonb column; nothing stays nothing. These
+// types hold only what JSON can.
+func jsonOrNil[T any](v *T) *string {
+	if v == nil {
+		return nil
+	}
+	data, err := json.Marshal(v)
+	if err != nil {
+		return nil
+	}
+	text := string(data)
+	return &text
 }
 
 // column gathers one column of a batch.

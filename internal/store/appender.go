@@ -9,9 +9,11 @@ import (
 	"time"
 
 	lru "github.com/hashicorp/golang-lru/v2"
+	"github.com/jackc/pgx/v5"
 	"gorm.io/gorm"
 
 	"stoop/core/chat"
+	"stoop/core/form"
 )
 
 const (
@@ -47,7 +49,15 @@ type Act struct {
 	By       chat.Party
 	ClientID string // makes the act idempotent; may be empty
 	Decide   Decide
+
+	// Guard, if set, runs in the transaction of the act before anything is
+	// written; its error refuses the act. Also runs in it afterwards, for what
+	// must be durable together with the events. Such an act commits alone.
+	Guard func(context.Context, pgx.Tx) error
+	Also  func(context.Context, pgx.Tx, Chat, []chat.Event) error
 }
+
+func (a Act) commitsAlone() bool { return a.Guard != nil || a.Also != nil }
 
 // Result is what an act led to, after it is durable.
 type Result struct {
@@ -171,8 +181,67 @@ var never = &pending{ready: make(chan struct{})}
 // moved on meanwhile.
 func (a *Appender) commit(held *lru.Cache[string, Chat], batch []*pending) {
 	for len(batch) > 0 {
-		batch = a.commitOnce(held, batch)
+		n := 0
+		for n < len(batch) && !batch[n].act.commitsAlone() {
+			n++
+		}
+		var again []*pending
+		if n == 0 {
+			n, again = 1, a.commitAlone(held, batch[0])
+		} else {
+			again = a.commitOnce(held, batch[:n])
+		}
+		batch = append(again, batch[n:]...)
 	}
+}
+
+// commitAlone does one act with what belongs into its transaction.
+func (a *Appender) commitAlone(held *lru.Cache[string, Chat], p *pending) (again []*pending) {
+	ctx, cancel := context.WithTimeout(context.Background(), commitTimeout)
+	defer cancel()
+	d, err := a.draftFor(ctx, held, map[string]*draft{}, p.act.ChatID)
+	if err != nil {
+		p.finish(err)
+		return nil
+	}
+	a.decide(ctx, d, p)
+	if p.done() {
+		return nil
+	}
+	if len(d.events) == 0 {
+		d.succeed(a.tell)
+		return nil
+	}
+	var refused error
+	moved := false
+	err = pgx.BeginFunc(ctx, a.store.pool, func(tx pgx.Tx) error {
+		if p.act.Guard != nil {
+			if refused = p.act.Guard(ctx, tx); refused != nil {
+				return refused
+			}
+		}
+		stored, err := appendAll(ctx, tx, []*draft{d})
+		if moved = stored[d.before.ID]; err != nil || !moved || p.act.Also == nil {
+			return err
+		}
+		return p.act.Also(ctx, tx, d.after, d.events)
+	})
+	switch {
+	case refused != nil:
+		p.finish(refused)
+	case isUnique(err, "events_once"):
+		return a.forgetRepeats(ctx, held, []*draft{d})
+	case err != nil:
+		held.Remove(d.before.ID)
+		d.fail(err)
+	case !moved:
+		held.Remove(d.before.ID)
+		return d.retry()
+	default:
+		held.Add(d.after.ID, d.after)
+		d.succeed(a.tell)
+	}
+	return nil
 }
 
 // draft is a chat with the acts of one batch applied but not stored yet.
@@ -207,7 +276,7 @@ func (a *Appender) commitOnce(held *lru.Cache[string, Chat], batch []*pending) (
 	if len(rows) == 0 {
 		return nil
 	}
-	moved, err := a.store.appendAll(ctx, rows)
+	moved, err := appendAll(ctx, a.store.pool, rows)
 	switch {
 	case err == nil:
 	case isUnique(err, "events_once"):
@@ -239,7 +308,7 @@ func (a *Appender) commitOnce(held *lru.Cache[string, Chat], batch []*pending) (
 }
 
 func (a *Appender) alone(ctx context.Context, held *lru.Cache[string, Chat], d *draft) []*pending {
-	moved, err := a.store.appendAll(ctx, []*draft{d})
+	moved, err := appendAll(ctx, a.store.pool, []*draft{d})
 	switch {
 	case err == nil && moved[d.before.ID]:
 		held.Add(d.after.ID, d.after)
@@ -383,6 +452,9 @@ func (s *Store) Start(ctx context.Context, c Chat, events []chat.Event) (stored 
 	if err != nil {
 		return Chat{}, false, err
 	}
+	if c.Answers == nil {
+		c.Answers = form.Answers{}
+	}
 	c = c.advance(state, events)
 	err = s.DB.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		if err := tx.Create(&c).Error; err != nil {
@@ -397,7 +469,7 @@ func (s *Store) Start(ctx context.Context, c Chat, events []chat.Event) (stored 
 		}
 		// A chat that comes with its end is searchable from the start.
 		return tx.Exec(`update chats set words = search_words(
-			(select string_agg(text, ' ' order by number) from events where chat_id = chats.id)) where id = ?`, c.ID).Error
+			(select string_agg(text, ' ' order by number) from events where chat_id = chats.id and kind in ('started', 'said', 'kept'))) where id = ?`, c.ID).Error
 	})
 	if err == nil {
 		return c, true, nil

@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"stoop/core/chat"
+	"stoop/core/form"
 )
 
 // Role is what an operator may do; each role has all that the one before it has.
@@ -25,6 +26,14 @@ type Operator struct {
 	PasswordHash string
 	Available    bool
 	CreatedAt    time.Time
+
+	Capacity        *int     // chats at once; nil for the department's
+	CapacityPercent int      `gorm:"default:100"`
+	Languages       []string `gorm:"serializer:json"`
+	Active          bool     // may log in
+	Passes          int      // offers let by, one after the other
+	AwayWhy         string   // why Stoop set them away; empty when they did
+	LostAt          *time.Time
 }
 
 // Widget is the chat as it stands on a site.
@@ -39,6 +48,12 @@ type Widget struct {
 	MessageLimit        int
 	AnswerTargetSeconds int
 	CreatedAt           time.Time
+
+	Departments []string  `gorm:"serializer:json"` // ids; none: all
+	Form        form.Form `gorm:"serializer:json"` // before a chat
+	ReachBy     string    `gorm:"default:email"`   // what a message needs: email, phone or either
+	GoneSeconds int       `gorm:"default:60"`      // after which a waiting visitor who left is missed
+	Version     int64     `gorm:"default:1"`
 }
 
 // Visitor is a browser on a watched site.
@@ -48,6 +63,10 @@ type Visitor struct {
 	Name      string
 	Email     string
 	CreatedAt time.Time
+
+	Phone   string
+	Answers form.Answers `gorm:"serializer:json"`
+	LostAt  *time.Time
 }
 
 // Visit is one continuous stay of a visitor.
@@ -86,6 +105,21 @@ type Chat struct {
 	LastWordsSide chat.Side
 	LastWordsAt   *time.Time
 	State         chat.State `gorm:"serializer:json"`
+
+	DepartmentID *string
+	Priority     int
+	ArrivedAt    *time.Time
+	Since        *time.Time
+	Message      bool
+	SeekingID    *string // the department in whose queue it looks for somebody
+	OfferedTo    *string
+	HandingTo    *string
+	WrapUntil    *time.Time
+	WrappedAt    *time.Time
+	HandOns      int
+	Phone        string
+	Answers      form.Answers `gorm:"serializer:json"`
+	Language     string
 }
 
 // Event is one stored entry of a chat's log.
@@ -100,7 +134,8 @@ type Event struct {
 	Text     string
 	UpTo     int64
 	Ending   chat.Ending
-	Intro    *chat.Intro `gorm:"serializer:json"`
+	Intro    *chat.Intro  `gorm:"serializer:json"`
+	Detail   *chat.Detail `gorm:"serializer:json"`
 }
 
 // Setting is a value of the installation itself.
@@ -121,12 +156,44 @@ func (c Chat) advance(state chat.State, events []chat.Event) Chat {
 	}
 	c.StartedAt = state.StartedAt
 	c.TakenAt, c.RepliedAt, c.EndedAt = orNil(state.TakenAt), orNil(state.RepliedAt), orNil(state.EndedAt)
+	c.DepartmentID, c.Priority, c.Message, c.HandOns = idOrNil(state.Department), state.Priority, state.Message, state.HandOns
+	c.ArrivedAt, c.Since, c.WrapUntil = orNil(state.Arrived), orNil(state.Since), state.WrapUntil
+	c.SeekingID, c.OfferedTo, c.HandingTo = idOrNil(state.Seeking()), nil, nil
+	if state.Offered != nil {
+		c.OfferedTo = &state.Offered.To
+	}
+	if state.HandingOn != nil {
+		c.HandingTo = idOrNil(state.HandingOn.To)
+	}
 	for _, e := range events {
-		if e.Kind == chat.Said {
+		switch e.Kind {
+		case chat.Said:
 			c.LastWords, c.LastWordsSide, c.LastWordsAt = chat.CleanLine(e.Text, excerptLength), e.By.Side, orNil(e.At)
+		case chat.WrappedUp:
+			c.WrappedAt = orNil(e.At)
+		case chat.KeptAsMessage:
+			if e.Intro != nil {
+				c.Name, c.Email, c.Phone = first(e.Intro.Name, c.Name), first(e.Intro.Email, c.Email), first(e.Intro.Phone, c.Phone)
+			}
 		}
 	}
 	return c
+}
+
+func first(values ...string) string {
+	for _, v := range values {
+		if v != "" {
+			return v
+		}
+	}
+	return ""
+}
+
+func idOrNil(id string) *string {
+	if id == "" {
+		return nil
+	}
+	return &id
 }
 
 func orNil(t time.Time) *time.Time {
@@ -139,7 +206,7 @@ func orNil(t time.Time) *time.Time {
 func toRow(chatID string, e chat.Event) Event {
 	row := Event{
 		ChatID: chatID, Number: e.Number, Kind: e.Kind, At: e.At, Side: e.By.Side, PartyID: e.By.ID,
-		Text: e.Text, UpTo: e.UpTo, Ending: e.Ending, Intro: e.Intro,
+		Text: e.Text, UpTo: e.UpTo, Ending: e.Ending, Intro: e.Intro, Detail: e.Detail,
 	}
 	if e.ClientID != "" {
 		row.ClientID = &e.ClientID
@@ -154,12 +221,12 @@ func toRow(chatID string, e chat.Event) Event {
 func fromRow(row Event) chat.Event {
 	e := chat.Event{
 		Number: row.Number, Kind: row.Kind, At: row.At.UTC(), By: chat.Party{Side: row.Side, ID: row.PartyID},
-		Text: row.Text, UpTo: row.UpTo, Ending: row.Ending, Intro: row.Intro,
+		Text: row.Text, UpTo: row.UpTo, Ending: row.Ending, Intro: row.Intro, Detail: row.Detail,
 	}
 	if row.ClientID != nil {
 		e.ClientID = *row.ClientID
 	}
-	if row.Kind == chat.Started {
+	if row.Kind == chat.Started || row.Kind == chat.KeptAsMessage {
 		e.Text = "" // there for the search only
 	}
 	return e

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"strings"
 	"time"
@@ -12,6 +13,7 @@ import (
 	"gorm.io/gorm/clause"
 
 	"stoop/core/chat"
+	"stoop/core/form"
 )
 
 // isAnswer reports whether an error is the database's own answer, in contrast
@@ -176,9 +178,9 @@ func (s *Store) Today(ctx context.Context, since, now time.Time) (within, decide
 	err = s.DB.WithContext(ctx).Raw(`
 		select count(*) filter (where c.taken_at - c.started_at <= target) as within,
 		       count(*) filter (where c.taken_at is not null or c.phase = 'ended' or ?::timestamptz - c.started_at > target) as decided
-		from chats c join widgets w on w.id = c.widget_id,
-		     lateral (select make_interval(secs => w.answer_target_seconds) as target) t
-		where c.started_at >= ?`, now, since).Scan(&row).Error
+		from chats c join widgets w on w.id = c.widget_id left join departments d on d.id = c.department_id,
+		     lateral (select make_interval(secs => coalesce(d.target_seconds, w.answer_target_seconds)) as target) t
+		where c.started_at >= ? and not c.message`, now, since).Scan(&row).Error
 	return row.Within, row.Decided, err
 }
 
@@ -198,7 +200,7 @@ func (s *Store) Operators(ctx context.Context) ([]Operator, error) {
 
 // SetAvailable stores an operator's own word on taking new chats.
 func (s *Store) SetAvailable(ctx context.Context, operatorID string, available bool) error {
-	return s.DB.WithContext(ctx).Model(&Operator{}).Where("id = ?", operatorID).Update("available", available).Error
+	return s.DB.WithContext(ctx).Exec("update operators set available = ?, away_why = '', passes = 0 where id = ?", available, operatorID).Error
 }
 
 // SetPassword replaces an operator's password hash.
@@ -229,10 +231,24 @@ func (s *Store) Visitor(ctx context.Context, id string) (Visitor, error) {
 
 // NameVisitor stores what the visitor told about themselves; empty values
 // leave what is known.
-func (s *Store) NameVisitor(ctx context.Context, id, name, email string) error {
-	return s.DB.WithContext(ctx).Exec(
-		"update visitors set name = coalesce(nullif(?, ''), name), email = coalesce(nullif(?, ''), email) where id = ?",
-		name, email, id).Error
+func (s *Store) NameVisitor(ctx context.Context, id, name, email, phone string, answers form.Answers) error {
+	if answers == nil {
+		answers = form.Answers{}
+	}
+	told, err := json.Marshal(answers)
+	if err != nil {
+		return err
+	}
+	return s.DB.WithContext(ctx).Exec(`update visitors set name = coalesce(nullif(?, ''), name), email = coalesce(nullif(?, ''), email),
+		phone = coalesce(nullif(?, ''), phone), answers = answers || ?::jsonb where id = ?`, name, email, phone, string(told), id).Error
+}
+
+// OpenChatOf returns the visitor's chat that is not over, or the one that was
+// started under a client id.
+func (s *Store) OpenChatOf(ctx context.Context, visitorID, clientID string) (Chat, error) {
+	var c Chat
+	err := s.DB.WithContext(ctx).Where("visitor_id = ? and (start_client_id = ? or phase <> 'ended')", visitorID, clientID).Take(&c).Error
+	return c, notFound(err)
 }
 
 // OperatorByID returns one operator.
@@ -242,12 +258,29 @@ func (s *Store) OperatorByID(ctx context.Context, id string) (Operator, error) {
 	return o, notFound(err)
 }
 
-// AddOperator stores a new member of the team.
+// AddOperator stores a new member of the team, who may log in.
 func (s *Store) AddOperator(ctx context.Context, o Operator) error {
+	o.Active = true
+	if o.Languages == nil {
+		o.Languages = []string{}
+	}
 	return s.DB.WithContext(ctx).Create(&o).Error
 }
 
 // SaveWidget stores a widget under its key, making it if it is not there.
 func (s *Store) SaveWidget(ctx context.Context, w Widget) error {
+	if w.Departments == nil {
+		w.Departments = []string{}
+	}
+	if w.Form == nil {
+		w.Form = DefaultForm
+	}
 	return s.DB.WithContext(ctx).Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "key"}}, UpdateAll: true}).Create(&w).Error
+}
+
+// WrapUpsOf returns the ended chats that an operator still wraps up.
+func (s *Store) WrapUpsOf(ctx context.Context, operatorID string) ([]Chat, error) {
+	var list []Chat
+	err := s.DB.WithContext(ctx).Where("owner_id = ? and phase = 'ended' and wrap_until > now()", operatorID).Find(&list).Error
+	return list, err
 }

@@ -16,6 +16,8 @@ import (
 	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/pressly/goose/v3"
 	"github.com/pressly/goose/v3/lock"
+	"github.com/riverqueue/river/riverdriver/riverpgxv5"
+	"github.com/riverqueue/river/rivermigrate"
 	"gorm.io/driver/postgres"
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
@@ -93,6 +95,33 @@ func (s *Store) Migrate(ctx context.Context) error {
 	}
 	if _, err := provider.Up(ctx); err != nil {
 		return fmt.Errorf("migrating the database: %w", err)
+	}
+	return s.migrateJobs(ctx)
+}
+
+// jobsLock is the advisory lock under which the job queue's tables are made.
+const jobsLock = 0x570_0b02
+
+// migrateJobs brings the tables of the job queue up to date; River owns them.
+func (s *Store) migrateJobs(ctx context.Context) error {
+	migrator, err := rivermigrate.New(riverpgxv5.New(s.pool), &rivermigrate.Config{Logger: slog.New(slog.DiscardHandler)})
+	if err != nil {
+		return err
+	}
+	c, err := s.pool.Acquire(ctx)
+	if err != nil {
+		return err
+	}
+	defer c.Release()
+	if _, err := c.Exec(ctx, "select pg_advisory_lock($1)", jobsLock); err != nil {
+		return err
+	}
+	_, err = migrator.Migrate(ctx, rivermigrate.DirectionUp, nil)
+	if _, unlockErr := c.Exec(ctx, "select pg_advisory_unlock($1)", jobsLock); err == nil {
+		err = unlockErr
+	}
+	if err != nil {
+		return fmt.Errorf("migrating the job queue: %w", err)
 	}
 	return nil
 }

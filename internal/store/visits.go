@@ -6,6 +6,8 @@ import (
 
 	"github.com/google/uuid"
 	"gorm.io/gorm/clause"
+
+	"stoop/core/form"
 )
 
 // hereFor is how long a visit counts as on the site after its last pulse. The
@@ -79,5 +81,18 @@ func (s *Store) LatestVisits(ctx context.Context, visitorIDs []string) (map[stri
 
 // EnsureVisitor stores a visitor if it is not there.
 func (s *Store) EnsureVisitor(ctx context.Context, v Visitor) error {
+	if v.Answers == nil {
+		v.Answers = form.Answers{}
+	}
 	return s.DB.WithContext(ctx).Clauses(clause.OnConflict{DoNothing: true}).Create(&v).Error
+}
+
+// VisitsOf returns a visitor's latest visit and how many there were.
+func (s *Store) VisitsOf(ctx context.Context, visitorID string) (Visit, int, error) {
+	var n int64
+	if err := s.DB.WithContext(ctx).Model(&Visit{}).Where("visitor_id = ?", visitorID).Count(&n).Error; err != nil {
+		return Visit{}, 0, err
+	}
+	visits, err := s.LatestVisits(ctx, []string{visitorID})
+	return visits[visitorID], int(n), err
 }

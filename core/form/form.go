@@ -1,0 +1,228 @@
+// Package form holds the questions that a visitor answers before a chat, and
+// checks the answers. Browsers check them too, so that nobody loses what they
+// typed; what counts is this.
+package form
+
+import (
+	"fmt"
+	"net/mail"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+	"unicode/utf8"
+)
+
+// Kind is what a field asks for.
+type Kind string
+
+// The kinds of fields.
+const (
+	Text       Kind = "text"
+	LongText   Kind = "long"
+	Email      Kind = "email"
+	Phone      Kind = "phone"
+	Number     Kind = "number"
+	OneOf      Kind = "choice"   // one of some options, all in view
+	ManyOf     Kind = "choices"  // any of some options
+	DropDown   Kind = "dropdown" // one of some options
+	DateTime   Kind = "datetime" // like 2026-12-24T18:30
+	Department Kind = "department"
+	Consent    Kind = "consent" // a line that must be agreed to, if required
+)
+
+// The names of fields that become part of the contact.
+const (
+	NameField  = "name"
+	EmailField = "email"
+	PhoneField = "phone"
+)
+
+// Field is one question.
+type Field struct {
+	Name     string   `json:"name"` // under which rules and transcripts find the answer
+	Kind     Kind     `json:"kind"`
+	Label    string   `json:"label"`
+	Required bool     `json:"required,omitempty"`
+	Pattern  string   `json:"pattern,omitempty"` // RE2; the whole answer must match
+	Error    string   `json:"error,omitempty"`   // said when the answer is not accepted
+	Options  []string `json:"options,omitempty"` // choices; for departments, their ids
+}
+
+// Form is the questions in their order.
+type Form []Field
+
+// Answers are a visitor's answers by the fields' names. Several choices are
+// joined by a comma and a space.
+type Answers map[string]string
+
+// Wrong is one thing that is wrong, with a form or with an answer, at a field.
+type Wrong struct {
+	Field string `json:"field"`
+	Words string `json:"words"`
+}
+
+// Limits on what a visitor may send, in code points.
+const (
+	lineLimit = 250
+	longLimit = 4000
+)
+
+var fieldName = regexp.MustCompile(`^[a-z][a-z0-9_-]{0,39}$`)
+
+// Check returns everything that is wrong with a form.
+func (f Form) Check() []Wrong {
+	var wrong []Wrong
+	seen := map[string]bool{}
+	for i, field := range f {
+		at := func(words string) { wrong = append(wrong, Wrong{fmt.Sprintf("form.%d", i), words}) }
+		switch {
+		case !fieldName.MatchString(field.Name):
+			at("A field's name begins with a letter and holds small letters, digits, - and _ only.")
+		case seen[field.Name]:
+			at(fmt.Sprintf("Two fields are named %q.", field.Name))
+		}
+		seen[field.Name] = true
+		if strings.TrimSpace(field.Label) == "" {
+			at("Give the field a label.")
+		}
+		if !slices.Contains([]Kind{Text, LongText, Email, Phone, Number, OneOf, ManyOf, DropDown, DateTime, Department, Consent}, field.Kind) {
+			at(fmt.Sprintf("%q is not a kind of field.", field.Kind))
+		}
+		if field.hasOptions() && len(field.Options) == 0 {
+			at("Give at least one option to choose from.")
+		}
+		if field.Pattern != "" {
+			if _, err := regexp.Compile(field.Pattern); err != nil {
+				at("The pattern cannot be read: " + strings.TrimPrefix(err.Error(), "error parsing regexp: ") + ".")
+			}
+		}
+	}
+	return wrong
+}
+
+func (f Field) hasOptions() bool {
+	return f.Kind == OneOf || f.Kind == ManyOf || f.Kind == DropDown
+}
+
+// Clean returns the answers as they are kept: trimmed, and without what the
+// form does not ask for.
+func (f Form) Clean(given Answers) Answers {
+	out := Answers{}
+	for _, field := range f {
+		if answer := strings.TrimSpace(given[field.Name]); answer != "" {
+			out[field.Name] = answer
+		}
+	}
+	return out
+}
+
+// Unknown returns the fields that a visitor must be asked: those that are not
+// among what is known of them. Consent is asked each time.
+func (f Form) Unknown(known Answers) Form {
+	out := Form{}
+	for _, field := range f {
+		if known[field.Name] == "" || field.Kind == Consent || field.Kind == Department {
+			out = append(out, field)
+		}
+	}
+	return out
+}
+
+// Answered returns what is wrong with answers.
+func (f Form) Answered(given Answers) []Wrong {
+	var wrong []Wrong
+	for _, field := range f {
+		if words := field.accept(strings.TrimSpace(given[field.Name])); words != "" {
+			wrong = append(wrong, Wrong{field.Name, words})
+		}
+	}
+	return wrong
+}
+
+// accept returns why an answer is not accepted, or nothing.
+func (f Field) accept(answer string) string {
+	if answer == "" {
+		if !f.Required {
+			return ""
+		}
+		if f.Kind == Consent {
+			return "This needs your agreement."
+		}
+		return "Please fill this in."
+	}
+	words := f.problem(answer)
+	if words == "" && f.Pattern != "" {
+		if pattern, err := regexp.Compile(`^(?:` + f.Pattern + `)$`); err != nil || !pattern.MatchString(answer) {
+			words = "This does not look right."
+		}
+	}
+	if words != "" && f.Error != "" {
+		return f.Error
+	}
+	return words
+}
+
+func (f Field) problem(answer string) string {
+	limit := lineLimit
+	if f.Kind == LongText {
+		limit = longLimit
+	}
+	if n := utf8.RuneCountInString(answer); n > limit {
+		return fmt.Sprintf("This is %d characters too long.", n-limit)
+	}
+	switch f.Kind {
+	case Email:
+		if !ValidEmail(answer) {
+			return "This does not look like an email address."
+		}
+	case Phone:
+		if !ValidPhone(answer) {
+			return "This does not look like a phone number."
+		}
+	case Number:
+		if _, err := strconv.ParseFloat(strings.ReplaceAll(answer, ",", "."), 64); err != nil {
+			return "This must be a number."
+		}
+	case OneOf, DropDown, Department:
+		if !slices.Contains(f.Options, answer) {
+			return "Choose one of the options."
+		}
+	case ManyOf:
+		for _, one := range strings.Split(answer, ", ") {
+			if !slices.Contains(f.Options, one) {
+				return "Choose among the options."
+			}
+		}
+	case DateTime:
+		if _, err := time.Parse("2006-01-02T15:04", answer); err != nil {
+			return "This must be a date and a time."
+		}
+	case Consent:
+		if answer != "yes" {
+			return "This needs your agreement."
+		}
+	}
+	return ""
+}
+
+// ValidEmail reports whether a text is one plain email address (RFC 5322, as
+// net/mail reads it) with a domain of at least two parts.
+func ValidEmail(text string) bool {
+	address, err := mail.ParseAddress(text)
+	if err != nil || address.Address != text {
+		return false
+	}
+	_, domain, _ := strings.Cut(text, "@")
+	return strings.Contains(strings.Trim(domain, "."), ".")
+}
+
+var phone = regexp.MustCompile(`^\+?[0-9(][0-9 ()./-]{3,28}[0-9)]$`)
+
+// ValidPhone reports whether a text can be a phone number: digits with the
+// usual separators, up to the 15 digits of ITU-T E.164.
+func ValidPhone(text string) bool {
+	digits := len(regexp.MustCompile(`[0-9]`).FindAllString(text, -1))
+	return phone.MatchString(text) && digits >= 5 && digits <= 15
+}

@@ -1,0 +1,163 @@
+package routing
+
+import (
+	"fmt"
+	"regexp"
+	"strconv"
+	"strings"
+)
+
+// Facts are what is known of an arriving chat. Fields of a map are named with
+// its prefix: "form.topic", "contact.email", "outside.tier".
+type Facts struct {
+	PageURL   string
+	PageTitle string
+	Referrer  string
+	Country   string
+	Language  string
+	Device    string
+	Widget    string
+	Visits    int
+	Basket    float64
+	Hour      int // of the day, in the team's zone
+	Form      map[string]string
+	Contact   map[string]string
+	Outside   map[string]string // from the outside system, passed in with the chat
+
+	// Department is the id of the one that the visitor chose in the form.
+	Department string
+	// LastOperator is the id of who answered this visitor last.
+	LastOperator string
+}
+
+// Operator compares a fact with a condition's value.
+type Operator string
+
+// The comparisons. Texts are compared without regard to case. A fact that is
+// not known equals nothing and contains nothing; only Not holds for it.
+const (
+	Equals     Operator = "equals"
+	Not        Operator = "not"
+	Contains   Operator = "contains"
+	StartsWith Operator = "starts"
+	Matches    Operator = "matches" // a regular expression (RE2)
+	InList     Operator = "in"      // values separated by commas or lines
+	AtLeast    Operator = "at-least"
+	AtMost     Operator = "at-most"
+)
+
+// Condition is one comparison.
+type Condition struct {
+	Field    string   `json:"field"`
+	Operator Operator `json:"operator"`
+	Value    string   `json:"value"`
+}
+
+// Match says how a rule's conditions are joined.
+type Match string
+
+// The ways to join conditions. A rule without conditions matches every chat.
+const (
+	All Match = "all"
+	Any Match = "any"
+)
+
+// fields are those with a name of their own; others carry a prefix.
+var fields = map[string]func(Facts) string{
+	"page.url":   func(f Facts) string { return f.PageURL },
+	"page.title": func(f Facts) string { return f.PageTitle },
+	"referrer":   func(f Facts) string { return f.Referrer },
+	"country":    func(f Facts) string { return f.Country },
+	"language":   func(f Facts) string { return f.Language },
+	"device":     func(f Facts) string { return f.Device },
+	"widget":     func(f Facts) string { return f.Widget },
+	"visits":     func(f Facts) string { return strconv.Itoa(f.Visits) },
+	"basket":     func(f Facts) string { return strconv.FormatFloat(f.Basket, 'f', -1, 64) },
+	"hour":       func(f Facts) string { return strconv.Itoa(f.Hour) },
+}
+
+// Fields returns the names of all fields that are not part of a map.
+func Fields() []string {
+	names := make([]string, 0, len(fields))
+	for name := range fields {
+		names = append(names, name)
+	}
+	return names
+}
+
+// compiled is a condition ready to be asked: what can be worked out before a
+// chat arrives is.
+type compiled struct {
+	read  func(Facts) string
+	holds func(value string) bool
+}
+
+// compile returns a condition ready to be asked, or what is wrong with it.
+func compile(c Condition) (compiled, error) {
+	read, err := reader(c.Field)
+	if err != nil {
+		return compiled{}, err
+	}
+	want := strings.ToLower(strings.TrimSpace(c.Value))
+	if want == "" && c.Operator != Equals && c.Operator != Not {
+		return compiled{}, fmt.Errorf("a value is missing")
+	}
+	var holds func(string) bool
+	switch c.Operator {
+	case Equals:
+		holds = func(v string) bool { return v == want }
+	case Not:
+		holds = func(v string) bool { return v != want }
+	case Contains:
+		holds = func(v string) bool { return strings.Contains(v, want) }
+	case StartsWith:
+		holds = func(v string) bool { return strings.HasPrefix(v, want) }
+	case Matches:
+		pattern, err := regexp.Compile("(?i)" + c.Value)
+		if err != nil {
+			return compiled{}, fmt.Errorf("the pattern %q cannot be read: %s", c.Value, strings.TrimPrefix(err.Error(), "error parsing regexp: "))
+		}
+		holds = pattern.MatchString
+	case InList:
+		list := map[string]bool{}
+		for _, item := range strings.FieldsFunc(want, func(r rune) bool { return r == ',' || r == '\n' }) {
+			list[strings.TrimSpace(item)] = true
+		}
+		holds = func(v string) bool { return list[v] }
+	case AtLeast, AtMost:
+		limit, err := strconv.ParseFloat(want, 64)
+		if err != nil {
+			return compiled{}, fmt.Errorf("%q is not a number", c.Value)
+		}
+		atLeast := c.Operator == AtLeast
+		holds = func(v string) bool {
+			n, err := strconv.ParseFloat(v, 64)
+			return err == nil && (atLeast && n >= limit || !atLeast && n <= limit)
+		}
+	default:
+		return compiled{}, fmt.Errorf("%q is not a known comparison", c.Operator)
+	}
+	return compiled{read: read, holds: holds}, nil
+}
+
+func reader(field string) (func(Facts) string, error) {
+	if read, ok := fields[field]; ok {
+		return read, nil
+	}
+	prefix, name, _ := strings.Cut(field, ".")
+	if name != "" {
+		switch prefix {
+		case "form":
+			return func(f Facts) string { return f.Form[name] }, nil
+		case "contact":
+			return func(f Facts) string { return f.Contact[name] }, nil
+		case "outside":
+			return func(f Facts) string { return f.Outside[name] }, nil
+		}
+	}
+	return nil, fmt.Errorf("%q is not a known field", field)
+}
+
+func (c compiled) ask(f Facts) bool {
+	return c.holds(strings.ToLower(strings.TrimSpace(c.read(f))))
+}

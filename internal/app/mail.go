@@ -1,0 +1,151 @@
+package app
+
+import (
+	"context"
+	"crypto/hmac"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"stoop/core/chat"
+	"stoop/internal/jobs"
+	"stoop/internal/mail"
+	"stoop/internal/store"
+)
+
+// mailProof is how many hex digits of a proof stand in an address: 20 digits
+// are 80 bits, which nobody guesses over a mail server.
+const mailProof = 20
+
+// proof shows that Stoop made something for a purpose.
+func (a *App) proof(purpose, id string) string {
+	mac := hmac.New(sha256.New, a.secret)
+	mac.Write([]byte(purpose + ":" + id))
+	return hex.EncodeToString(mac.Sum(nil))[:mailProof]
+}
+
+// replyAddress is where answers to a chat's mails go.
+func (a *App) replyAddress(chatID string) string {
+	return "chat+" + strings.ReplaceAll(chatID, "-", "") + "." + a.proof("reply", chatID) + "@" + a.replies
+}
+
+// ReturnLink leads a visitor back to a chat, from wherever they read their mail.
+func (a *App) ReturnLink(widgetKey, chatID string) string {
+	return a.url + "/panel/" + widgetKey + "?back=" + chatID + "." + a.proof("return", chatID)
+}
+
+// Returning finds the visitor whom a link leads back.
+func (a *App) Returning(ctx context.Context, back string) (VisitorActor, error) {
+	chatID, proof, _ := strings.Cut(back, ".")
+	if !hmac.Equal([]byte(proof), []byte(a.proof("return", chatID))) {
+		return VisitorActor{}, store.ErrNotFound
+	}
+	c, err := a.store.Chat(ctx, chatID)
+	return VisitorActor{ID: c.VisitorID, WidgetID: c.WidgetID}, err
+}
+
+// SendWords sends what the team said in a chat to its visitor, with a link
+// back, unless they have seen it here already. It is a job.
+func (a *App) SendWords(ctx context.Context, j jobs.SendWords) error {
+	c, err := a.store.Chat(ctx, j.ChatID)
+	if err != nil {
+		return err
+	}
+	if c.Email == "" || a.mail == nil || c.State.ByVisitor.Seen >= j.Number {
+		return nil
+	}
+	w, err := a.widget(ctx, c.WidgetID)
+	if err != nil {
+		return err
+	}
+	log, err := a.store.Events(ctx, c.ID, 0, int(j.Number))
+	if err != nil {
+		return err
+	}
+	text, name := a.mailText(c, w, log)
+	return a.mail.Send(ctx, mail.Message{
+		FromName: name + " · " + w.Name, From: "chat@" + a.replies, To: c.Email, ReplyTo: a.replyAddress(c.ID),
+		Subject: "Your question to " + w.Name, Text: text,
+		ID: fmt.Sprintf("%s.%d@%s", c.ID, j.Number, a.replies), Thread: c.ID + "@" + a.replies,
+	})
+}
+
+// quotedMost bounds how many earlier messages a mail quotes.
+const quotedMost = 20
+
+// mailText is the newest words of a log, then the link back and what was said
+// before. It returns the name of who wrote them.
+func (a *App) mailText(c store.Chat, w store.Widget, log []chat.Event) (text, name string) {
+	var said []chat.Event
+	for _, e := range log {
+		if e.Kind == chat.Said {
+			said = append(said, e)
+		}
+	}
+	newest := said[len(said)-1]
+	name = a.operatorName(newest.By.ID)
+	var b strings.Builder
+	fmt.Fprintf(&b, "%s\n\n%s\n%s\n\n", newest.Text, name, w.Name)
+	fmt.Fprintf(&b, "Answer this mail, or go on in the chat:\n%s\n\n%s\n\n", a.ReturnLink(w.Key, c.ID), mail.Marker)
+	before := said[:len(said)-1]
+	for i := len(before) - 1; i >= max(0, len(before)-quotedMost); i-- {
+		who := or(c.Name, "You")
+		if before[i].By.Side == chat.TeamSide {
+			who = a.operatorName(before[i].By.ID)
+		}
+		fmt.Fprintf(&b, "%s, %s:\n> %s\n\n", who, before[i].At.In(a.zone).Format("2 January 15:04"), strings.ReplaceAll(before[i].Text, "\n", "\n> "))
+	}
+	return b.String(), name
+}
+
+// ReceiveMail adds an answer that came by mail to its chat. When the chat is
+// over, the answer begins a message of its own, for the one who had it.
+func (a *App) ReceiveMail(ctx context.Context, m mail.Received) error {
+	local, _, _ := strings.Cut(m.To, "@")
+	id, proof, _ := strings.Cut(strings.TrimPrefix(local, "chat+"), ".")
+	chatID, err := uuid.Parse(id)
+	if err != nil || !hmac.Equal([]byte(proof), []byte(a.proof("reply", chatID.String()))) {
+		return mail.ErrUnknownAddress
+	}
+	c, err := a.store.Chat(ctx, chatID.String())
+	if errors.Is(err, store.ErrNotFound) {
+		return mail.ErrUnknownAddress
+	}
+	if err != nil || m.Text == "" {
+		return err
+	}
+	w, err := a.widget(ctx, c.WidgetID)
+	if err != nil {
+		return err
+	}
+	visitor := VisitorActor{ID: c.VisitorID, WidgetID: c.WidgetID}
+	for i, part := range inParts(m.Text, w.MessageLimit) {
+		// A mail server that was not sure sends again: the same id counts once.
+		clientID := uuid.NewSHA1(chatID, fmt.Appendf(nil, "%s %d %s", m.ID, i, part)).String()
+		_, err = a.VisitorSays(ctx, visitor, c.ID, clientID, part)
+		if errors.Is(err, chat.ErrEnded) {
+			_, err = a.start(ctx, visitor, w, Opening{ClientID: clientID, Text: part, Name: c.Name, Email: c.Email, Phone: c.Phone}, true)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// inParts cuts a long text at the limit of a message, in code points.
+func inParts(text string, limit int) []string {
+	var parts []string
+	for runes := []rune(text); len(runes) > 0; {
+		n := min(len(runes), limit)
+		if part := strings.TrimSpace(string(runes[:n])); part != "" {
+			parts = append(parts, part)
+		}
+		runes = runes[n:]
+	}
+	return parts
+}

@@ -1,0 +1,182 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+
+	"github.com/alexedwards/argon2id"
+	"github.com/google/uuid"
+
+	"stoop/core/chat"
+	"stoop/core/form"
+	"stoop/internal/store"
+)
+
+// PersonSettings is a member of the team as an admin edits them.
+type PersonSettings struct {
+	ID          string          `json:"id,omitempty" doc:"Empty for somebody new"`
+	Name        string          `json:"name"`
+	Email       string          `json:"email"`
+	Role        string          `json:"role" enum:"operator,lead,admin"`
+	Active      bool            `json:"active" doc:"May log in"`
+	Capacity    int             `json:"capacity" doc:"Chats at once; 0 for the department's number"`
+	Percent     int             `json:"percent" doc:"Of capacity, for new people"`
+	Languages   []string        `json:"languages"`
+	Departments []PlaceSettings `json:"departments"`
+	Password    string          `json:"password,omitempty" doc:"Sets a new one; needed for somebody new"`
+	State       string          `json:"state,omitempty" enum:"available,away,offline"`
+	Load        int             `json:"load"`
+}
+
+// PlaceSettings is a department that somebody belongs to.
+type PlaceSettings struct {
+	DepartmentID string `json:"departmentId"`
+	Backup       bool   `json:"backup"`
+}
+
+// PasswordMin is the shortest password, in characters.
+const PasswordMin = 10
+
+// PeopleSetup returns the whole team with their settings.
+func (a *App) PeopleSetup(ctx context.Context, o store.Operator) ([]PersonSettings, error) {
+	if err := mustAdmin(o); err != nil {
+		return nil, err
+	}
+	team, err := a.store.Operators(ctx)
+	if err != nil {
+		return nil, err
+	}
+	views, err := a.team(ctx)
+	if err != nil {
+		return nil, err
+	}
+	departments, err := a.store.Departments(ctx)
+	if err != nil {
+		return nil, err
+	}
+	list := make([]PersonSettings, len(team))
+	for i, member := range team {
+		p := PersonSettings{
+			ID: member.ID, Name: member.Name, Email: member.Email, Role: string(member.Role), Active: member.Active,
+			Percent: member.CapacityPercent, Languages: append([]string{}, member.Languages...), Departments: []PlaceSettings{}, State: "offline",
+		}
+		if member.Capacity != nil {
+			p.Capacity = *member.Capacity
+		}
+		for _, v := range views {
+			if v.ID == member.ID {
+				p.State, p.Load = v.State, v.Load
+			}
+		}
+		for _, d := range departments {
+			for _, m := range d.Members {
+				if m.OperatorID == member.ID {
+					p.Departments = append(p.Departments, PlaceSettings{DepartmentID: d.ID, Backup: m.Backup})
+				}
+			}
+		}
+		list[i] = p
+	}
+	return list, nil
+}
+
+// SavePerson adds somebody to the team or changes them. Who may not log in any
+// more loses their connection, and their chats go back to the queue.
+func (a *App) SavePerson(ctx context.Context, o store.Operator, in PersonSettings) (PersonSettings, error) {
+	if err := mustAdmin(o); err != nil {
+		return in, err
+	}
+	s, err := a.readSetup(ctx)
+	if err != nil {
+		return in, err
+	}
+	in.Name, in.Email = chat.CleanLine(in.Name, nameLimit), strings.TrimSpace(in.Email)
+	before, existed := s.operators[in.ID]
+	if in.ID != "" && !existed {
+		return in, store.ErrNotFound
+	}
+	if err := refuse(s.checkPerson(o, in, before, existed)); err != nil {
+		return in, err
+	}
+	row := store.Operator{
+		ID: in.ID, Email: in.Email, Name: in.Name, Role: store.Role(in.Role), Active: in.Active, CapacityPercent: in.Percent,
+		Languages: in.Languages, PasswordHash: before.PasswordHash, CreatedAt: before.CreatedAt,
+	}
+	if !existed {
+		row.ID, row.CreatedAt = uuid.NewString(), a.now()
+	}
+	if in.Capacity > 0 {
+		row.Capacity = &in.Capacity
+	}
+	if in.Password != "" {
+		if row.PasswordHash, err = argon2id.CreateHash(in.Password, argon2id.DefaultParams); err != nil {
+			return in, err
+		}
+	}
+	places := map[string]bool{}
+	for _, p := range in.Departments {
+		places[p.DepartmentID] = p.Backup
+	}
+	err = a.store.SaveOperator(ctx, row, places)
+	if errors.Is(err, store.ErrNameTaken) {
+		return in, &BadFieldsError{Wrong: []form.Wrong{{Field: "email", Words: "Somebody in the team has this email already."}}}
+	}
+	if err != nil {
+		return in, err
+	}
+	a.settingsChanged()
+	a.live.Reconnect(row.ID)
+	if existed && before.Active && !in.Active {
+		if err := a.release(ctx, row.ID, true); err != nil {
+			return in, err
+		}
+	}
+	a.TeamMoved(ctx)
+	in.ID, in.Password = row.ID, ""
+	return in, nil
+}
+
+func (s *setup) checkPerson(by store.Operator, in PersonSettings, before store.Operator, existed bool) []form.Wrong {
+	var wrong []form.Wrong
+	at := func(field, words string) { wrong = append(wrong, form.Wrong{Field: field, Words: words}) }
+	if in.Name == "" {
+		at("name", "Write the name that colleagues and visitors see.")
+	}
+	if !form.ValidEmail(in.Email) {
+		at("email", "This does not look like an email address.")
+	}
+	if !contains([]string{"operator", "lead", "admin"}, in.Role) {
+		at("role", "Choose operator, lead or admin.")
+	}
+	if in.Capacity < 0 || in.Capacity > 50 {
+		at("capacity", "The capacity must lie between 1 and 50. Leave it empty for the department's number.")
+	}
+	if in.Percent < 1 || in.Percent > 100 {
+		at("percent", "The percentage must lie between 1 and 100.")
+	}
+	if n := len([]rune(in.Password)); (in.Password != "" || !existed) && n < PasswordMin {
+		at("password", fmt.Sprintf("The password must have at least %d characters.", PasswordMin))
+	}
+	for _, p := range in.Departments {
+		if d, ok := s.departments[p.DepartmentID]; !ok || d.RemovedAt != nil {
+			at("departments", "One of the departments does not exist any more. Load the page again.")
+		}
+	}
+	if existed && before.Role == store.RoleAdmin && (in.Role != "admin" || !in.Active) {
+		admins := 0
+		for _, o := range s.operators {
+			if o.Role == store.RoleAdmin && o.Active {
+				admins++
+			}
+		}
+		if admins < 2 {
+			at("role", "This is the last admin. Make somebody else one first.")
+		}
+	}
+	if by.ID == in.ID && !in.Active {
+		at("active", "You cannot shut yourself out. Ask another admin.")
+	}
+	return wrong
+}

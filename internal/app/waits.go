@@ -1,0 +1,215 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"stoop/core/routing"
+	"stoop/internal/store"
+)
+
+// told is what this server told browsers last, so that it tells only news.
+type told struct {
+	waits    map[string]routing.Wait // by chat
+	widgets  map[string]string       // WidgetState as JSON, by widget
+	staff    string
+	floor    string
+	openings string
+	handled  map[string]routing.Handled
+	measured time.Time
+}
+
+func newTold() told {
+	return told{waits: map[string]routing.Wait{}, widgets: map[string]string{}}
+}
+
+// handledFor is how long measured handling times are used before they are
+// measured again.
+const handledFor = 10 * time.Second
+
+// announce tells those who wait their place and estimate, open pages whether
+// the team is there, and the team who has what in hand; each only if it changed.
+func (a *App) announce(ctx context.Context, queue []routing.Waiting) error {
+	s, err := a.setup(ctx)
+	if err != nil {
+		return err
+	}
+	now := a.now()
+	staff, err := a.store.Staff(ctx, now)
+	if err != nil {
+		return err
+	}
+	handled, err := a.handled(ctx)
+	if err != nil {
+		return err
+	}
+	floor := routing.NewFloor(s.coreDepartments(now), staff)
+	a.tellWaits(floor, handled, queue)
+	if err := a.tellWidgets(ctx, s, floor, staff, now); err != nil {
+		return err
+	}
+	if a.news(&a.told.staff, fmt.Sprint(staff)) {
+		a.tellTeam(ctx)
+	}
+	if a.news(&a.told.floor, fmt.Sprint(queue)+a.told.staff) {
+		a.live.ToTeam(FloorMoved{Type: "floor"})
+	}
+	return nil
+}
+
+// news takes note of what is told now and reports whether it is new.
+func (a *App) news(before *string, now string) bool {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	changed := *before != now
+	*before = now
+	return changed
+}
+
+func (a *App) handled(ctx context.Context) (map[string]routing.Handled, error) {
+	a.mu.Lock()
+	kept, at := a.told.handled, a.told.measured
+	a.mu.Unlock()
+	if kept != nil && time.Since(at) < handledFor {
+		return kept, nil
+	}
+	fresh, err := a.store.Handled(ctx)
+	if err != nil {
+		return nil, err
+	}
+	a.mu.Lock()
+	a.told.handled, a.told.measured = fresh, time.Now()
+	a.mu.Unlock()
+	return fresh, nil
+}
+
+func (a *App) tellWaits(floor *routing.Floor, handled map[string]routing.Handled, queue []routing.Waiting) {
+	waits, places := map[string]routing.Wait{}, map[string]int{}
+	for _, w := range queue {
+		places[w.Department]++
+		if w.Not != "" {
+			continue // an operator holds it: its visitor does not wait
+		}
+		slots := floor.Slots(append([]string{w.Department}, w.OpenTo...)...)
+		waits[w.Chat] = routing.EstimateWait(places[w.Department], slots, handled[w.Department])
+	}
+	a.mu.Lock()
+	before := a.told.waits
+	a.told.waits = waits
+	a.mu.Unlock()
+	for _, w := range queue {
+		wait, waiting := waits[w.Chat]
+		if was, known := before[w.Chat]; waiting && (!known || waitView(was) != waitView(wait)) {
+			a.live.ToVisitor(w.Visitor, WaitMoved{Type: "wait", ChatID: w.Chat, Wait: waitView(wait)})
+		}
+	}
+}
+
+// WaitView is what a waiting visitor is told.
+type WaitView struct {
+	Place           int  `json:"place" doc:"In the queue, from 1; 0 when not known yet"`
+	EstimateSeconds int  `json:"estimateSeconds" doc:"How long it will still take, rounded up to half minutes"`
+	Known           bool `json:"known" doc:"Whether there is an estimate"`
+}
+
+// waitView rounds up to half minutes: more would be a promise that nobody can
+// keep.
+func waitView(w routing.Wait) WaitView {
+	const step = 30 * time.Second
+	return WaitView{Place: w.Place, Known: w.Known, EstimateSeconds: int(((w.Estimate + step - 1) / step * step).Seconds())}
+}
+
+// waitOf returns how a chat stands in its queue.
+func (a *App) waitOf(chatID string) WaitView {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	return waitView(a.told.waits[chatID])
+}
+
+// WidgetState tells open pages how the team stands.
+type WidgetState struct {
+	Type    string     `json:"type" enum:"state"`
+	State   string     `json:"state" enum:"open,busy,closed"`
+	In      []string   `json:"in" doc:"First names of the operators who can answer now"`
+	OpensAt *time.Time `json:"opensAt,omitempty" doc:"When the hours open next, if they are closed"`
+}
+
+func (a *App) tellWidgets(_ context.Context, s *setup, floor *routing.Floor, staff []routing.Staff, now time.Time) error {
+	for _, w := range s.widgets {
+		state := s.widgetState(w, floor, staff, now)
+		text, err := json.Marshal(state)
+		if err != nil {
+			return err
+		}
+		a.mu.Lock()
+		changed := a.told.widgets[w.ID] != string(text)
+		a.told.widgets[w.ID] = string(text)
+		a.mu.Unlock()
+		if changed {
+			a.live.ToWidget(w.ID, state)
+		}
+	}
+	return nil
+}
+
+// widgetState computes how a widget stands from its departments' hours and
+// from who is there.
+func (s *setup) widgetState(w store.Widget, floor *routing.Floor, staff []routing.Staff, now time.Time) WidgetState {
+	departments := s.departmentsOf(w)
+	out := WidgetState{Type: "state", State: string(floor.StateOf(departments...)), In: []string{}}
+	if out.State == string(routing.Shut) {
+		out.OpensAt = s.opensAt(departments, now)
+		return out
+	}
+	for _, o := range staff {
+		for _, id := range departments {
+			if o.Available && floor.Department(id).Open && s.isMember(o.ID, id) {
+				out.In = append(out.In, strings.Fields(o.Name + " ")[0])
+				break
+			}
+		}
+	}
+	return out
+}
+
+// WidgetState returns how a widget stands now.
+func (a *App) WidgetState(ctx context.Context, w store.Widget) (WidgetState, error) {
+	s, err := a.setup(ctx)
+	if err != nil {
+		return WidgetState{}, err
+	}
+	now := a.now()
+	staff, err := a.store.Staff(ctx, now)
+	if err != nil {
+		return WidgetState{}, err
+	}
+	return s.widgetState(w, routing.NewFloor(s.coreDepartments(now), staff), staff, now), nil
+}
+
+// hoursTurned looks whether a department has just opened or closed by its
+// hours; then consoles and pages learn of it.
+func (a *App) hoursTurned(ctx context.Context) {
+	s, err := a.setup(ctx)
+	if err != nil {
+		return // the beat tells of a database that does not answer
+	}
+	now := a.now()
+	open := []string{}
+	for _, d := range s.inUse {
+		if s.open(d, now) {
+			open = append(open, d.ID)
+		}
+	}
+	slices.Sort(open)
+	a.mu.Lock()
+	first := a.told.openings == ""
+	a.mu.Unlock()
+	if a.news(&a.told.openings, "open:"+strings.Join(open, " ")) && !first {
+		a.live.ToTeam(Refresh{Type: "refresh"})
+		a.kick()
+	}
+}

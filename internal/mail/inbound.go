@@ -1,0 +1,175 @@
+package mail
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"strings"
+	"time"
+
+	"github.com/emersion/go-message"
+	_ "github.com/emersion/go-message/charset" // mails in other encodings than UTF-8
+	gomessage "github.com/emersion/go-message/mail"
+	"github.com/emersion/go-smtp"
+)
+
+// Received is an answer that came by mail.
+type Received struct {
+	To   string // the address it was sent to
+	From string
+	ID   string // the Message-ID, without brackets; empty if it has none
+	Text string // what was written, without what was quoted
+}
+
+// ErrUnknownAddress refuses a mail to an address that leads to no chat.
+var ErrUnknownAddress = errors.New("no chat belongs to this address")
+
+// Receiver takes in answers.
+type Receiver interface {
+	// ReceiveMail returns when the answer is durable. ErrUnknownAddress refuses
+	// it for good; after any other error the mail server tries again.
+	ReceiveMail(context.Context, Received) error
+}
+
+// Inbound is a small SMTP server for answers: the admin's mail server passes on
+// to it what arrives for the reply domain.
+type Inbound struct {
+	server   *smtp.Server
+	receiver Receiver
+	log      *slog.Logger
+}
+
+// largestMail bounds what is read of one mail, in bytes.
+const largestMail = 10 << 20
+
+// Serve starts an inbound server on a listener.
+func Serve(l net.Listener, domain string, r Receiver, log *slog.Logger) *Inbound {
+	in := &Inbound{receiver: r, log: log}
+	in.server = smtp.NewServer(in)
+	in.server.Domain = domain
+	in.server.MaxMessageBytes = largestMail
+	in.server.MaxRecipients = 10
+	in.server.ReadTimeout, in.server.WriteTimeout = 30*time.Second, 30*time.Second
+	in.server.ErrorLog = slog.NewLogLogger(log.Handler(), slog.LevelDebug)
+	go func() {
+		if err := in.server.Serve(l); err != nil && !errors.Is(err, smtp.ErrServerClosed) {
+			log.Error("receiving mail stopped", "error", err)
+		}
+	}()
+	return in
+}
+
+// Close stops receiving.
+func (in *Inbound) Close() error { return in.server.Close() }
+
+// NewSession begins a conversation with a mail server.
+func (in *Inbound) NewSession(*smtp.Conn) (smtp.Session, error) { return &session{inbound: in}, nil }
+
+type session struct {
+	inbound *Inbound
+	from    string
+	to      []string
+}
+
+// Mail takes the sender.
+func (s *session) Mail(from string, _ *smtp.MailOptions) error {
+	s.from = from
+	return nil
+}
+
+// Rcpt takes a receiver.
+func (s *session) Rcpt(to string, _ *smtp.RcptOptions) error {
+	s.to = append(s.to, to)
+	return nil
+}
+
+// Data takes the mail itself.
+func (s *session) Data(r io.Reader) error {
+	id, text, err := Read(r)
+	if err != nil {
+		return &smtp.SMTPError{Code: 554, EnhancedCode: smtp.EnhancedCode{5, 6, 0}, Message: "The mail could not be read"}
+	}
+	ctx, cancel := context.WithTimeout(context.Background(), 30*time.Second)
+	defer cancel()
+	for _, to := range s.to {
+		err := s.inbound.receiver.ReceiveMail(ctx, Received{To: to, From: s.from, ID: id, Text: text})
+		if errors.Is(err, ErrUnknownAddress) {
+			return &smtp.SMTPError{Code: 550, EnhancedCode: smtp.EnhancedCode{5, 1, 1}, Message: "No chat belongs to this address"}
+		}
+		if err != nil {
+			s.inbound.log.Error("a mail could not be taken in; its server tries again", "error", err)
+			return &smtp.SMTPError{Code: 451, EnhancedCode: smtp.EnhancedCode{4, 3, 0}, Message: "Try again later"}
+		}
+	}
+	return nil
+}
+
+// Reset forgets sender and receivers.
+func (s *session) Reset() { s.from, s.to = "", nil }
+
+// Logout ends the conversation.
+func (s *session) Logout() error { return nil }
+
+// Read returns a mail's id and what was written in it, without what it quotes.
+func Read(r io.Reader) (id, text string, err error) {
+	m, err := gomessage.CreateReader(io.LimitReader(r, largestMail))
+	if err != nil && !message.IsUnknownCharset(err) {
+		return "", "", fmt.Errorf("reading a mail: %w", err)
+	}
+	defer m.Close()
+	id, _ = m.Header.MessageID()
+	for {
+		part, err := m.NextPart()
+		if errors.Is(err, io.EOF) {
+			return id, text, nil
+		}
+		if err != nil && !message.IsUnknownCharset(err) {
+			return id, text, fmt.Errorf("reading a mail: %w", err)
+		}
+		header, inline := part.Header.(*gomessage.InlineHeader)
+		if !inline || text != "" {
+			continue
+		}
+		if kind, _, _ := header.ContentType(); kind != "text/plain" && kind != "" {
+			continue
+		}
+		content, err := io.ReadAll(part.Body)
+		if err != nil {
+			return id, text, fmt.Errorf("reading a mail: %w", err)
+		}
+		text = WithoutQuotes(string(content))
+	}
+}
+
+// Marker stands above what a mail from Stoop quotes; whatever comes back below
+// it was not written now.
+const Marker = "— Please write above this line —"
+
+// WithoutQuotes returns what somebody wrote in an answer: without the marker
+// and all below it, without lines that are quoted, and without the line by
+// which mail programs announce a quote.
+func WithoutQuotes(text string) string {
+	text = strings.ReplaceAll(text, "\r\n", "\n")
+	var lines []string
+	for _, line := range strings.Split(text, "\n") {
+		bare := strings.TrimSpace(strings.TrimLeft(line, "> "))
+		if strings.Contains(bare, Marker) || strings.TrimRight(line, " ") == "--" {
+			break
+		}
+		if strings.HasPrefix(line, ">") {
+			continue
+		}
+		lines = append(lines, line)
+	}
+	for len(lines) > 0 {
+		last := strings.TrimSpace(lines[len(lines)-1])
+		if last != "" && !strings.HasSuffix(last, "wrote:") && !strings.HasSuffix(last, "schrieb:") && !strings.HasSuffix(last, "skrev:") {
+			break
+		}
+		lines = lines[:len(lines)-1]
+	}
+	return strings.TrimSpace(strings.Join(lines, "\n"))
+}

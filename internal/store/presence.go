@@ -1,0 +1,134 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"stoop/core/chat"
+)
+
+// aliveFor is how long a node counts as alive after it last said so. It says
+// so every five seconds.
+const aliveFor = "15 seconds"
+
+// connected is a query's condition that a party has a connection to a node
+// that lives.
+const connected = `exists (select 1 from connections c join nodes n on n.id = c.node_id
+	where c.party_id = %s and n.seen_at > now() - interval '` + aliveFor + `')`
+
+// Beat says that a node lives, with the connections that it has. What the
+// database missed while it was away is put right.
+func (s *Store) Beat(ctx context.Context, nodeID string, connections map[string]chat.Party) error {
+	ids, sides, parties := make([]string, 0, len(connections)), []string{}, []string{}
+	for id, p := range connections {
+		ids, sides, parties = append(ids, id), append(sides, string(p.Side)), append(parties, p.ID)
+	}
+	return pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `insert into nodes (id) values ($1) on conflict (id) do update set seen_at = now()`, nodeID); err != nil {
+			return err
+		}
+		if _, err := tx.Exec(ctx, `delete from connections where node_id = $1 and id <> all ($2)`, nodeID, ids); err != nil {
+			return err
+		}
+		_, err := tx.Exec(ctx, `insert into connections (id, node_id, side, party_id)
+			select u.id, $1, u.side, u.party from unnest($2::text[], $3::text[], $4::uuid[]) as u(id, side, party) on conflict (id) do nothing`,
+			nodeID, ids, sides, parties)
+		return err
+	})
+}
+
+// Connect takes note of a connection: its party is not lost any more.
+func (s *Store) Connect(ctx context.Context, nodeID, connectionID string, p chat.Party) error {
+	return pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `insert into connections (id, node_id, side, party_id) values ($1, $2, $3, $4) on conflict (id) do nothing`,
+			connectionID, nodeID, string(p.Side), p.ID); err != nil {
+			return err
+		}
+		_, err := tx.Exec(ctx, "update "+tableOf(p.Side)+" set lost_at = null where id = $1 and lost_at is not null", p.ID)
+		return err
+	})
+}
+
+// Disconnect takes note that a connection ended. If it was the party's last
+// one, lost is called in the same transaction.
+func (s *Store) Disconnect(ctx context.Context, connectionID string, p chat.Party, now time.Time, lost func(context.Context, pgx.Tx) error) error {
+	return pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
+		// Two tabs that close at once must not each think that the other is there.
+		if _, err := tx.Exec(ctx, "select 1 from "+tableOf(p.Side)+" where id = $1 for update", p.ID); err != nil {
+			return err
+		}
+		if _, err := tx.Exec(ctx, "delete from connections where id = $1", connectionID); err != nil {
+			return err
+		}
+		gone, err := loseIfGone(ctx, tx, p, now)
+		if err != nil || !gone {
+			return err
+		}
+		return lost(ctx, tx)
+	})
+}
+
+func loseIfGone(ctx context.Context, tx pgx.Tx, p chat.Party, now time.Time) (bool, error) {
+	tag, err := tx.Exec(ctx, "update "+tableOf(p.Side)+" t set lost_at = $2 where t.id = $1 and lost_at is null and not "+
+		sprintfCondition(connected, "t.id"), p.ID, now)
+	return tag.RowsAffected() > 0, err
+}
+
+// Reap forgets nodes that died, and calls lost, in one transaction, for
+// everybody without a connection on whom somebody waits: operators with chats
+// in hand and visitors who wait. However a connection got lost, this finds it.
+func (s *Store) Reap(ctx context.Context, now time.Time, lost func(context.Context, pgx.Tx, chat.Party) error) error {
+	return pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `delete from nodes where seen_at <= now() - interval '`+aliveFor+`'`); err != nil {
+			return err
+		}
+		rows, err := tx.Query(ctx, `
+			select 'team', o.id::text from operators o where lost_at is null and not `+sprintfCondition(connected, "o.id")+`
+				and exists (select 1 from chats c where c.owner_id = o.id and c.phase = 'active' and not c.message)
+			union all
+			select distinct 'visitor', v.id::text from visitors v join chats c on c.visitor_id = v.id and c.phase = 'waiting' and not c.message
+				where v.lost_at is null and not `+sprintfCondition(connected, "v.id"))
+		if err != nil {
+			return err
+		}
+		parties, err := pgx.CollectRows(rows, func(r pgx.CollectableRow) (p chat.Party, err error) {
+			err = r.Scan(&p.Side, &p.ID)
+			return p, err
+		})
+		if err != nil {
+			return err
+		}
+		for _, p := range parties {
+			gone, err := loseIfGone(ctx, tx, p, now)
+			if err == nil && gone {
+				err = lost(ctx, tx, p)
+			}
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// Lost returns since when a party has no connection, or nil when it has one.
+func (s *Store) Lost(ctx context.Context, p chat.Party) (*time.Time, error) {
+	var at *time.Time
+	err := s.pool.QueryRow(ctx, "select case when not "+sprintfCondition(connected, "t.id")+" then coalesce(lost_at, now()) end from "+tableOf(p.Side)+" t where id = $1", p.ID).Scan(&at)
+	return at, err
+}
+
+// RemoveNode forgets a node that stops in good order, after its connections.
+func (s *Store) RemoveNode(ctx context.Context, nodeID string) error {
+	_, err := s.pool.Exec(ctx, "delete from nodes where id = $1", nodeID)
+	return err
+}
+
+func tableOf(side chat.Side) string {
+	if side == chat.TeamSide {
+		return "operators"
+	}
+	return "visitors"
+}
