@@ -4,6 +4,7 @@ package faults
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"math/rand/v2"
 	"net"
@@ -23,6 +24,7 @@ import (
 	"stoop/internal/app"
 	"stoop/internal/demo"
 	"stoop/internal/devpg"
+	"stoop/internal/problem"
 	"stoop/internal/store"
 	"stoop/internal/testpg"
 )
@@ -80,6 +82,8 @@ func (r *record) waitFor(ctx context.Context, n int) bool {
 	}
 	return true
 }
+
+var errStillClosed = errors.New("nobody is in")
 
 // process is the server, run as its users run it.
 type process struct {
@@ -149,18 +153,19 @@ func TestNothingAcknowledgedIsLostOrDoubled(t *testing.T) {
 	var talk sync.WaitGroup
 	chats := make(chan string, visitors)
 	var opening sync.WaitGroup
+	for i := range demo.Logins {
+		operator, err := talker.NewOperator(ctx, server.url, demo.Logins[i].Email, demo.Password, nil)
+		require.NoError(t, err)
+		t.Cleanup(operator.Close)
+		require.NoError(t, operator.Put(ctx, "/api/me/availability", map[string]bool{"available": true}))
+		talk.Go(func() { answer(ctx, t, operator, chats, told, &talk) })
+	}
+
 	for i := range visitors {
 		opening.Add(1)
 		talk.Go(func() { visit(ctx, t, server.url, i, told, func(chatID string) { chats <- chatID; opening.Done() }) })
 	}
 	talk.Go(func() { opening.Wait(); close(chats) })
-	for i := range demo.Logins {
-		operator, err := talker.NewOperator(ctx, server.url, demo.Logins[i].Email, demo.Password, nil)
-		require.NoError(t, err)
-		t.Cleanup(operator.Close)
-		talk.Go(func() { answer(ctx, t, operator, chats, told, &talk) })
-	}
-
 	total := visitors * 2 * messagesEach
 	for i := range kills {
 		// Somewhere in this part of the whole, and then in the middle of whatever
@@ -211,6 +216,10 @@ func visit(ctx context.Context, t *testing.T, url string, i int, told *record, o
 					told.add(ack{chatID, clientID, text, 2})
 					opened(chatID)
 				}
+				var closed *problem.Problem
+				if errors.As(err, &closed) && closed.Code == "closed" {
+					return errStillClosed // the operators have not come back yet
+				}
 				return err
 			}
 			said, err := v.Say(ctx, chatID, clientID, text)
@@ -233,7 +242,7 @@ func answer(ctx context.Context, t *testing.T, o *talker.Operator, chats <-chan 
 			continue
 		}
 		if err := talker.Persist(ctx, func(ctx context.Context) error {
-			return o.Post(ctx, "/api/chats/"+chatID+"/take", nil, nil)
+			return o.Post(ctx, "/api/chats/"+chatID+"/take?anyway=true", nil, nil)
 		}); err != nil {
 			t.Errorf("taking a chat: %v", err)
 			return

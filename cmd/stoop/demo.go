@@ -15,6 +15,7 @@ import (
 	"stoop/internal/demo"
 	"stoop/internal/devpg"
 	"stoop/internal/server"
+	"stoop/internal/standin/mailbox"
 )
 
 func demoCommand() *cobra.Command {
@@ -56,11 +57,19 @@ func runDemo(ctx context.Context, fresh bool) (err error) {
 	}
 	config.DatabaseURL = cluster.URL("stoop")
 	config.TimeZone = demo.TimeZone
+	box, err := startMailbox(log)
+	if err != nil {
+		return err
+	}
+	defer box.Close()
+	config.SMTP, config.ReplyDomain, config.MailAddress = "smtp://"+box.smtp, "reply.example.com", "127.0.0.1:0"
 	s, err := server.Start(ctx, config, log, true)
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, s.Stop()) }()
+
+	box.Inbound = s.MailAddress
 
 	listener, err := server.Listen(siteAddress, true)
 	if err != nil {
@@ -74,8 +83,30 @@ func runDemo(ctx context.Context, fresh bool) (err error) {
 	if err := demo.Seed(ctx, s.Store, []string{"http://" + listener.Addr().String()}, time.Now()); err != nil {
 		return err
 	}
-	announce(listener.Addr(), s.URL)
+	s.App.ForgetSettings()
+	announce(listener.Addr(), s.URL, box.url)
 	return s.Wait(ctx)
+}
+
+// mailboxAddress is where the stand-in for mail shows what it got.
+const mailboxAddress = "127.0.0.1:8091"
+
+// runningMailbox is the stand-in for mail with its addresses.
+type runningMailbox struct {
+	*mailbox.Mailbox
+	smtp, url string
+}
+
+func startMailbox(log *slog.Logger) (runningMailbox, error) {
+	smtpOn, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return runningMailbox{}, err
+	}
+	pageOn, err := server.Listen(mailboxAddress, true)
+	if err != nil {
+		return runningMailbox{}, errors.Join(err, smtpOn.Close())
+	}
+	return runningMailbox{mailbox.Start(smtpOn, pageOn, "", log), smtpOn.Addr().String(), "http://" + pageOn.Addr().String()}, nil
 }
 
 func serveSite(listener net.Listener, stoopURL string, log *slog.Logger) (*http.Server, error) {
@@ -92,8 +123,8 @@ func serveSite(listener net.Listener, stoopURL string, log *slog.Logger) (*http.
 	return site, nil
 }
 
-func announce(site net.Addr, console string) {
-	fmt.Printf("\n  Kelpwick Ferries   http://%s\n  Stoop's console    %s\n\n  Logins, all with the password  %s\n", site, console, demo.Password)
+func announce(site net.Addr, console, mailbox string) {
+	fmt.Printf("\n  Kelpwick Ferries   http://%s\n  Stoop's console    %s\n  Mailbox (stand-in) %s\n\n  Logins, all with the password  %s\n", site, console, mailbox, demo.Password)
 	for _, l := range demo.Logins {
 		fmt.Printf("    %-9s %-22s %s\n", l.Role, l.Email, l.Name)
 	}

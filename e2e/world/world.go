@@ -64,6 +64,7 @@ func On(t testing.TB, databaseURL string) *World {
 	t.Cleanup(func() { _ = site.Close() })
 	w.SiteURL = "http://" + listener.Addr().String()
 	require.NoError(t, demo.Seed(context.Background(), s.Store, []string{w.SiteURL}, time.Now()))
+	s.App.ForgetSettings()
 	w.browser = newBrowser(t)
 	return w
 }

@@ -25,6 +25,8 @@ type DepartmentView struct {
 	Name string `json:"name"`
 	Open bool   `json:"open" doc:"By its hours"`
 	Mine bool   `json:"mine" doc:"Whether I am a member"`
+
+	HandOut string `json:"handOut" enum:"pick,offer,assign"`
 }
 
 // Desk returns the line as an operator may see it: what waits for their
@@ -60,7 +62,7 @@ func (a *App) Desk(ctx context.Context, o store.Operator) (Desk, error) {
 	}
 	for _, department := range s.inUse {
 		d.Departments = append(d.Departments, DepartmentView{
-			ID: department.ID, Name: department.Name, Open: s.open(department, d.Now), Mine: s.isMember(o.ID, department.ID),
+			ID: department.ID, Name: department.Name, Open: s.open(department, d.Now), Mine: s.isMember(o.ID, department.ID), HandOut: string(department.HandOut),
 		})
 	}
 	if d.Operators, err = a.team(ctx); err != nil {

@@ -46,6 +46,9 @@ func (a *App) Take(ctx context.Context, o store.Operator, chatID string, anyway 
 		return ChatView{}, err
 	}
 	if !s.maySee(o, c) {
+		if c.Phase == chat.Active && s.isMember(o.ID, c.State.Department) {
+			return ChatView{}, &chat.TakenError{By: c.State.Owner, At: c.State.OwnedAt} // it waited for them too
+		}
 		return ChatView{}, chat.ErrNotYours
 	}
 	d := s.departments[c.State.Department]

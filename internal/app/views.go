@@ -160,11 +160,12 @@ type VisitorChatMoved struct {
 	Events []EventView     `json:"events"`
 }
 
-// ChatGone tells the team that a chat no longer waits.
+// ChatGone tells those who had a chat on their Desk that it is not for them any
+// more.
 type ChatGone struct {
 	Type      string `json:"type" enum:"gone"`
 	ChatID    string `json:"chatId"`
-	Phase     string `json:"phase" enum:"active,ended"`
+	Phase     string `json:"phase" enum:"waiting,active,ended"`
 	OwnerID   string `json:"ownerId,omitempty"`
 	OwnerName string `json:"ownerName,omitempty"`
 }
@@ -374,6 +375,12 @@ func (a *App) tell(r store.Result) {
 	}
 	events := a.eventViews(c, r.Events)
 	moved := ChatMoved{Type: "chat", Chat: a.chatView(c, s), Events: events}
+	for _, e := range r.Events {
+		if e.Kind == chat.WasPutBack {
+			// Whether or not they may see the queue: it is theirs no more.
+			a.live.ToOperator(e.Detail.Operator, ChatGone{Type: "gone", ChatID: c.ID, Phase: moved.Chat.Phase})
+		}
+	}
 	a.live.ToLeads(moved)
 	switch {
 	case state.Seeking() != "":

@@ -46,7 +46,25 @@ func start(t *testing.T, change func(*server.Config)) fixture {
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Stop()) })
 	require.NoError(t, demo.Seed(ctx, s.Store, []string{site}, time.Now()))
-	return fixture{s, t, ctx}
+	s.App.ForgetSettings()
+	f := fixture{s, t, ctx}
+	// Somebody is in, or visitors could only leave messages.
+	f.available(f.operator(4, newInbox()), true)
+	return f
+}
+
+// available lets an operator say whether they want chats.
+func (f fixture) available(o *talker.Operator, yes bool) {
+	f.t.Helper()
+	require.NoError(f.t, o.Put(f.ctx, "/api/me/availability", map[string]bool{"available": yes}))
+	if yes {
+		var me app.OperatorView
+		require.NoError(f.t, o.Get(f.ctx, "/api/me", &me))
+		require.Eventually(f.t, func() bool {
+			here, err := f.Store.HereNow(f.ctx)
+			return err == nil && here[me.ID]
+		}, 20*time.Second, 10*time.Millisecond, "the operator's connection was not noted")
+	}
 }
 
 // inbox keeps what a connection was sent.
@@ -245,7 +263,7 @@ func TestSendingAgainChangesNothing(t *testing.T) {
 	again, err := wren.Open(f.ctx, opening)
 	require.NoError(t, err)
 	require.Equal(t, first.Chat.ID, again.Chat.ID)
-	require.Len(t, again.Events, 2)
+	require.Len(t, again.Events, 3)
 
 	id := uuid.NewString()
 	one, err := wren.Say(f.ctx, first.Chat.ID, id, "hello")

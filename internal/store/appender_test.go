@@ -25,9 +25,9 @@ func newRoom(t *testing.T) room {
 	t.Helper()
 	s := testpg.Open(t)
 	r := room{Store: s, widget: uuid.NewString(), maren: uuid.NewString(), idris: uuid.NewString()}
-	require.NoError(t, s.DB.Create(&store.Widget{ID: r.widget, Key: "ferry", Name: "Site", Title: "Ask", Sites: []string{}, Colour: "#9c3f27", Corner: "right", MessageLimit: 2000, AnswerTargetSeconds: 60}).Error)
+	require.NoError(t, s.SaveWidget(context.Background(), store.Widget{ID: r.widget, Key: "ferry", Name: "Site", Title: "Ask", Sites: []string{}, Colour: "#9c3f27", Corner: "right", MessageLimit: 2000, AnswerTargetSeconds: 60}))
 	for id, name := range map[string]string{r.maren: "Maren Holt", r.idris: "Idris Vane"} {
-		require.NoError(t, s.DB.Create(&store.Operator{ID: id, Email: name + "@example.com", Name: name, Role: store.RoleOperator, PasswordHash: "-"}).Error)
+		require.NoError(t, s.AddOperator(context.Background(), store.Operator{ID: id, Email: name + "@example.com", Name: name, Role: store.RoleOperator, PasswordHash: "-"}))
 	}
 	return r
 }

@@ -12,6 +12,8 @@ import { Login } from "./session/login";
 
 // The Desk is the first screen; what is opened later comes later.
 const TranscriptsPage = lazy(() => import("./transcripts/transcripts"));
+const FloorPage = lazy(() => import("./floor/floor"));
+const SetupPage = lazy(() => import("./setup/setup"));
 
 /** The operators' application: the login, or the frame with its pages. */
 export function App() {
@@ -42,6 +44,8 @@ export function App() {
         <Suspense fallback={null}>
           <Routes>
             <Route path="/desk" element={<DeskPage />} />
+            <Route path="/floor" element={<FloorPage />} />
+            <Route path="/setup/*" element={<SetupPage />} />
             <Route path="/transcripts/:id?" element={<TranscriptsPage />} />
             <Route path="*" element={<Navigate to="/desk" replace />} />
           </Routes>

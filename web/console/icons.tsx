@@ -41,5 +41,24 @@ export const Icons = {
   ),
   Lanes: icon(<path d="M2 3h5v10H2ZM9 3h5v10H9Z" />),
   Pause: icon(<path d="M5.500 3v10M10.500 3v10" />),
+  Passing: icon(<path d="M2 5.500h10.500M10 3l2.500 2.500L10 8M14 10.500H3.500M6 8l-2.500 2.500L6 13" />),
+  Back: icon(<path d="M6 3 2.500 6.500 6 10M2.500 6.500H9a4.500 4.500 0 0 1 0 7H6" />),
+  Person: icon(
+    <>
+      <circle cx="8" cy="5" r="2.500" />
+      <path d="M3 14c0-3 2-5 5-5s5 2 5 5" />
+    </>,
+  ),
+  Letter: icon(<path d="M1.500 3.500h13v9h-13ZM2 4l6 5 6-5" />),
+  Info: icon(
+    <>
+      <circle cx="8" cy="8" r="6.500" />
+      <path d="M8 7.200v4M8 4.600v.1" />
+    </>,
+  ),
+  Grip: icon(<path d="M5 4h6M5 8h6M5 12h6" />),
+  Plus: icon(<path d="M8 3v10M3 8h10" />),
+  Bin: icon(<path d="M2.500 4.500h11M6 4.500v-2h4v2M4 4.500l.7 9h6.600l.7-9" />),
+  Sign: icon(<path d="M8 14.500v-12M8 3h5l1.500 1.500L13 6H8M8 7.500H3.500L2 9l1.500 1.500H8" />),
   Down: icon(<path d="m4 6 4 4 4-4" />),
 };

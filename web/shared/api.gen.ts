@@ -21,6 +21,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/chats/{id}/colleagues/{operator}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Let a colleague speak in a chat */
+        put: operations["add-colleague"];
+        post?: never;
+        /** Take a colleague out of a chat, or leave it */
+        delete: operations["remove-colleague"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/chats/{id}/end": {
         parameters: {
             query?: never;
@@ -32,6 +50,57 @@ export interface paths {
         put?: never;
         /** End a chat */
         post: operations["end"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chats/{id}/hand-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Offer a chat to another operator or department */
+        post: operations["hand-on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chats/{id}/pass": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let an offer go by, or decline a chat handed on */
+        post: operations["pass"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chats/{id}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Return a chat to its queue */
+        post: operations["put-back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -72,6 +141,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/chats/{id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Withdraw what I have begun to hand on */
+        post: operations["take-back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chats/{id}/wrap-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End the wrap-up of an ended chat */
+        post: operations["wrap-up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk": {
         parameters: {
             query?: never;
@@ -98,6 +201,23 @@ export interface paths {
         };
         /** Figures of the status strip */
         get: operations["figures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/floor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Departments with queue, longest wait and who is there */
+        get: operations["floor"];
         put?: never;
         post?: never;
         delete?: never;
@@ -158,6 +278,180 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/departments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Departments with their settings */
+        get: operations["departments"];
+        /** Make or change a department */
+        put: operations["save-department"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/departments/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a department out of use */
+        delete: operations["remove-department"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Opening hours */
+        get: operations["hours"];
+        /** Make or change opening hours */
+        put: operations["save-hours"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/hours/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How hours stand now that are not saved yet */
+        post: operations["check-hours"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/hours/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read an iCalendar file without saving it */
+        post: operations["import-hours"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/hours/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete opening hours that nothing uses */
+        delete: operations["remove-hours"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/hours/{id}/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Opening hours as iCalendar */
+        get: operations["export-hours"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The team with its settings */
+        get: operations["people"];
+        /** Add somebody to the team or change them */
+        put: operations["save-person"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The routing rules in their order */
+        get: operations["rules"];
+        /** Replace the routing rules */
+        put: operations["save-rules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/rules/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where a chat would go by these rules */
+        post: operations["try-rules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/transcripts": {
         parameters: {
             query?: never;
@@ -183,6 +477,8 @@ export interface components {
             chat: components["schemas"]["VisitorChatView"];
             email: string;
             events: components["schemas"]["EventView"][];
+            /** @description Fields of the form that were answered before and are not asked again */
+            known: string[];
             name: string;
             /** @description Proves who the visitor is; the panel keeps it */
             token: string;
@@ -204,13 +500,38 @@ export interface components {
             type: "chat";
         };
         ChatView: {
+            /** @description To the form before the chat */
+            answers?: {
+                [key: string]: string;
+            };
+            /**
+             * Format: date-time
+             * @description Decides the place in the queue
+             */
+            arrived: string;
             byTeam: components["schemas"]["MarkView"];
             byVisitor: components["schemas"]["MarkView"];
+            departmentId: string;
+            departmentName: string;
             email: string;
             /** Format: date-time */
             endedAt?: string;
             /** @enum {string} */
-            ending?: "answered" | "missed";
+            ending?: "answered" | "missed" | "message";
+            /** @description Ids of colleagues who speak beside the owner */
+            guests?: string[];
+            /**
+             * Format: int64
+             * @description How often it changed hands
+             */
+            handOns: number;
+            handingDepartmentId?: string;
+            /** @description Id of the operator to whom the owner hands it on */
+            handingTo?: string;
+            /** @description Name of the operator or department */
+            handingToName?: string;
+            /** Format: date-time */
+            handingUntil?: string;
             id: string;
             /**
              * Format: int64
@@ -220,6 +541,8 @@ export interface components {
             lastWords: string;
             /** @enum {string} */
             lastWordsSide: "visitor" | "team";
+            /** @description Left to be answered later */
+            message: boolean;
             /**
              * Format: int64
              * @description Longest message, in characters
@@ -227,12 +550,27 @@ export interface components {
             messageLimit: number;
             /** @description The visitor's name; empty when not told */
             name: string;
+            /** @description Id of who has some seconds to take it */
+            offeredTo?: string;
+            offeredToName?: string;
+            /** Format: date-time */
+            offeredUntil?: string;
+            /** @description Ids of departments that may take it too */
+            openTo?: string[];
             ownerId?: string;
             ownerName?: string;
             /** @enum {string} */
             phase: "waiting" | "active" | "ended";
+            phone?: string;
+            /** Format: int64 */
+            priority: number;
             /** Format: date-time */
             repliedAt?: string;
+            /**
+             * Format: date-time
+             * @description Of this wait
+             */
+            since: string;
             /**
              * Format: int64
              * @description When the reply clock asks for attention
@@ -261,14 +599,81 @@ export interface components {
             unseen: number;
             visitorId: string;
             widgetName: string;
+            /**
+             * Format: date-time
+             * @description The owner's work after the end counts until then
+             */
+            wrapUntil?: string;
+        };
+        Condition: {
+            field: string;
+            operator: string;
+            value: string;
         };
         Credentials: {
             email: string;
             password: string;
         };
+        DepartmentSettings: {
+            /** Format: int64 */
+            capacity: number;
+            /** @enum {string} */
+            choice: "fewest" | "turn" | "share";
+            /** Format: int64 */
+            handOnSeconds: number;
+            /** @enum {string} */
+            handOut: "pick" | "offer" | "assign";
+            /** @description Empty: open around the clock */
+            hoursId?: string;
+            /** @description Empty for a new one */
+            id?: string;
+            isDefault: boolean;
+            /** @description Who speaks the visitor's language first */
+            languagesFirst: boolean;
+            /** @description The operator of last time first */
+            lastFirst: boolean;
+            members: components["schemas"]["MemberSettings"][];
+            name: string;
+            /** Format: int64 */
+            offerSeconds: number;
+            /**
+             * Format: int64
+             * @description Seconds waited; 0 for never
+             */
+            overflowAfter: number;
+            overflowClosed: boolean;
+            /**
+             * Format: int64
+             * @description More than so many wait; 0 for never
+             */
+            overflowLength: number;
+            overflowTo: string[];
+            /** Format: int64 */
+            passLimit: number;
+            /** Format: int64 */
+            targetSeconds: number;
+            /**
+             * Format: int64
+             * @description As it was read; 0 for a new one
+             */
+            version: number;
+            /** Format: int64 */
+            wrapUpSeconds: number;
+        };
+        DepartmentView: {
+            /** @enum {string} */
+            handOut: "pick" | "offer" | "assign";
+            id: string;
+            /** @description Whether I am a member */
+            mine: boolean;
+            name: string;
+            /** @description By its hours */
+            open: boolean;
+        };
         Desk: {
-            /** @description The line: all that wait, and my own */
+            /** @description The line: what waits for my departments, and my own */
             chats: components["schemas"]["ChatView"][];
+            departments: components["schemas"]["DepartmentView"][];
             me: components["schemas"]["OperatorView"];
             /**
              * Format: date-time
@@ -292,9 +697,16 @@ export interface components {
             /** @description The id under which its sender sent it */
             clientId?: string;
             /** @enum {string} */
-            ending?: "answered" | "missed";
-            /** @enum {string} */
-            kind: "started" | "said" | "taken" | "delivered" | "seen" | "ended";
+            ending?: "answered" | "missed" | "message";
+            /** @description For taken: assigned, if nobody was asked */
+            how?: string;
+            /**
+             * @description What happened; inside for what only the team may know
+             * @enum {string}
+             */
+            kind: "started" | "said" | "taken" | "delivered" | "seen" | "ended" | "routed" | "overflowed" | "offered" | "passed" | "handed-on" | "returned" | "put-back" | "kept" | "wrapped-up" | "joined" | "left" | "inside";
+            /** @description For routed: a message became a live chat */
+            live?: boolean;
             /** @description Name of who did it, as shown */
             name: string;
             /**
@@ -304,17 +716,42 @@ export interface components {
             number: number;
             /** @description For started: title or address of the page */
             page?: string;
+            /** @description Why routing did it; the interface puts the codes into words */
+            reasons?: components["schemas"]["ReasonView"][];
             /**
-             * @description Which side did it
+             * @description Which side did it; house is Stoop itself
              * @enum {string}
              */
-            side: "visitor" | "team";
+            side: "visitor" | "team" | "house";
             text?: string;
+            /** @description Whom it concerns: name of an operator or a department */
+            to?: string;
+            /** Format: date-time */
+            until?: string;
             /**
              * Format: int64
              * @description For delivered and seen: the last event covered
              */
             upTo?: number;
+            /** @enum {string} */
+            why?: "declined" | "unanswered" | "taken-back" | "owner-gone" | "visitor-gone";
+        };
+        ExceptionSettings: {
+            /** @description yyyy-mm-dd */
+            date: string;
+            name: string;
+            spans: components["schemas"]["SpanSettings"][];
+            yearly: boolean;
+        };
+        FieldView: {
+            error?: string;
+            /** @enum {string} */
+            kind: "text" | "long" | "email" | "phone" | "number" | "choice" | "choices" | "dropdown" | "datetime" | "department" | "consent";
+            label: string;
+            name: string;
+            options?: components["schemas"]["OptionView"][];
+            pattern?: string;
+            required: boolean;
         };
         Figures: {
             /**
@@ -324,7 +761,7 @@ export interface components {
             onSite: number;
             /**
              * Format: int64
-             * @description The answer target, when all widgets have the same one; else 0
+             * @description The answer target, when all departments have the same one; else 0
              */
             targetSeconds: number;
             /**
@@ -338,11 +775,131 @@ export interface components {
              */
             todayWithin: number;
         };
+        FloorDepartment: {
+            /** Format: date-time */
+            closesAt?: string;
+            /**
+             * Format: int64
+             * @description For who comes now; 0 when there is no estimate
+             */
+            estimateSeconds: number;
+            /** @enum {string} */
+            handOut: "pick" | "offer" | "assign";
+            id: string;
+            /**
+             * Format: int64
+             * @description Chats in hand of this department
+             */
+            load: number;
+            /**
+             * Format: date-time
+             * @description Since when the one waits who waits longest
+             */
+            longestSince?: string;
+            members: components["schemas"]["FloorMember"][];
+            /**
+             * Format: int64
+             * @description Left to be answered
+             */
+            messages: number;
+            /**
+             * Format: int64
+             * @description Of them missed
+             */
+            missed: number;
+            name: string;
+            /** Format: date-time */
+            opensAt?: string;
+            /**
+             * Format: int64
+             * @description Chats that the available members can hold
+             */
+            slots: number;
+            /** @enum {string} */
+            state: "open" | "busy" | "closed";
+            /** Format: int64 */
+            targetSeconds: number;
+            /**
+             * Format: int64
+             * @description Chats of today
+             */
+            today: number;
+            /** Format: int64 */
+            waiting: number;
+        };
+        FloorMember: {
+            /** @enum {string} */
+            awayWhy?: "passes";
+            backup: boolean;
+            /** Format: int64 */
+            capacity: number;
+            id: string;
+            /** Format: int64 */
+            load: number;
+            name: string;
+            /** Format: int64 */
+            offered: number;
+            /** @enum {string} */
+            state: "available" | "away" | "offline";
+        };
+        FloorMoved: {
+            /** @enum {string} */
+            type: "floor";
+        };
+        FloorView: {
+            departments: components["schemas"]["FloorDepartment"][];
+            /** Format: date-time */
+            now: string;
+        };
+        "Hand-onRequest": {
+            departmentId?: string;
+            /** @description For who takes it; the visitor never sees it */
+            note?: string;
+            operatorId?: string;
+        };
+        HoursSettings: {
+            exceptions: components["schemas"]["ExceptionSettings"][];
+            /** @description Empty for new ones */
+            id?: string;
+            name: string;
+            /** @description How they stand now */
+            status?: components["schemas"]["HoursStatus"];
+            /** @description Names of departments */
+            usedBy?: string[];
+            /** Format: int64 */
+            version: number;
+            weekly: components["schemas"]["WeeklySettings"][];
+            /** @description An IANA time zone, like Europe/Copenhagen */
+            zone: string;
+        };
+        HoursStatus: {
+            holiday?: string;
+            open: boolean;
+            /**
+             * Format: date-time
+             * @description When that changes
+             */
+            until?: string;
+            /** @description In the schedule's own zone, like: opens Monday 08:00 */
+            words: string;
+        };
+        "Import-hoursRequest": {
+            calendar: string;
+        };
+        ImportedHours: {
+            hours: components["schemas"]["HoursSettings"];
+            /** @description What could not be read, one sentence each */
+            leftOut: string[];
+        };
         MarkView: {
             /** Format: int64 */
             delivered: number;
             /** Format: int64 */
             seen: number;
+        };
+        MemberSettings: {
+            backup: boolean;
+            operatorId: string;
         };
         Message: {
             /** @description Made by the sender; sending again under the same id changes nothing */
@@ -356,18 +913,76 @@ export interface components {
         OperatorView: {
             /** @description The operator's own word, also while offline */
             available: boolean;
+            /**
+             * @description Why Stoop set them away
+             * @enum {string}
+             */
+            awayWhy?: "passes";
+            /**
+             * Format: int64
+             * @description Chats at once; 0 for who is in no department
+             */
+            capacity: number;
+            /** @description Ids */
+            departments: string[];
             email: string;
             id: string;
+            /**
+             * Format: int64
+             * @description Chats in hand, wrap-ups included
+             */
+            load: number;
             name: string;
+            /**
+             * Format: int64
+             * @description Chats on offer right now
+             */
+            offered: number;
             /** @enum {string} */
             role: "operator" | "lead" | "admin";
             /** @enum {string} */
             state: "available" | "away" | "offline";
         };
+        OptionView: {
+            label: string;
+            value: string;
+        };
+        PersonSettings: {
+            /** @description May log in */
+            active: boolean;
+            /**
+             * Format: int64
+             * @description Chats at once; 0 for the department's number
+             */
+            capacity: number;
+            departments: components["schemas"]["PlaceSettings"][];
+            email: string;
+            /** @description Empty for somebody new */
+            id?: string;
+            languages: string[];
+            /** Format: int64 */
+            load: number;
+            name: string;
+            /** @description Sets a new one; needed for somebody new */
+            password?: string;
+            /**
+             * Format: int64
+             * @description Of capacity, for new people
+             */
+            percent: number;
+            /** @enum {string} */
+            role: "operator" | "lead" | "admin";
+            /** @enum {string} */
+            state?: "available" | "away" | "offline";
+        };
         PlaceChanged: {
             place: components["schemas"]["PlaceView"];
             /** @enum {string} */
             type: "place";
+        };
+        PlaceSettings: {
+            backup: boolean;
+            departmentId: string;
         };
         PlaceView: {
             /** @description Whether the visitor has the site open */
@@ -386,13 +1001,30 @@ export interface components {
             visitorId: string;
         };
         Problem: {
+            /**
+             * Format: int64
+             * @description For over-capacity
+             */
+            capacity?: number;
             /** @description Name of the problem, stable for programs */
             code: string;
             detail: string;
+            /** @description For bad-fields: what is wrong at each field */
+            fields?: components["schemas"]["Wrong"][];
             /** Format: int64 */
             length?: number;
             /** Format: int64 */
             limit?: number;
+            /**
+             * Format: int64
+             * @description For over-capacity
+             */
+            load?: number;
+            /**
+             * Format: date-time
+             * @description For closed: when the hours open next
+             */
+            opensAt?: string;
             /** @description For chat-taken: who has the chat */
             ownerId?: string;
             /** @description For bad-request: what is wrong, field by field */
@@ -405,6 +1037,36 @@ export interface components {
             /** @description Always about:blank; Code tells problems apart */
             type: string;
         };
+        "Put-backRequest": {
+            note?: string;
+        };
+        ReasonView: {
+            code: string;
+            values?: {
+                [key: string]: string;
+            };
+        };
+        Refresh: {
+            /** @enum {string} */
+            type: "refresh";
+        };
+        Rule: {
+            accountOwner?: boolean;
+            conditions: components["schemas"]["Condition"][];
+            department?: string;
+            id: string;
+            match: string;
+            name: string;
+            on: boolean;
+            operator?: string;
+            /** Format: int64 */
+            priority?: number;
+        };
+        RuleList: {
+            rules: components["schemas"]["Rule"][];
+            /** @description As it was read: saving refuses to overwrite a colleague's change */
+            version: string;
+        };
         Said: {
             event: components["schemas"]["EventView"];
         };
@@ -416,16 +1078,20 @@ export interface components {
         "Set-availabilityRequest": {
             available: boolean;
         };
+        SetAway: {
+            /** Format: int64 */
+            passes: number;
+            /** @enum {string} */
+            type: "set-away";
+        };
+        SpanSettings: {
+            from: string;
+            to: string;
+        };
         TeamChanged: {
             operators: components["schemas"]["OperatorView"][];
             /** @enum {string} */
             type: "team";
-        };
-        TeamIn: {
-            /** @description First names of the available operators */
-            in: string[];
-            /** @enum {string} */
-            type: "in";
         };
         TranscriptHit: {
             chat: components["schemas"]["ChatView"];
@@ -446,6 +1112,38 @@ export interface components {
              */
             total: number;
         };
+        Trial: {
+            /**
+             * Format: date-time
+             * @description When it comes; now if left out
+             */
+            at?: string;
+            /** @description Of a known contact, whose outside fields then count */
+            email?: string;
+            /** @description Any other field by its name, like country or form.topic */
+            facts?: {
+                [key: string]: string;
+            };
+            pageTitle?: string;
+            pageUrl: string;
+            /** @description The list as it stands on screen, saved or not */
+            rules: components["schemas"]["Rule"][];
+        };
+        TrialResult: {
+            departmentId: string;
+            departmentName: string;
+            /** @description Who would be handed the chat right now */
+            operatorName?: string;
+            /**
+             * @description What would happen to it right now
+             * @enum {string}
+             */
+            outcome: "assign" | "offer" | "pick" | "wait" | "closed";
+            /** Format: int64 */
+            priority: number;
+            reasons: components["schemas"]["ReasonView"][];
+            ruleId?: string;
+        };
         TypingShown: {
             chatId: string;
             name: string;
@@ -462,13 +1160,17 @@ export interface components {
         VisitorChatView: {
             byTeam: components["schemas"]["MarkView"];
             byVisitor: components["schemas"]["MarkView"];
+            /** @description Where answers go to */
+            email: string;
             /** Format: date-time */
             endedAt?: string;
             /** @enum {string} */
-            ending?: "answered" | "missed";
+            ending?: "answered" | "missed" | "message";
             id: string;
             /** Format: int64 */
             last: number;
+            /** @description Left to be answered later */
+            message: boolean;
             ownerName?: string;
             /** @enum {string} */
             phase: "waiting" | "active" | "ended";
@@ -476,19 +1178,74 @@ export interface components {
             startedAt: string;
             /** Format: int64 */
             unseen: number;
+            wait: components["schemas"]["WaitView"];
+        };
+        WaitMoved: {
+            chatId: string;
+            /** @enum {string} */
+            type: "wait";
+            wait: components["schemas"]["WaitView"];
+        };
+        WaitView: {
+            /**
+             * Format: int64
+             * @description How long it will still take, rounded up to half minutes
+             */
+            estimateSeconds: number;
+            /** @description Whether there is an estimate */
+            known: boolean;
+            /**
+             * Format: int64
+             * @description In the queue, from 1; 0 when not known yet
+             */
+            place: number;
+        };
+        WeeklySettings: {
+            /**
+             * Format: int64
+             * @description 0 is Sunday
+             */
+            day: number;
+            /** @description hh:mm */
+            from: string;
+            /** @description hh:mm; not after from means on the next day */
+            to: string;
+        };
+        WidgetState: {
+            /** @description First names of the operators who can answer now */
+            in: string[];
+            /**
+             * Format: date-time
+             * @description When the hours open next, if they are closed
+             */
+            opensAt?: string;
+            /** @enum {string} */
+            state: "open" | "busy" | "closed";
+            /** @enum {string} */
+            type: "state";
         };
         WidgetView: {
             colour: string;
             /** @enum {string} */
             corner: "left" | "right";
-            /** @description First names of the available operators */
-            in: string[];
+            /** @description What is asked before a chat */
+            form: components["schemas"]["FieldView"][];
             key: string;
             /** Format: int64 */
             messageLimit: number;
+            now: components["schemas"]["WidgetState"];
             /** @description Text colour with enough contrast on the colour */
             onColour: string;
+            /**
+             * @description What a message needs
+             * @enum {string}
+             */
+            reachBy: "email" | "phone" | "either";
             title: string;
+        };
+        Wrong: {
+            field: string;
+            words: string;
         };
     };
     responses: never;
@@ -586,6 +1343,178 @@ export interface operations {
             };
         };
     };
+    "add-colleague": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                operator: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChatView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "remove-colleague": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                operator: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChatView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     end: {
         parameters: {
             query?: never;
@@ -596,6 +1525,267 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChatView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "hand-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Hand-onRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChatView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Put-backRequest"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -762,6 +1952,94 @@ export interface operations {
     };
     take: {
         parameters: {
+            query?: {
+                /** @description Take it though it is more than I should hold */
+                anyway?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChatView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "take-back": {
+        parameters: {
             query?: never;
             header?: never;
             path: {
@@ -779,6 +2057,89 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ChatView"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "wrap-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -944,6 +2305,89 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Figures"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    floor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FloorView"];
                 };
             };
             /** @description Unauthorized */
@@ -1283,6 +2727,1200 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    departments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DepartmentSettings"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-department": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DepartmentSettings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DepartmentSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "remove-department": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoursSettings"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoursSettings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoursSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "check-hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoursSettings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoursStatus"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "import-hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Import-hoursRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedHours"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "remove-hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "export-hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonSettings"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonSettings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleList"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleList"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleList"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "try-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trial"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialResult"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -26,6 +26,31 @@ export function dayAndTime(at: string | number): string {
   return dayHour.format(new Date(at));
 }
 
+const hourOnly = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
+const weekdayHour = new Intl.DateTimeFormat("en-GB", { weekday: "long", hour: "2-digit", minute: "2-digit" });
+const dateHour = new Intl.DateTimeFormat("en-GB", {
+  weekday: "long",
+  day: "numeric",
+  month: "long",
+  hour: "2-digit",
+  minute: "2-digit",
+});
+
+/** Names a time to come the way people do: the hour today, the weekday within a week, else the date. */
+export function whenNext(at: string, now: number): string {
+  const time = new Date(at);
+  if (time.toDateString() === new Date(now).toDateString()) return `at ${hourOnly.format(time)}`;
+  const near = time.getTime() - now < 6.5 * 24 * 3600 * 1000;
+  return (near ? weekdayHour : dateHour).format(time).replace(",", "");
+}
+
+/** Names a wait in words that promise no more than anybody can keep. */
+export function aboutMinutes(seconds: number): string {
+  if (seconds <= 60) return "about a minute";
+  if (seconds > 60 * 60) return "more than an hour";
+  return `about ${Math.ceil(seconds / 60)} minutes`;
+}
+
 /** Counts characters as people and the server do, not as UTF-16 units. */
 export function characters(text: string): number {
   let n = 0;
@@ -45,11 +70,18 @@ export function initials(name: string): string {
   return letters.join("").toUpperCase() || "?";
 }
 
-/** Says who of the team is in, for visitors. */
-export function whoIsIn(names: readonly string[]): string {
-  const [first, ...others] = names;
-  if (!first) return "Nobody is in right now";
-  if (others.length === 0) return `${first} is in`;
-  if (others.length === 1) return `${first} and ${others[0]} are in`;
-  return `${first} and ${others.length} others are in`;
+/** Says how the team stands, for visitors: who is in, or when somebody is. */
+export function teamNow(now: { state: string; in: readonly string[]; opensAt?: string }, at: number): string {
+  if (now.state === "closed")
+    return now.opensAt ? `Closed, back ${whenNext(now.opensAt, at)}` : "Nobody is in right now";
+  const [first, ...others] = now.in;
+  const who = !first
+    ? "The team"
+    : others.length === 0
+      ? first
+      : others.length === 1
+        ? `${first} and ${others[0]}`
+        : `${first} and ${others.length} others`;
+  const are = first && others.length === 0 ? "is" : "are";
+  return now.state === "busy" ? `${who} ${are} in, all busy` : `${who} ${are} in`;
 }

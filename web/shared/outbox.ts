@@ -14,7 +14,7 @@ export interface Unsent {
   /** What the server will never take as it is; absent while it is being sent. */
   problem?: Problem;
   /** Whatever else the first message carries. */
-  extra?: Record<string, string>;
+  extra?: Record<string, unknown>;
 }
 
 const longestPause = 8000;
@@ -47,7 +47,7 @@ export class Outbox {
     return this.messages.filter((m) => m.chatId === chatId);
   }
 
-  add(chatId: string, text: string, extra?: Record<string, string>): Unsent {
+  add(chatId: string, text: string, extra?: Record<string, unknown>): Unsent {
     // Two messages of the same millisecond must keep their order over a reload.
     const at = Math.max(Date.now(), (this.messages.at(-1)?.at ?? 0) + 1);
     const message: Unsent = { clientId: uuid(), chatId, text, at };

@@ -17,6 +17,20 @@ export type TranscriptHit = Schemas["TranscriptHit"];
 export type Admission = Schemas["Admission"];
 export type Opened = Schemas["Opened"];
 export type Problem = Schemas["Problem"];
+export type FieldView = Schemas["FieldView"];
+export type WidgetState = Schemas["WidgetState"];
+export type WaitView = Schemas["WaitView"];
+export type ReasonView = Schemas["ReasonView"];
+export type DepartmentView = Schemas["DepartmentView"];
+export type DepartmentSettings = Schemas["DepartmentSettings"];
+export type HoursSettings = Schemas["HoursSettings"];
+export type PersonSettings = Schemas["PersonSettings"];
+export type Rule = Schemas["Rule"];
+export type Condition = Schemas["Condition"];
+export type RuleList = Schemas["RuleList"];
+export type TrialResult = Schemas["TrialResult"];
+export type FloorView = Schemas["FloorView"];
+export type FloorDepartment = Schemas["FloorDepartment"];
 
 /** What the team's live connection brings. */
 export type TeamMessage =
@@ -24,7 +38,11 @@ export type TeamMessage =
   | Schemas["ChatGone"]
   | Schemas["DraftShown"]
   | Schemas["PlaceChanged"]
-  | Schemas["TeamChanged"];
+  | Schemas["TeamChanged"]
+  | Schemas["Refresh"]
+  | Schemas["FloorMoved"]
+  | Schemas["SetAway"];
 
 /** What a visitor's live connection brings. */
-export type VisitorMessage = Schemas["VisitorChatMoved"] | Schemas["TypingShown"] | Schemas["TeamIn"];
+export type VisitorMessage =
+  Schemas["VisitorChatMoved"] | Schemas["TypingShown"] | Schemas["WidgetState"] | Schemas["WaitMoved"];

@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 
-import { characters, clock, initials, whoIsIn } from "./format";
+import { aboutMinutes, characters, clock, initials, teamNow } from "./format";
 import { pieces } from "./words";
 
 const links = (text: string) =>
@@ -53,7 +53,21 @@ it("shows clocks, initials and who is in", () => {
   expect(initials("Maren Holt")).toBe("MH");
   expect(initials("Ærø")).toBe("Æ");
   expect(initials("")).toBe("?");
-  expect(whoIsIn([])).toBe("Nobody is in right now");
-  expect(whoIsIn(["Maren", "Idris"])).toBe("Maren and Idris are in");
-  expect(whoIsIn(["Maren", "Idris", "Tove"])).toBe("Maren and 2 others are in");
+  const at = Date.parse("2026-09-17T13:33:00Z");
+  expect(teamNow({ state: "closed", in: [] }, at)).toBe("Nobody is in right now");
+  expect(teamNow({ state: "closed", in: [], opensAt: "2026-09-21T06:00:00Z" }, at)).toMatch(
+    /^Closed, back Monday/,
+  );
+  expect(teamNow({ state: "open", in: ["Maren"] }, at)).toBe("Maren is in");
+  expect(teamNow({ state: "open", in: ["Maren", "Idris"] }, at)).toBe("Maren and Idris are in");
+  expect(teamNow({ state: "busy", in: ["Maren", "Idris", "Tove"] }, at)).toBe(
+    "Maren and 2 others are in, all busy",
+  );
+});
+
+it("promises no more about a wait than anybody can keep", () => {
+  expect(aboutMinutes(30)).toBe("about a minute");
+  expect(aboutMinutes(90)).toBe("about 2 minutes");
+  expect(aboutMinutes(3600)).toBe("about 60 minutes");
+  expect(aboutMinutes(3601)).toBe("more than an hour");
 });

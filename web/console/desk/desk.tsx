@@ -45,8 +45,13 @@ export function DeskPage() {
       if (!event.altKey || event.ctrlKey || event.metaKey) return;
       if (event.code === "KeyN") {
         event.preventDefault();
-        const next = store.waiting()[0];
+        const next = store.waiting().find((c) => !c.offeredTo);
         if (next) void store.take(next.id);
+      }
+      if (event.code === "KeyY") {
+        event.preventDefault();
+        const offer = store.offers()[0];
+        if (offer) void store.take(offer.id);
       }
       const digit = /^Digit([1-9])$/.exec(event.code)?.[1];
       const lane = digit

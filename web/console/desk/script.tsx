@@ -1,12 +1,13 @@
 import type { ReactNode } from "react";
 
-import { clock, firstName, timeOfDay } from "../../shared/format";
+import { firstName, timeOfDay } from "../../shared/format";
 import { receiptOf, type Log, type Receipt } from "../../shared/log";
 import type { Unsent } from "../../shared/outbox";
 import { usePinned } from "../../shared/pinned";
 import type { ChatView, EventView } from "../../shared/types";
 import { Words } from "../../shared/words";
 import { Icons } from "../icons";
+import { endedWords, happenedWords } from "./happened";
 
 interface Props {
   chat: ChatView;
@@ -145,27 +146,43 @@ function Line({ event, chat, meId, receipt, mark }: LineProps) {
           </span>
         </p>
       );
-    case "taken":
+    case "handed-on":
+    case "put-back":
       return (
-        <p className="event">
-          <Icons.Check />
-          <span>
-            {mine ? "You" : event.name} took this chat after{" "}
-            {clock(Date.parse(event.at) - Date.parse(chat.startedAt))}
-          </span>
-        </p>
+        <div className={event.text ? "team-note" : ""}>
+          <Happened event={event} chat={chat} meId={meId} />
+          {event.text ? (
+            <p className="note-words" dir="auto">
+              <b>Note to team</b> {event.text}
+            </p>
+          ) : null}
+        </div>
       );
     case "ended":
       return (
         <p className="event">
           <Icons.Door />
           <span>
-            {event.side === "visitor" ? <bdi>{firstName(event.name)}</bdi> : mine ? "You" : event.name} ended
-            the chat, {timeOfDay(event.at)}
+            {endedWords(event, mine)}, {timeOfDay(event.at)}
           </span>
         </p>
       );
     default:
-      return null; // receipts stand beside the words
+      return <Happened event={event} chat={chat} meId={meId} />;
   }
+}
+
+/** One line about what happened besides words; nothing for what stands elsewhere. */
+function Happened({ event, chat, meId }: { event: EventView; chat: ChatView; meId: string }) {
+  const happened = happenedWords(event, chat, meId);
+  if (!happened) return null;
+  const Icon = Icons[happened.icon];
+  return (
+    <p className="event">
+      <Icon />
+      <span>
+        {happened.words}, {timeOfDay(event.at)}
+      </span>
+    </p>
+  );
 }

@@ -16,6 +16,10 @@ const operator = (id: string, name: string): OperatorView => ({
   role: "operator",
   state: "available",
   available: true,
+  load: 0,
+  offered: 0,
+  capacity: 4,
+  departments: ["help"],
 });
 const maren = operator("maren", "Maren Holt");
 const idris = operator("idris", "Idris Vane");
@@ -39,6 +43,13 @@ const chat = (id: string, change: Partial<ChatView> = {}): ChatView => ({
   byTeam: { delivered: 0, seen: 0 },
   messageLimit: 2000,
   widgetName: "Kelpwick Ferries",
+  departmentId: "help",
+  departmentName: "Travel help",
+  priority: 0,
+  message: false,
+  arrived: "2026-09-17T13:33:00Z",
+  since: "2026-09-17T13:33:00Z",
+  handOns: 0,
   ...change,
 });
 
@@ -66,7 +77,14 @@ const place = (visitorId: string, change: Partial<PlaceView> = {}): PlaceView =>
 
 /** The server's HTTP side: answers by path. */
 class FakeServer {
-  desk: Desk = { now: "2026-09-17T13:33:00Z", me: maren, chats: [], places: [], operators: [maren, idris] };
+  desk: Desk = {
+    now: "2026-09-17T13:33:00Z",
+    me: maren,
+    chats: [],
+    places: [],
+    operators: [maren, idris],
+    departments: [{ id: "help", name: "Travel help", open: true, mine: true, handOut: "pick" }],
+  };
   answers = new Map<string, { status: number; body: unknown }>();
   asked: string[] = [];
 
@@ -110,10 +128,17 @@ describe("the Desk", () => {
   });
 
   it("shows who waits in the order in which they came", async () => {
-    server.desk.chats = [chat("late", { startedAt: "2026-09-17T13:35:00Z" }), chat("early")];
+    server.desk.chats = [
+      chat("late", { startedAt: "2026-09-17T13:35:00Z", arrived: "2026-09-17T13:35:00Z" }),
+      chat("early"),
+    ];
     const { store, live } = await open(server);
     expect(waiting(store)).toEqual(["early", "late"]);
-    live.arrives({ type: "chat", chat: chat("later", { startedAt: "2026-09-17T13:36:00Z" }), events: [] });
+    live.arrives({
+      type: "chat",
+      chat: chat("later", { startedAt: "2026-09-17T13:36:00Z", arrived: "2026-09-17T13:36:00Z" }),
+      events: [],
+    });
     expect(waiting(store)).toEqual(["early", "late", "later"]);
   });
 
@@ -157,7 +182,7 @@ describe("the Desk", () => {
       retry: false,
       ownerId: "idris",
     };
-    server.answers.set("/api/chats/wren/take", { status: 409, body: problem });
+    server.answers.set("/api/chats/wren/take?anyway=false", { status: 409, body: problem });
     const { store, words } = await open(server);
     await store.take("wren");
     expect(words).toEqual(["Idris Vane took this chat a moment before you."]);

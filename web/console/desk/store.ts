@@ -6,6 +6,7 @@ import { LostError, ProblemError, wordsFor } from "../../shared/problem";
 import { keepInFront } from "../../shared/storage";
 import type {
   ChatView,
+  DepartmentView,
   Desk,
   EventView,
   OperatorView,
@@ -31,6 +32,7 @@ export interface DeskState {
   chats: ReadonlyMap<string, ChatView>;
   places: ReadonlyMap<string, PlaceView>;
   operators: OperatorView[];
+  departments: DepartmentView[];
   logs: ReadonlyMap<string, Log>;
   drafts: ReadonlyMap<string, Draft>;
   unsent: ReadonlyMap<string, Unsent[]>;
@@ -40,6 +42,12 @@ export interface DeskState {
   focused: string;
   /** Chats that the operator is taking right now. */
   taking: ReadonlySet<string>;
+  /** A chat that would be more than I should hold, until I say whether I mean it. */
+  tooMany: { chatId: string; load: number; capacity: number } | undefined;
+  /** After how many offers let by Stoop set me away, until I have read it. */
+  setAwayAfter: number;
+  /** Counts up whenever queues or loads move. */
+  floorMoves: number;
 }
 
 const typingEvery = 2500;
@@ -75,12 +83,16 @@ export class DeskStore {
       chats: new Map(),
       places: new Map(),
       operators: [],
+      departments: [],
       logs: new Map(),
       drafts: new Map(),
       unsent: new Map(),
       refills: new Map(),
       focused: "",
       taking: new Set(),
+      tooMany: undefined,
+      setAwayAfter: 0,
+      floorMoves: 0,
     };
     this.outbox = new Outbox(
       `stoop.desk.${me.id}.unsent.`,
@@ -133,24 +145,82 @@ export class DeskStore {
 
   async setAvailable(available: boolean): Promise<void> {
     const me = await ask(api.PUT("/api/me/availability", { body: { available } }));
-    this.set({ me: { ...this.state.me, available: me.available } });
+    this.set({ me: { ...this.state.me, available: me.available }, setAwayAfter: 0 });
   }
 
-  /** Takes a waiting chat and opens its lane. Says so when a colleague was faster. */
-  async take(id: string): Promise<void> {
+  /** Takes a chat and opens its lane. Says so when a colleague was faster; asks when it is too many. */
+  async take(id: string, anyway = false): Promise<void> {
     if (this.state.taking.has(id)) return;
-    this.set({ taking: new Set(this.state.taking).add(id) });
+    this.set({ taking: new Set(this.state.taking).add(id), tooMany: undefined });
     try {
-      const chat = await ask(api.POST("/api/chats/{id}/take", { params: { path: { id } } }));
+      const chat = await ask(
+        api.POST("/api/chats/{id}/take", { params: { path: { id }, query: { anyway } } }),
+      );
       this.put(chat);
       this.focus(id);
     } catch (error) {
-      this.refused(id, error);
+      if (error instanceof ProblemError && error.problem.code === "over-capacity") {
+        const { load = 0, capacity = 0 } = error.problem;
+        this.set({ tooMany: { chatId: id, load, capacity } });
+      } else {
+        this.refused(id, error);
+      }
     } finally {
       const taking = new Set(this.state.taking);
       taking.delete(id);
       this.set({ taking });
     }
+  }
+
+  /** Leaves a chat that would be too many where it is. */
+  leaveIt(): void {
+    this.set({ tooMany: undefined });
+  }
+
+  /** Takes note that I have read why I am away. */
+  readAway(): void {
+    this.set({ setAwayAfter: 0 });
+  }
+
+  /** Lets an offer go by. */
+  async pass(id: string): Promise<void> {
+    try {
+      await ask(api.POST("/api/chats/{id}/pass", { params: { path: { id } } }));
+    } catch (error) {
+      if (!(error instanceof ProblemError && error.problem.code === "no-offer")) this.say(wordsFor(error));
+    }
+  }
+
+  /** Offers a chat to a colleague or a department. */
+  async handOn(id: string, to: { operatorId?: string; departmentId?: string; note: string }): Promise<void> {
+    this.put(await ask(api.POST("/api/chats/{id}/hand-on", { params: { path: { id } }, body: to })));
+  }
+
+  /** Withdraws what I have begun to hand on. */
+  async takeBack(id: string): Promise<void> {
+    this.put(await ask(api.POST("/api/chats/{id}/take-back", { params: { path: { id } } })));
+  }
+
+  /** Returns a chat to its queue. */
+  async putBack(id: string, note: string): Promise<void> {
+    const chat = await ask(
+      api.POST("/api/chats/{id}/put-back", { params: { path: { id } }, body: { note } }),
+    );
+    this.put(chat);
+    this.lanes.close(id);
+  }
+
+  /** Lets a colleague speak in a chat beside me. */
+  async addColleague(id: string, operator: string): Promise<void> {
+    this.put(
+      await ask(api.PUT("/api/chats/{id}/colleagues/{operator}", { params: { path: { id, operator } } })),
+    );
+  }
+
+  /** Takes a colleague, or myself, out of a chat again. */
+  async removeColleague(id: string, operator: string): Promise<void> {
+    await ask(api.DELETE("/api/chats/{id}/colleagues/{operator}", { params: { path: { id, operator } } }));
+    if (operator === this.state.me.id) this.close(id);
   }
 
   /** Brings a chat into a lane and makes it the one in use. */
@@ -161,6 +231,11 @@ export class DeskStore {
     this.mark(id);
   }
 
+  /** Reads a chat that is not mine yet, for what was noted in it. */
+  look(id: string): void {
+    if (!this.state.logs.has(id)) void this.fetch(id);
+  }
+
   /** Takes note of which lane is in use, without moving the keyboard. */
   use(id: string): void {
     if (this.state.focused !== id) this.set({ focused: id });
@@ -169,6 +244,13 @@ export class DeskStore {
 
   /** Takes an ended chat off the Desk. */
   close(id: string): void {
+    const chat = this.state.chats.get(id);
+    if (chat?.phase === "ended" && chat.wrapUntil && chat.ownerId === this.state.me.id) {
+      // The wrap-up is done: there is room for the next chat.
+      ask(api.POST("/api/chats/{id}/wrap-up", { params: { path: { id } } })).catch((error: unknown) =>
+        this.say(wordsFor(error)),
+      );
+    }
     this.lanes.close(id);
     const chats = new Map(this.state.chats);
     const logs = new Map(this.state.logs);
@@ -207,19 +289,49 @@ export class DeskStore {
     this.live.call("typing", { chatId: id, typing }).catch(() => undefined); // shown again with the next key
   }
 
+  /** Reports whether a chat is with me: mine, or one to which a colleague added me. */
+  isMine(chat: ChatView): boolean {
+    const { me } = this.state;
+    return chat.ownerId === me.id || (chat.phase === "active" && (chat.guests ?? []).includes(me.id));
+  }
+
   /** My chats in the order of their lane numbers, with those just ended. */
   mine(): ChatView[] {
-    const { chats, me } = this.state;
-    return [...chats.values()]
-      .filter((c) => c.ownerId === me.id)
+    return [...this.state.chats.values()]
+      .filter((c) => this.isMine(c))
       .sort((a, b) => this.lanes.numberOf(a.id) - this.lanes.numberOf(b.id));
   }
 
-  /** What waits, in the order in which it came. */
+  /** What is offered to me, the most urgent first. */
+  offers(): ChatView[] {
+    const { chats, me } = this.state;
+    return [...chats.values()]
+      .filter((c) => c.offeredTo === me.id || c.handingTo === me.id)
+      .sort((a, b) => untilOf(a) - untilOf(b));
+  }
+
+  /** What waits for my departments, in the order of the queue. */
   waiting(): ChatView[] {
+    const { chats, me } = this.state;
+    return [...chats.values()]
+      .filter((c) => seeks(c) && !this.isMine(c) && c.offeredTo !== me.id && this.concernsMe(c))
+      .sort((a, b) => b.priority - a.priority || Date.parse(a.arrived) - Date.parse(b.arrived));
+  }
+
+  /** Messages left to be answered, of my departments that are open. */
+  messages(): ChatView[] {
+    const open = new Set(this.state.departments.filter((d) => d.open).map((d) => d.id));
     return [...this.state.chats.values()]
-      .filter((c) => c.phase === "waiting")
-      .sort((a, b) => Date.parse(a.startedAt) - Date.parse(b.startedAt));
+      .filter((c) => c.phase === "waiting" && c.message && open.has(c.departmentId) && this.concernsMe(c))
+      .sort((a, b) => Date.parse(a.arrived) - Date.parse(b.arrived));
+  }
+
+  private concernsMe(chat: ChatView): boolean {
+    const { me } = this.state;
+    if (chat.offeredTo === me.id || chat.handingTo === me.id) return true;
+    if (me.departments.length === 0) return me.role !== "operator";
+    const places = [chat.handingDepartmentId ?? chat.departmentId, ...(chat.openTo ?? [])];
+    return places.some((id) => me.departments.includes(id));
   }
 
   private async up(): Promise<void> {
@@ -242,10 +354,11 @@ export class DeskStore {
       chats,
       places: new Map(desk.places.map((p) => [p.visitorId, p] as const)),
       operators: desk.operators,
+      departments: desk.departments,
       loaded: true,
     });
     for (const chat of chats.values()) {
-      if (chat.ownerId === desk.me.id) this.lanes.open(chat.id);
+      if (this.isMine(chat)) this.lanes.open(chat.id);
     }
     for (const id of this.lanes.list()) void this.fetch(id);
     if (!this.state.focused) this.set({ focused: this.lanes.list()[0] ?? "" });
@@ -267,7 +380,16 @@ export class DeskStore {
         this.moved(message.chat, message.events);
         return;
       case "gone":
-        if (message.ownerId !== this.state.me.id) this.drop(message.chatId);
+        this.gone(message);
+        return;
+      case "refresh":
+        void this.up();
+        return;
+      case "floor":
+        this.set({ floorMoves: this.state.floorMoves + 1 });
+        return;
+      case "set-away":
+        this.set({ setAwayAfter: message.passes });
         return;
       case "draft":
         this.set({
@@ -285,19 +407,24 @@ export class DeskStore {
   }
 
   private moved(chat: ChatView, events: EventView[]): void {
-    const mine = chat.ownerId === this.state.me.id;
-    const isNew = !this.state.chats.has(chat.id);
-    const atDesk = chat.phase === "waiting" || mine;
-    if (!atDesk) {
+    const before = this.state.chats.get(chat.id);
+    const isNew = !before;
+    const mine = this.isMine(chat);
+    const wasMine = before !== undefined && this.isMine(before);
+    if (wasMine && !mine && chat.phase !== "ended") {
+      // Handed on, put back, or left: the lane goes with it.
+      this.lanes.close(chat.id);
+      this.forgetLog(chat.id);
+    }
+    if (chat.phase !== "waiting" && !mine && !seeks(chat) && chat.handingTo !== this.state.me.id) {
       // Leads hear of all chats; the Desk shows their own.
-      this.drop(chat.id);
+      this.drop(chat.id, chat);
       return;
     }
     if (chat.phase === "ended" && isNew) return;
-    const wasMine = this.state.chats.get(chat.id)?.ownerId === this.state.me.id;
     this.put(chat);
     if (mine && !wasMine) {
-      // Taken in another tab, or here a moment ago.
+      // Taken in another tab, assigned, or here a moment ago.
       this.lanes.open(chat.id);
       void this.fetch(chat.id);
     }
@@ -308,9 +435,41 @@ export class DeskStore {
       drafts.delete(chat.id);
       this.set({ drafts });
     }
-    if (isNew && chat.phase === "waiting") this.notices.arrived(chat, this.state.me.available);
-    else if (spoken && mine) this.notices.spoke(chat, spoken, this.looksAt(chat.id));
+    this.announce(chat, before, events, spoken);
     this.mark(chat.id);
+  }
+
+  /** Makes heard what concerns me, and says when something came back. */
+  private announce(
+    chat: ChatView,
+    before: ChatView | undefined,
+    events: EventView[],
+    spoken: EventView | undefined,
+  ): void {
+    const { me } = this.state;
+    const mine = this.isMine(chat);
+    const offered = chat.offeredTo === me.id && before?.offeredTo !== me.id;
+    const handed = chat.handingTo === me.id && before?.handingTo !== me.id;
+    const assigned = mine && !(before && this.isMine(before)) && events.some((e) => e.how === "assigned");
+    const picks = this.state.departments.find((d) => d.id === chat.departmentId)?.handOut === "pick";
+    const arrived =
+      chat.phase === "waiting" &&
+      !chat.message &&
+      this.concernsMe(chat) &&
+      picks &&
+      before?.phase !== "waiting";
+    if (offered || handed || assigned || arrived) this.notices.arrived(chat, me.available || handed);
+    else if (spoken && mine) this.notices.spoke(chat, spoken, this.looksAt(chat.id));
+    const back = events.find((e) => e.kind === "returned" && chat.ownerId === me.id);
+    if (back && back.why !== "taken-back") {
+      const name = chat.name || "The visitor";
+      const who = before?.handingToName ?? "Nobody";
+      this.say(
+        back.why === "declined"
+          ? `${who} could not take ${name}. The chat is yours again.`
+          : `${who} did not answer. ${name} is yours again.`,
+      );
+    }
   }
 
   /** Two messages about a visitor may overtake each other: the page heard of last is the true one. */
@@ -321,11 +480,37 @@ export class DeskStore {
     this.set({ places: new Map(this.state.places).set(got.visitorId, place) });
   }
 
-  private drop(id: string): void {
-    if (!this.state.chats.has(id) || this.state.chats.get(id)?.ownerId === this.state.me.id) return;
+  /** A chat went to somebody else, or back to its queue. */
+  private gone(message: Extract<TeamMessage, { type: "gone" }>): void {
+    const { me } = this.state;
+    const had = this.state.chats.get(message.chatId);
+    if (!had || message.ownerId === me.id) return;
+    if (had.ownerId === me.id && had.phase === "active" && message.phase !== "ended") {
+      if (message.ownerName)
+        this.say(`${message.ownerName} has the chat with ${had.name || "the visitor"} now.`);
+      this.drop(message.chatId, { ...had, ownerId: message.ownerId ?? "" });
+      return;
+    }
+    this.drop(message.chatId);
+  }
+
+  /** Takes a chat off the Desk that is not mine; what it is now may be given. */
+  private drop(id: string, now?: ChatView): void {
+    const had = this.state.chats.get(id);
+    if (!had || this.isMine(now ?? had)) return;
+    this.lanes.close(id);
     const chats = new Map(this.state.chats);
     chats.delete(id);
     this.set({ chats });
+  }
+
+  private forgetLog(id: string): void {
+    const logs = new Map(this.state.logs);
+    logs.delete(id);
+    this.set({
+      logs,
+      focused: this.state.focused === id ? (this.lanes.list()[0] ?? "") : this.state.focused,
+    });
   }
 
   private refused(id: string, error: unknown): void {
@@ -338,6 +523,11 @@ export class DeskStore {
     if (error instanceof ProblemError && error.problem.code === "chat-ended") {
       this.drop(id);
       this.say("The visitor ended this chat before you took it.");
+      return;
+    }
+    if (error instanceof ProblemError && error.problem.code === "offered") {
+      const asked = this.state.operators.find((o) => o.id === error.problem.ownerId)?.name ?? "A colleague";
+      this.say(`${asked} is being asked right now. The chat comes back if they do not take it.`);
       return;
     }
     this.say(wordsFor(error));
@@ -374,7 +564,7 @@ export class DeskStore {
       if (error instanceof ProblemError && !error.problem.retry) this.lanes.close(id);
       return; // after a lost connection, the next one asks again
     }
-    if (script.chat.ownerId !== this.state.me.id) {
+    if (!this.isMine(script.chat) && script.chat.handingTo !== this.state.me.id) {
       this.lanes.close(id);
       return;
     }
@@ -421,9 +611,10 @@ export class DeskStore {
   }
 
   private tick(): void {
+    const waiting = [...this.offers(), ...this.waiting()];
     const unseen = this.mine().filter((c) => c.phase === "active" && !this.looksAt(c.id));
     this.notices.title(
-      this.waiting(),
+      waiting,
       unseen.reduce((n, c) => n + c.unseen, 0),
       this.now(),
     );
@@ -433,4 +624,16 @@ export class DeskStore {
     this.state = { ...this.state, ...change };
     for (const listener of this.listeners) listener();
   }
+}
+
+/** Reports whether a chat looks for somebody in a department. */
+function seeks(chat: ChatView): boolean {
+  return (
+    (chat.phase === "waiting" && !chat.message) ||
+    (chat.phase === "active" && chat.handingDepartmentId !== undefined)
+  );
+}
+
+function untilOf(chat: ChatView): number {
+  return Date.parse(chat.offeredUntil ?? chat.handingUntil ?? chat.since);
 }

@@ -2,16 +2,17 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { api, ask } from "../../shared/api";
 import { clock } from "../../shared/format";
-import { useDesk, useNow } from "../desk/provider";
+import { useDesk, useDeskStore, useNow } from "../desk/provider";
 import { Icons } from "../icons";
 import { soundIsBlocked } from "../notices/sounds";
 
 /** The strip at the foot: figures of the whole team, all of them counted. */
 export function StatusStrip() {
   const { chats, operators, connection } = useDesk();
+  const store = useDeskStore();
   const now = useNow();
-  const waiting = [...chats.values()].filter((c) => c.phase === "waiting");
-  const longest = waiting.length > 0 ? now - Math.min(...waiting.map((c) => Date.parse(c.startedAt))) : 0;
+  const waiting = [...store.offers(), ...store.waiting()].filter((c) => c.phase === "waiting");
+  const longest = waiting.length > 0 ? now - Math.min(...waiting.map((c) => Date.parse(c.since))) : 0;
   const available = operators.filter((o) => o.state === "available").length;
   const mine = [...chats.values()].filter((c) => c.phase === "active").length;
   const figures = useQuery({

@@ -4,7 +4,7 @@ import IconButton from "@mui/material/IconButton";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { useSnackbar } from "notistack";
-import { useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 import { NavLink } from "react-router";
 
 import { api, ask } from "../../shared/api";
@@ -17,21 +17,26 @@ import { useMode, type Choice } from "../theme/mode";
 import { Brand } from "./brand";
 
 const pages = [
-  { path: "/desk", name: "Desk" },
-  { path: "/transcripts", name: "Transcripts" },
+  { path: "/desk", name: "Desk", admins: false },
+  { path: "/floor", name: "Floor", admins: false },
+  { path: "/transcripts", name: "Transcripts", admins: false },
+  { path: "/setup", name: "Setup", admins: true },
 ];
 
 /** The bar on top: pages, availability, and who is logged in. */
 export function TopBar() {
+  const { me } = useDesk();
   return (
     <header className="top">
       <Brand />
       <nav aria-label="Pages">
-        {pages.map((page) => (
-          <NavLink key={page.path} to={page.path}>
-            {page.name}
-          </NavLink>
-        ))}
+        {pages
+          .filter((page) => !page.admins || me.role === "admin")
+          .map((page) => (
+            <NavLink key={page.path} to={page.path}>
+              {page.name}
+            </NavLink>
+          ))}
       </nav>
       <div className="right">
         <Availability />
@@ -43,14 +48,22 @@ export function TopBar() {
 
 function Availability() {
   const store = useDeskStore();
-  const { me, chats } = useDesk();
+  const { me } = useDesk();
   const { enqueueSnackbar } = useSnackbar();
-  const load = [...chats.values()].filter((c) => c.phase === "active" && c.ownerId === me.id).length;
-  const toggle = () => {
-    store.setAvailable(!me.available).catch((error: unknown) => {
+  const toggle = useCallback(() => {
+    store.setAvailable(!store.state.me.available).catch((error: unknown) => {
       enqueueSnackbar(wordsFor(error), { variant: "error" });
     });
-  };
+  }, [store, enqueueSnackbar]);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (!event.altKey || event.ctrlKey || event.metaKey || event.code !== "KeyA") return;
+      event.preventDefault();
+      toggle();
+    };
+    addEventListener("keydown", onKey);
+    return () => removeEventListener("keydown", onKey);
+  }, [toggle]);
   return (
     <Button
       variant="outlined"
@@ -63,7 +76,10 @@ function Availability() {
     >
       {me.available ? <Icons.Check /> : <Icons.Pause />}
       {me.available ? "Available" : "Away"}
-      <span className="load clock">{load === 1 ? "1 chat" : `${load} chats`}</span>
+      <span className="load clock">
+        {me.capacity > 0 ? `${me.load} of ${me.capacity} chats` : "in no department"}
+      </span>
+      <span className="key">Alt A</span>
     </Button>
   );
 }

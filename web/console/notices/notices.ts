@@ -41,7 +41,7 @@ export class Notices {
 
   /** Puts into the tab's title what waits for me. */
   title(waiting: ChatView[], unseen: number, now: number): void {
-    const longest = waiting.length > 0 ? now - Math.min(...waiting.map((c) => Date.parse(c.startedAt))) : 0;
+    const longest = waiting.length > 0 ? now - Math.min(...waiting.map((c) => Date.parse(c.since))) : 0;
     const parts: string[] = [];
     if (waiting.length > 0) parts.push(`${waiting.length} waiting ${clock(longest)}`);
     if (unseen > 0) parts.push(`${unseen} new`);

@@ -5,6 +5,7 @@ import { api, ask } from "../../shared/api";
 import { clock, dayAndTime, timeOfDay } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
 import { useDesk } from "../desk/provider";
+import { whyHere } from "../desk/reasons";
 import { Script } from "../desk/script";
 import { MarkWords } from "./mark-words";
 
@@ -32,8 +33,14 @@ export function Reader({ id, words }: { id: string; words: string }) {
     { name: "First reply", value: since(chat.repliedAt) },
     { name: "Lasted", value: since(chat.endedAt) },
     { name: "Operator", value: chat.ownerName ?? "nobody" },
-    { name: "Ended", value: chat.ending === "missed" ? "missed" : "answered" },
+    { name: "Department", value: chat.departmentName || "none" },
+    {
+      name: "Changed hands",
+      value: chat.handOns === 0 ? "never" : chat.handOns === 1 ? "once" : `${chat.handOns} times`,
+    },
+    { name: "Ended", value: chat.ending ?? "answered" },
   ];
+  const why = whyHere(events);
   return (
     <section className="reader" aria-label={`Transcript of ${chat.name || "a visitor"}`}>
       <header>
@@ -52,6 +59,11 @@ export function Reader({ id, words }: { id: string; words: string }) {
             </div>
           ))}
         </dl>
+        {why.length > 0 ? (
+          <p className="why">
+            <b>Why here</b> {why.join(" ")}
+          </p>
+        ) : null}
       </header>
       <Script
         chat={chat}

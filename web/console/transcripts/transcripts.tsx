@@ -142,7 +142,7 @@ function Hit({ hit, words }: { hit: TranscriptHit; words: string }) {
             </span>
           ) : (
             <span>
-              <Icons.Check /> answered
+              {chat.ending === "message" ? <Icons.Letter /> : <Icons.Check />} {chat.ending}
             </span>
           )}
         </span>

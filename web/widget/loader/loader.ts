@@ -9,7 +9,13 @@ interface Widget {
   colour: string;
   onColour: string;
   corner: "left" | "right";
+  now: State;
+}
+
+interface State {
+  state: string;
   in: string[];
+  opensAt?: string;
 }
 
 const script = document.currentScript as HTMLScriptElement;
@@ -117,16 +123,17 @@ function build(widget: Widget): void {
   let ready = false;
   let openedByHand = false;
 
-  function show(names: string[]): void {
+  function show({ state, in: names, opensAt }: State): void {
     const [first, ...others] = names;
     const many = others.length;
-    line.textContent = !first
-      ? "Write to us, we answer later"
-      : many === 0
-        ? `${first} is in`
-        : many === 1
-          ? `${first} and ${others[0]} are in`
-          : `${first} and ${many} others are in`;
+    const who =
+      many === 0 ? `${first} is in` : `${first} and ${many === 1 ? others[0] : `${many} others`} are in`;
+    line.textContent =
+      state === "closed"
+        ? `Leave a message${opensAt ? `, back ${new Date(opensAt).toLocaleString("en-GB", { weekday: "short", hour: "2-digit", minute: "2-digit" })}` : ""}`
+        : state === "busy"
+          ? `${who}, all busy`
+          : who;
   }
 
   function tell(message: object): void {
@@ -167,7 +174,7 @@ function build(widget: Widget): void {
       stoop?: number;
       kind?: string;
       count?: number;
-      in?: string[];
+      state?: State;
       open?: boolean;
     };
     if (data.stoop !== 1) return;
@@ -177,8 +184,8 @@ function build(widget: Widget): void {
       tell({ kind: "shown", shown: !frame.hidden, byHand: openedByHand });
     } else if (data.kind === "hide") {
       open(false);
-    } else if (data.kind === "in" && data.in) {
-      show(data.in);
+    } else if (data.kind === "state" && data.state) {
+      show(data.state);
     } else if (data.kind === "chat") {
       remember("chat", data.open ? "1" : "");
     } else if (data.kind === "unread") {
@@ -188,7 +195,8 @@ function build(widget: Widget): void {
     }
   });
 
-  show(widget.in);
+  show(widget.now);
+  follow(show);
   if (remember("open")) open(true, false);
   else if (remember("chat")) load();
 
@@ -201,8 +209,19 @@ function build(widget: Widget): void {
   setInterval(async () => {
     if (document.visibilityState === "hidden" && !remember("chat")) return;
     const fresh = await pulse();
-    if (fresh) show(fresh.in);
+    if (fresh) show(fresh.now);
   }, pulseEvery);
+}
+
+// Learns within a moment whether the team is there; a browser without event
+// streams learns it with its next pulse.
+function follow(show: (state: State) => void): void {
+  if (!window.EventSource) return;
+  const stream = new EventSource(`${origin}/live/page/${encodeURIComponent(key)}?cf_connect=%7B%7D`);
+  stream.onmessage = (event) => {
+    const data = JSON.parse(event.data).pub?.data;
+    if (data?.type === "state") show(data);
+  };
 }
 
 addEventListener("pagehide", () => {

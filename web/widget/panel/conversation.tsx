@@ -1,6 +1,6 @@
-import { Fragment, useEffect, useState } from "react";
+import { Fragment } from "react";
 
-import { clock, firstName, timeOfDay } from "../../shared/format";
+import { firstName, timeOfDay } from "../../shared/format";
 import { receiptOf } from "../../shared/log";
 import type { Unsent } from "../../shared/outbox";
 import { usePinned } from "../../shared/pinned";
@@ -8,6 +8,7 @@ import { Words } from "../../shared/words";
 import type { EventView } from "../../shared/types";
 import type { PanelState, PanelStore } from "./store";
 import { texts } from "./texts";
+import { Waiting } from "./waiting";
 
 /** The conversation in script style: who and when, then the words; the team's with a rule. */
 export function Conversation({ store, state }: { store: PanelStore; state: PanelState }) {
@@ -34,7 +35,7 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
               }
             />
           ) : null}
-          {event.kind === "taken" ? <p className="event">{texts.joined(firstName(event.name))}</p> : null}
+          {eventWords(event, log.events) ? <p className="event">{eventWords(event, log.events)}</p> : null}
         </Fragment>
       ))}
       {unsent
@@ -42,13 +43,44 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
         .map((m) => (
           <UnsentMessage key={m.clientId} message={m} onAnew={() => store.writeAnew(m.clientId)} />
         ))}
-      {chat?.phase === "waiting" ? <Waiting store={store} state={state} since={chat.startedAt} /> : null}
+      {chat?.message && chat.phase !== "ended" ? (
+        <p className="event">
+          {chat.phase === "waiting" ? texts.message.kept(chat.email) : texts.message.answered}
+        </p>
+      ) : null}
+      {chat?.phase === "waiting" && !chat.message ? (
+        <Waiting store={store} state={state} since={waitingSince(log.events, chat.startedAt)} />
+      ) : null}
       <p className="typing" aria-live="polite">
         {state.typing ? texts.typing(firstName(state.typing)) : ""}
       </p>
-      {ended ? <p className="event">{texts.ended(timeOfDay(ended.at))}</p> : null}
+      {ended ? (
+        <p className="event">
+          {ended.why === "visitor-gone" ? texts.missed : texts.ended(timeOfDay(ended.at))}
+        </p>
+      ) : null}
     </div>
   );
+}
+
+/** Says what happened, as far as it concerns the visitor. */
+function eventWords(event: EventView, log: EventView[]): string {
+  switch (event.kind) {
+    case "taken": {
+      const again = log.some((e) => e.kind === "taken" && e.number < event.number);
+      return (again ? texts.handedOn : texts.joined)(firstName(event.name));
+    }
+    case "put-back":
+      return texts.putBack;
+    case "joined":
+      return texts.colleague(firstName(event.to ?? ""));
+    case "left":
+      return texts.colleagueLeft(firstName(event.to ?? ""));
+    case "kept":
+      return event.side === "house" ? texts.closedMeanwhile : "";
+    default:
+      return "";
+  }
 }
 
 function Message({ event, receipt }: { event: EventView; receipt: string }) {
@@ -90,18 +122,7 @@ function UnsentMessage({ message, onAnew }: { message: Unsent; onAnew: () => voi
   );
 }
 
-function Waiting({ store, state, since }: { store: PanelStore; state: PanelState; since: string }) {
-  const [now, setNow] = useState(() => store.now());
-  useEffect(() => {
-    const timer = setInterval(() => setNow(store.now()), 1000);
-    return () => clearInterval(timer);
-  }, [store]);
-  return (
-    <div className="waiting">
-      <p>{(state.widget?.in.length ?? 0) > 0 ? texts.waiting : texts.waitingNobody}</p>
-      <p className="hint" aria-hidden="true">
-        {texts.waitingFor} <b>{clock(now - Date.parse(since))}</b>. {texts.stay}
-      </p>
-    </div>
-  );
+/** Since when the visitor waits: from the beginning, or since they were put back. */
+function waitingSince(log: EventView[], startedAt: string): string {
+  return log.findLast((e) => e.kind === "put-back")?.at ?? startedAt;
 }

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState, useSyncExternalStore, type CSSProperties } from "react";
 
-import { initials, whoIsIn } from "../../shared/format";
+import { initials, teamNow } from "../../shared/format";
 import { Composer } from "./composer";
 import { Conversation } from "./conversation";
 import { listenToHost, tellHost } from "./host";
@@ -58,7 +58,7 @@ export function Panel({ store }: { store: PanelStore }) {
   useEffect(() => tellHost({ kind: "unread", count: unread }), [unread]);
   useEffect(() => tellHost({ kind: "chat", open }), [open]);
   useEffect(() => {
-    if (widget) tellHost({ kind: "in", in: widget.in });
+    if (widget) tellHost({ kind: "state", state: widget.now });
   }, [widget]);
 
   const hide = () => tellHost({ kind: "hide" });
@@ -94,9 +94,11 @@ export function Panel({ store }: { store: PanelStore }) {
         ) : null}
         <div className="who">
           <h1>{owner && open ? owner : (widget?.title ?? "")}</h1>
-          <p>{!widget ? texts.connecting : owner && open ? widget.title : whoIsIn(widget.in)}</p>
+          <p>
+            {!widget ? texts.connecting : owner && open ? widget.title : teamNow(widget.now, store.now())}
+          </p>
         </div>
-        {open ? (
+        {open && !chat.message ? (
           <button className="head" onClick={() => setAsking(true)}>
             {texts.end}
           </button>
@@ -123,7 +125,12 @@ export function Panel({ store }: { store: PanelStore }) {
         </div>
       ) : null}
       {!widget ? null : form ? (
-        <StartForm store={store} state={state} />
+        <StartForm
+          key={`${state.refills} ${widget.now.state === "closed"}`}
+          store={store}
+          state={state}
+          message={widget.now.state === "closed"}
+        />
       ) : (
         <>
           <Conversation store={store} state={state} />

@@ -1,74 +1,87 @@
-import { useState, type FormEvent } from "react";
+import { useRef, useState, type FormEvent } from "react";
 
-import { characters } from "../../shared/format";
+import { characters, whenNext } from "../../shared/format";
 import { keepJSON, keptJSON } from "../../shared/storage";
+import type { FieldView, WidgetView } from "../../shared/types";
 import { Counter } from "./counter";
+import { Field, wrongWith } from "./field";
 import { startKey, type PanelState, type PanelStore, type StartDraft } from "./store";
 import { texts } from "./texts";
 
-/** Asks for the question, and lightly for name and email. What is typed survives a reload. */
-export function StartForm({ store, state }: { store: PanelStore; state: PanelState }) {
-  const widget = state.widget;
+interface Props {
+  store: PanelStore;
+  state: PanelState;
+  /** Nobody can answer now: what is written is kept as a message. */
+  message: boolean;
+}
+
+/** Asks for the question and for what the widget wants to know. What is typed survives a reload. */
+export function StartForm({ store, state, message }: Props) {
+  const { widget } = state;
   const keptAs = startKey(widget?.key ?? "");
   const [draft, setDraft] = useState<StartDraft>(() =>
     keptJSON(keptAs, { name: state.name, email: state.email, text: "" }),
   );
-  const [wrong, setWrong] = useState<{ field: "text" | "email"; words: string } | null>(null);
-  const limit = widget?.messageLimit ?? 0;
+  const [wrong, setWrong] = useState<Record<string, string>>(state.wrong);
+  const [all, setAll] = useState(false);
+  const form = useRef<HTMLFormElement>(null);
+  if (!widget) return null;
+  const limit = widget.messageLimit;
+  const fields = message ? messageFields(widget) : askedFields(widget, all ? [] : state.known);
+  const knownAs = [draft.name, draft.email].filter(Boolean).join(", ");
 
   const change = (part: Partial<StartDraft>) => {
     const next = { ...draft, ...part };
     setDraft(next);
     keepJSON(keptAs, next);
-    setWrong(null);
+    setWrong({});
   };
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    const email = draft.email.trim();
-    if (!draft.text.trim()) {
-      setWrong({ field: "text", words: texts.start.empty });
-    } else if (email && !/^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(email)) {
-      setWrong({ field: "email", words: texts.start.badEmail });
-    } else if (characters(draft.text.trim()) <= limit) {
-      store.open(draft.text.trim(), draft.name.trim(), email);
-      keepJSON(keptAs, { ...draft, text: "" });
+    const found: Record<string, string> = {};
+    for (const field of fields) {
+      const words = wrongWith(field, valueOf(draft, field));
+      if (words) found[field.name] = words;
+    }
+    if (message) Object.assign(found, unreachable(widget, draft));
+    if (!draft.text.trim()) found.text = texts.start.empty;
+    const first = [...fields.map((f) => f.name), "text"].find((name) => found[name]);
+    if (first || characters(draft.text.trim()) > limit) {
+      setWrong(found);
+      form.current?.querySelector<HTMLElement>(`[name="${first ?? "text"}"]`)?.focus();
       return;
     }
-    (event.currentTarget as HTMLFormElement)
-      .querySelector<HTMLElement>(`[name=${wrong?.field ?? "text"}]`)
-      ?.focus();
+    keepJSON(keptAs, { ...draft, text: "" });
+    store.open(trimmed(draft), message);
   };
 
   return (
-    <form className="start" onSubmit={submit} noValidate>
-      {widget && widget.in.length === 0 ? <p className="note">{texts.nobodyIn}</p> : null}
-      <label>
-        <span>
-          {texts.start.name} <i>{texts.start.optional}</i>
-        </span>
-        <input
-          name="name"
-          autoComplete="name"
-          maxLength={80}
-          value={draft.name}
-          onInput={(e) => change({ name: e.currentTarget.value })}
+    <form className="start" ref={form} onSubmit={submit} noValidate>
+      {message ? (
+        <p className="note">
+          <b>{texts.message.closed}</b>{" "}
+          {widget.now.opensAt ? `${texts.message.opens(whenNext(widget.now.opensAt, store.now()))} ` : ""}
+          {texts.message.leave}
+        </p>
+      ) : null}
+      {!message && !all && state.known.length > 0 && knownAs ? (
+        <p className="hint">
+          {texts.start.writingAs(knownAs)}{" "}
+          <button className="link" type="button" onClick={() => setAll(true)}>
+            {texts.start.change}
+          </button>
+        </p>
+      ) : null}
+      {fields.map((field) => (
+        <Field
+          key={field.name}
+          field={field}
+          value={valueOf(draft, field)}
+          wrong={wrong[field.name]}
+          change={(value) => change(withValue(draft, field, value))}
         />
-      </label>
-      <label>
-        <span>
-          {texts.start.email} <i>{texts.start.optional}</i>
-        </span>
-        <input
-          name="email"
-          type="email"
-          autoComplete="email"
-          maxLength={254}
-          value={draft.email}
-          aria-invalid={wrong?.field === "email"}
-          aria-describedby="wrong"
-          onInput={(e) => change({ email: e.currentTarget.value })}
-        />
-      </label>
+      ))}
+      {message && widget.reachBy === "either" ? <p className="hint">{texts.message.either}</p> : null}
       <label className="grow">
         <span>{texts.start.question}</span>
         <textarea
@@ -76,18 +89,83 @@ export function StartForm({ store, state }: { store: PanelStore; state: PanelSta
           data-first
           rows={4}
           value={draft.text}
-          aria-invalid={wrong?.field === "text"}
-          aria-describedby="wrong"
+          aria-invalid={wrong.text !== undefined}
+          aria-describedby="wrong-text"
           onInput={(e) => change({ text: e.currentTarget.value })}
         />
       </label>
       <Counter text={draft.text} limit={limit} />
-      <p className="wrong" id="wrong" role="alert">
-        {wrong?.words ?? ""}
+      <p className="wrong" id="wrong-text" role="alert">
+        {wrong.text ?? ""}
       </p>
       <button className="go" type="submit">
-        {texts.start.send}
+        {message ? texts.message.send : texts.start.send}
       </button>
     </form>
   );
+}
+
+/** What is left to ask somebody of whom something is known. */
+function askedFields(widget: WidgetView, known: string[]): FieldView[] {
+  return widget.form.filter(
+    (f) => !known.includes(f.name) || f.kind === "consent" || f.kind === "department",
+  );
+}
+
+/** What a message needs: who writes, and how to answer them. */
+export function messageFields(widget: WidgetView): FieldView[] {
+  const fields: FieldView[] = [{ name: "name", kind: "text", label: texts.start.name, required: false }];
+  if (widget.reachBy !== "phone")
+    fields.push({
+      name: "email",
+      kind: "email",
+      label: texts.message.email,
+      required: widget.reachBy === "email",
+    });
+  if (widget.reachBy !== "email")
+    fields.push({
+      name: "phone",
+      kind: "phone",
+      label: texts.message.phone,
+      required: widget.reachBy === "phone",
+    });
+  return fields;
+}
+
+/** Says what is missing for answering later. */
+export function unreachable(widget: WidgetView, draft: StartDraft): Record<string, string> {
+  const email = draft.email.trim();
+  const phone = draft.phone?.trim() ?? "";
+  if (widget.reachBy === "email" && !email) return { email: texts.message.needEmail };
+  if (widget.reachBy === "phone" && !phone) return { phone: texts.message.needPhone };
+  if (widget.reachBy === "either" && !email && !phone) return { email: texts.message.needEither };
+  return {};
+}
+
+/** Reads an answer out of what is typed. */
+export function valueOf(draft: StartDraft, field: FieldView): string {
+  if (field.name === "name" || field.name === "email" || field.name === "phone")
+    return draft[field.name] ?? "";
+  return draft.answers?.[field.name] ?? "";
+}
+
+/** Puts an answer into what is typed. */
+export function withValue(draft: StartDraft, field: FieldView, value: string): Partial<StartDraft> {
+  if (field.name === "name" || field.name === "email" || field.name === "phone")
+    return { [field.name]: value };
+  return { answers: { ...draft.answers, [field.name]: value } };
+}
+
+/** What is sent: without white space at the ends. */
+export function trimmed(draft: StartDraft): StartDraft {
+  const answers = Object.fromEntries(
+    Object.entries(draft.answers ?? {}).map(([name, answer]) => [name, answer.trim()]),
+  );
+  return {
+    name: draft.name.trim(),
+    email: draft.email.trim(),
+    phone: draft.phone?.trim() ?? "",
+    text: draft.text.trim(),
+    answers,
+  };
 }

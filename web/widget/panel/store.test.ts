@@ -26,6 +26,9 @@ const chat = (last: number, change: Partial<VisitorChatView> = {}): VisitorChatV
   last,
   startedAt: "2026-09-17T13:33:00Z",
   unseen: 0,
+  message: false,
+  email: "",
+  wait: { place: 0, estimateSeconds: 0, known: false },
   ownerName: "Maren Holt",
   byVisitor: { delivered: 0, seen: 0 },
   byTeam: { delivered: 0, seen: 0 },
@@ -39,7 +42,9 @@ const widget = {
   onColour: "#ffffff",
   corner: "right" as const,
   messageLimit: 2000,
-  in: ["Maren"],
+  reachBy: "email" as const,
+  form: [],
+  now: { type: "state" as const, state: "open" as const, in: ["Maren"] },
 };
 
 /** Lets the server admit the visitor with a conversation. */
@@ -73,7 +78,7 @@ describe("the panel's conversation", () => {
       return new Response(JSON.stringify({ token: "token-1", widget, name: "", email: "", events: [] }));
     });
     await new PanelStore("ferry").begin();
-    expect(asked).toEqual(['{"token":"token-1"}']);
+    expect(asked).toEqual(['{"token":"token-1","back":""}']);
   });
 
   it("asks for what is missing when it sees a gap", async () => {
@@ -157,14 +162,36 @@ describe("the panel's conversation", () => {
             events: [said(1, "visitor", ""), said(2, "visitor", "Room?")],
           }
         : undefined;
-    store.open("Room?", "Wren", "");
+    store.open({ text: "Room?", name: "Wren", email: "" }, false);
     await vi.waitFor(() =>
       expect(live.asked("open")[0]).toMatchObject({ text: "Room?", name: "Wren", pageTitle: "Fares" }),
     );
     expect(store.state.chat?.phase).toBe("waiting");
     await vi.waitFor(() => expect(store.state.unsent).toEqual([]));
-    live.arrives({ type: "in", in: [] });
-    expect(store.state.widget?.in).toEqual([]);
+    live.arrives({ type: "state", state: "closed", in: [] });
+    expect(store.state.widget?.now.state).toBe("closed");
+    live.arrives({ type: "wait", chatId: "chat-1", wait: { place: 3, estimateSeconds: 90, known: true } });
+    expect(store.state.chat?.wait.place).toBe(3);
+  });
+
+  it("gives a first question back as a message when the team closed meanwhile", async () => {
+    const { store, live } = await begin();
+    const refusal = {
+      type: "about:blank",
+      status: 409,
+      code: "closed",
+      title: "Nobody",
+      detail: "",
+      retry: false,
+    };
+    live.answer = () => {
+      throw new ProblemError({ ...refusal, opensAt: "2026-09-21T06:00:00Z" });
+    };
+    store.open({ text: "Room for a lorry?", name: "Wren", email: "" }, false);
+    await vi.waitFor(() => expect(store.state.starting).toBe(true));
+    expect(store.state.widget?.now).toMatchObject({ state: "closed", opensAt: "2026-09-21T06:00:00Z" });
+    expect(JSON.parse(localStorage.getItem(startKey("ferry")) ?? "{}").text).toBe("Room for a lorry?");
+    expect(store.state.unsent).toEqual([]);
   });
 
   it("gives refused words back where the visitor can see and send them", async () => {

@@ -2,11 +2,13 @@ import { emptyLog, extend, type Log } from "../../shared/log";
 import { Live, liveURL, type LiveState } from "../../shared/live";
 import { Outbox, type Unsent } from "../../shared/outbox";
 import { LostError, mayRetry, ProblemError, wordsFor } from "../../shared/problem";
+import { uuid } from "../../shared/uuid";
 import { keep, keepInFront, keepJSON, kept, keptJSON } from "../../shared/storage";
 import type {
   Admission,
   EventView,
   Opened,
+  Problem,
   VisitorChatView,
   VisitorMessage,
   WidgetView,
@@ -30,6 +32,10 @@ export interface PanelState {
   refills: number;
   /** The visitor wants a new chat though the last one is still shown. */
   starting: boolean;
+  /** Fields of the form that were answered before. */
+  known: string[];
+  /** What the server found wrong with the form, by field. */
+  wrong: Record<string, string>;
 }
 
 interface Page {
@@ -52,7 +58,9 @@ export function draftKey(widgetKey: string): string {
 export interface StartDraft {
   name: string;
   email: string;
+  phone?: string;
   text: string;
+  answers?: Record<string, string>;
 }
 
 /** Where the draft of the form before a chat is kept. */
@@ -78,6 +86,8 @@ export class PanelStore {
     broken: "",
     refills: 0,
     starting: false,
+    known: [],
+    wrong: {},
   };
   private readonly listeners = new Set<() => void>();
   private readonly tokenKey: string;
@@ -116,7 +126,8 @@ export class PanelStore {
     this.set({ broken: "" });
     let admission: Admission;
     try {
-      admission = await admit(this.key, kept(this.tokenKey) ?? "");
+      const back = new URLSearchParams(location.search).get("back") ?? "";
+      admission = await admit(this.key, kept(this.tokenKey) ?? "", back);
     } catch (error) {
       if (!mayRetry(error)) {
         this.set({ broken: wordsFor(error) });
@@ -127,7 +138,12 @@ export class PanelStore {
       return;
     }
     keep(this.tokenKey, admission.token);
-    this.set({ widget: admission.widget, name: admission.name, email: admission.email });
+    this.set({
+      widget: admission.widget,
+      name: admission.name,
+      email: admission.email,
+      known: admission.known,
+    });
     this.take({ chat: admission.chat, events: admission.events });
     const live = new Live<VisitorMessage>({
       url: liveURL("/live/visitor"),
@@ -145,13 +161,23 @@ export class PanelStore {
     live.connect();
   }
 
-  /** Starts a chat with a first question. */
-  open(text: string, name: string, email: string): void {
-    const extra: Record<string, string> = { name, email };
+  /** Starts a chat with a first question, or leaves a message. */
+  open(draft: StartDraft, message: boolean): void {
+    const { name, email, phone, answers } = draft;
+    const extra: Record<string, unknown> = { name, email, phone, answers };
+    if (message) extra.message = true;
     if (this.page) Object.assign(extra, { pageUrl: this.page.url, pageTitle: this.page.title });
-    this.set({ starting: false, chat: undefined, log: emptyLog, name, email });
+    this.set({ starting: false, chat: undefined, log: emptyLog, name, email, wrong: {} });
     this.marked = { delivered: 0, seen: 0 };
-    this.outbox.add("", text, extra);
+    this.outbox.add("", draft.text, extra);
+  }
+
+  /** Leaves a message instead of waiting on. Throws a ProblemError when something is missing. */
+  async leaveInstead(draft: StartDraft): Promise<void> {
+    const { name, email, phone, text } = draft;
+    if (!this.live) throw new LostError();
+    const call = { clientId: uuid(), name, email, phone, text };
+    this.take(await this.live.call<Opened>("message", call));
   }
 
   /** Adds words to the chat. */
@@ -163,7 +189,8 @@ export class PanelStore {
   }
 
   /** Puts a message that the server refused back where the visitor writes next. */
-  writeAnew(clientId: string): void {
+  writeAnew(clientId: string, problem?: Problem): void {
+    const wrong = Object.fromEntries((problem?.fields ?? []).map((f) => [f.field, f.words]));
     const words = this.outbox.discard(clientId);
     const { chat, name, email } = this.state;
     if (chat && chat.phase !== "ended") {
@@ -171,7 +198,7 @@ export class PanelStore {
     } else {
       const draft = keptJSON<StartDraft>(startKey(this.key), { name, email, text: "" });
       keepJSON(startKey(this.key), { ...draft, text: draft.text ? `${words}\n${draft.text}` : words });
-      this.set({ starting: true });
+      this.set({ starting: true, wrong });
     }
     this.set({ refills: this.state.refills + 1 });
   }
@@ -278,8 +305,12 @@ export class PanelStore {
         this.set({ typing: message.typing && message.chatId === this.state.chat?.id ? message.name : "" });
         this.typingTimer = setTimeout(() => this.set({ typing: "" }), typingFor);
         return;
-      case "in":
-        if (this.state.widget) this.set({ widget: { ...this.state.widget, in: message.in } });
+      case "state":
+        if (this.state.widget) this.set({ widget: { ...this.state.widget, now: message } });
+        return;
+      case "wait":
+        if (this.state.chat?.id === message.chatId)
+          this.set({ chat: { ...this.state.chat, wait: message.wait } });
     }
   }
 
@@ -287,9 +318,14 @@ export class PanelStore {
     if (!this.live) throw new LostError();
     // Words written before the chat began may find it begun by now.
     if (message.chatId === "") {
-      const opening = { clientId: message.clientId, text: message.text, ...message.extra };
-      const opened = await this.live.call<Opened>("open", opening);
-      this.take(opened);
+      const { message: asMessage, ...extra } = message.extra ?? {};
+      const opening = { clientId: message.clientId, text: message.text, ...extra };
+      try {
+        this.take(await this.live.call<Opened>(asMessage ? "message" : "open", opening));
+      } catch (error) {
+        if (error instanceof ProblemError) this.backToForm(message.clientId, error.problem);
+        throw error;
+      }
       return;
     }
     const { chatId, clientId, text } = message;
@@ -298,6 +334,18 @@ export class PanelStore {
     const { log, gap } = extend(this.state.log, [said.event]);
     this.set({ log });
     if (gap) void this.resume();
+  }
+
+  /** Gives a first question back to the form when it cannot be taken as it is. */
+  private backToForm(clientId: string, problem: Problem): void {
+    const { widget } = this.state;
+    if (problem.code !== "closed" && problem.code !== "bad-fields") return;
+    if (problem.code === "closed" && widget) {
+      const now = { ...widget.now, state: "closed" as const, in: [], opensAt: problem.opensAt };
+      this.set({ widget: { ...widget, now } });
+    }
+    // After the outbox has taken note of the refusal.
+    setTimeout(() => this.writeAnew(clientId, problem));
   }
 
   /** Tells the team how far their words have come. */
@@ -330,13 +378,13 @@ function newer(have: VisitorChatView | undefined, got: VisitorChatView): Visitor
   return have && have.id === got.id && have.last > got.last ? have : got;
 }
 
-async function admit(key: string, token: string): Promise<Admission> {
+async function admit(key: string, token: string, back: string): Promise<Admission> {
   let answer: Response;
   try {
     answer = await fetch(`/widget/${encodeURIComponent(key)}/admit`, {
       method: "POST",
       headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ token }),
+      body: JSON.stringify({ token, back }),
     });
   } catch {
     throw new LostError();

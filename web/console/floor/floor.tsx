@@ -1,0 +1,162 @@
+import "./floor.css";
+
+import Button from "@mui/material/Button";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+
+import { api, ask } from "../../shared/api";
+import { aboutMinutes, clock, whenNext } from "../../shared/format";
+import { wordsFor } from "../../shared/problem";
+import type { FloorDepartment } from "../../shared/types";
+import { useDesk, useNow } from "../desk/provider";
+import { Icons } from "../icons";
+
+/** The Floor: each department with who waits, for how long, and who is there with how much. */
+export default function FloorPage() {
+  const { floorMoves, connection } = useDesk();
+  const floor = useQuery({
+    queryKey: ["floor", floorMoves],
+    queryFn: () => ask(api.GET("/api/floor")),
+    placeholderData: keepPreviousData,
+    refetchInterval: 10_000,
+    enabled: connection === "live",
+  });
+  const departments = floor.data?.departments ?? [];
+  return (
+    <main className="floor">
+      <header>
+        <h1>Floor</h1>
+        <p>{connection === "live" ? "Live" : "No connection: these are the figures of before"}</p>
+      </header>
+      {floor.isError ? (
+        <div className="trouble" role="alert">
+          <p>{wordsFor(floor.error)}</p>
+          <Button variant="outlined" onClick={() => void floor.refetch()}>
+            Try again
+          </Button>
+        </div>
+      ) : null}
+      {floor.isSuccess && departments.length === 0 ? (
+        <p className="nothing">
+          You are a member of no department yet. An admin adds you under Setup, Departments.
+        </p>
+      ) : null}
+      <div className="halls">
+        {departments.map((d) => (
+          <Hall key={d.id} department={d} />
+        ))}
+      </div>
+    </main>
+  );
+}
+
+const stateWords = { open: "Open", busy: "All busy", closed: "Closed" } as const;
+
+function Hall({ department: d }: { department: FloorDepartment }) {
+  const now = useNow();
+  const longest = d.longestSince ? now - Date.parse(d.longestSince) : 0;
+  const target = d.targetSeconds * 1000;
+  const urgency =
+    d.waiting === 0 ? "calm" : longest > target ? "late" : longest > (target * 2) / 3 ? "soon" : "calm";
+  const primary = d.members.filter((m) => !m.backup);
+  const backup = d.members.filter((m) => m.backup);
+  return (
+    <section className="hall" aria-label={d.name}>
+      <header>
+        <h2>{d.name}</h2>
+        <span className={`state ${d.state}`}>
+          {d.state === "open" ? <Icons.Check /> : d.state === "busy" ? <Icons.Hourglass /> : <Icons.Door />}
+          {stateWords[d.state]}
+        </span>
+      </header>
+      <p className="hours">
+        {d.closesAt
+          ? `Hours end ${whenNext(d.closesAt, now)}`
+          : d.opensAt
+            ? `Hours begin ${whenNext(d.opensAt, now)}`
+            : "Hours around the clock"}
+        {" · "}
+        {
+          { pick: "operators take chats", offer: "chats are offered", assign: "chats are assigned" }[
+            d.handOut
+          ]
+        }
+      </p>
+      <dl>
+        <div className={urgency}>
+          <dt>Waiting</dt>
+          <dd>
+            {urgency === "late" ? <Icons.Warning /> : null}
+            {d.waiting}
+          </dd>
+        </div>
+        <div className={urgency}>
+          <dt>Longest wait</dt>
+          <dd>{d.waiting > 0 && d.longestSince ? clock(longest) : "none"}</dd>
+        </div>
+        <div>
+          <dt>In hand</dt>
+          <dd>
+            {d.load} of {d.slots}
+          </dd>
+        </div>
+        <div>
+          <dt>Who comes now waits</dt>
+          <dd>
+            {d.state === "open"
+              ? "not at all"
+              : d.state === "closed"
+                ? "leaves a message"
+                : d.estimateSeconds > 0
+                  ? aboutMinutes(d.estimateSeconds)
+                  : "not known yet"}
+          </dd>
+        </div>
+        <div>
+          <dt>Today</dt>
+          <dd>
+            {d.today}
+            {d.missed > 0 ? `, ${d.missed} missed` : ""}
+          </dd>
+        </div>
+        <div>
+          <dt>Messages left</dt>
+          <dd>{d.messages}</dd>
+        </div>
+      </dl>
+      <ul aria-label={`Members of ${d.name}`}>
+        {[...primary, ...backup].map((m) => (
+          <li key={m.id} className={m.state}>
+            <span className="who cut">
+              {m.name}
+              {m.backup ? <i> backup</i> : null}
+            </span>
+            <Slots load={m.load} offered={m.offered} capacity={m.capacity} />
+            <span className="figures">
+              {m.load} of {m.capacity}
+            </span>
+            <span className="word">
+              {m.state}
+              {m.awayWhy === "passes" ? ", let offers pass" : ""}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {d.members.length === 0 ? <p className="nothing">Nobody is a member yet.</p> : null}
+    </section>
+  );
+}
+
+/** Chats in hand as steps: filled, on offer, and free. */
+function Slots({ load, offered, capacity }: { load: number; offered: number; capacity: number }) {
+  const all = Math.min(Math.max(capacity, load + offered), 12);
+  return (
+    <span className="slots" aria-hidden="true">
+      {Array.from({ length: all }, (_, i) => (
+        <i
+          key={i}
+          className={i < load ? (i < capacity ? "held" : "over") : i < load + offered ? "offered" : ""}
+        />
+      ))}
+    </span>
+  );
+}

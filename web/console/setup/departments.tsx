@@ -1,0 +1,349 @@
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, ask } from "../../shared/api";
+import type { DepartmentSettings, HoursSettings, PersonSettings } from "../../shared/types";
+import { Icons } from "../icons";
+import { Choice, LoadTrouble, NumberField, Tick, Wrong } from "./parts";
+import { useSaving, useUnsaved } from "./saving";
+
+const fresh: DepartmentSettings = {
+  version: 0,
+  name: "",
+  handOut: "pick",
+  choice: "fewest",
+  lastFirst: true,
+  languagesFirst: false,
+  capacity: 3,
+  targetSeconds: 60,
+  offerSeconds: 20,
+  passLimit: 3,
+  handOnSeconds: 60,
+  wrapUpSeconds: 0,
+  overflowTo: [],
+  overflowAfter: 0,
+  overflowLength: 0,
+  overflowClosed: false,
+  isDefault: false,
+  members: [],
+};
+
+/** Departments: who belongs to them, how chats are handed out, and who helps. */
+export function DepartmentsPage() {
+  const departments = useQuery({
+    queryKey: ["setup", "departments"],
+    queryFn: () => ask(api.GET("/api/setup/departments")),
+  });
+  const hours = useQuery({ queryKey: ["setup", "hours"], queryFn: () => ask(api.GET("/api/setup/hours")) });
+  const people = useQuery({
+    queryKey: ["setup", "people"],
+    queryFn: () => ask(api.GET("/api/setup/people")),
+  });
+  const [open, setOpen] = useState("");
+  const failed = [departments, hours, people].find((q) => q.isError);
+  if (failed) return <LoadTrouble error={failed.error} again={() => void failed.refetch()} />;
+  if (!departments.data || !hours.data || !people.data)
+    return <section className="loading" aria-busy="true" />;
+  const all = departments.data;
+  const shown = open === "new" ? fresh : (all.find((d) => d.id === open) ?? all[0] ?? fresh);
+  return (
+    <div className="two">
+      <section className="picker" aria-label="Departments">
+        <header>
+          <h2>Departments</h2>
+          <Button variant="outlined" startIcon={<Icons.Plus />} onClick={() => setOpen("new")}>
+            New
+          </Button>
+        </header>
+        <ul>
+          {all.map((d) => (
+            <li key={d.id}>
+              <button aria-current={shown.id === d.id} onClick={() => setOpen(d.id ?? "")}>
+                <b>{d.name}</b>
+                <span>
+                  {d.members.length} {d.members.length === 1 ? "member" : "members"} ·{" "}
+                  {{ pick: "pick", offer: "offer", assign: "assign" }[d.handOut]}
+                  {d.isDefault ? " · default" : ""}
+                </span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      </section>
+      <DepartmentForm
+        key={`${shown.id ?? "new"} ${shown.version}`}
+        kept={shown}
+        all={all}
+        hours={hours.data}
+        people={people.data}
+        onSaved={setOpen}
+      />
+    </div>
+  );
+}
+
+interface FormProps {
+  kept: DepartmentSettings;
+  all: DepartmentSettings[];
+  hours: HoursSettings[];
+  people: PersonSettings[];
+  onSaved: (id: string) => void;
+}
+
+function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
+  const queries = useQueryClient();
+  const saving = useSaving();
+  const { wrongAt } = saving;
+  const [d, setD] = useState(kept);
+  const [removing, setRemoving] = useState(false);
+  const changed = JSON.stringify(d) !== JSON.stringify(kept);
+  useUnsaved(changed);
+  const change = (part: Partial<DepartmentSettings>) => {
+    setD({ ...d, ...part });
+    saving.clear();
+  };
+  const reload = () => queries.invalidateQueries({ queryKey: ["setup"] });
+  const save = () =>
+    void saving.run(async () => {
+      const saved = await ask(api.PUT("/api/setup/departments", { body: d }));
+      await reload();
+      onSaved(saved.id ?? "");
+    }, `${d.name} is saved and in force`);
+  const remove = () => {
+    setRemoving(false);
+    void saving.run(async () => {
+      await ask(api.DELETE("/api/setup/departments/{id}", { params: { path: { id: kept.id ?? "" } } }));
+      await reload();
+      onSaved("");
+    }, `${kept.name} is removed`);
+  };
+  const others = all.filter((o) => o.id !== d.id);
+  return (
+    <section className="editor" aria-label={d.name || "New department"}>
+      <header>
+        <h2>{kept.id ? kept.name : "New department"}</h2>
+        {kept.id && !kept.isDefault ? (
+          removing ? (
+            <span className="asking">
+              Remove {kept.name}? Its transcripts stay.
+              <Button variant="outlined" autoFocus onClick={remove}>
+                Remove
+              </Button>
+              <Button onClick={() => setRemoving(false)}>Keep it</Button>
+            </span>
+          ) : (
+            <Button startIcon={<Icons.Bin />} onClick={() => setRemoving(true)}>
+              Remove
+            </Button>
+          )
+        ) : null}
+      </header>
+      <div className="body">
+        <div className="fields">
+          <TextField
+            label="Name"
+            size="small"
+            value={d.name}
+            error={wrongAt("name") !== undefined}
+            helperText={wrongAt("name")}
+            onChange={(e) => change({ name: e.target.value })}
+            slotProps={{ htmlInput: { maxLength: 80 }, inputLabel: { shrink: true } }}
+          />
+          <Choice
+            label="Open"
+            value={d.hoursId ?? ""}
+            change={(hoursId) => change({ hoursId })}
+            wrong={wrongAt("hoursId")}
+            options={[
+              { value: "", label: "Around the clock" },
+              ...hours.map((h) => ({ value: h.id ?? "", label: `${h.name} (${h.status?.words ?? ""})` })),
+            ]}
+          />
+        </div>
+        <Members people={people} d={d} change={change} />
+        <Wrong words={wrongAt("members")} />
+        <h3>Handing out</h3>
+        <div className="fields">
+          <Choice
+            label="Chats are"
+            value={d.handOut}
+            change={(v) => change({ handOut: v as DepartmentSettings["handOut"] })}
+            options={[
+              { value: "pick", label: "picked by operators" },
+              { value: "offer", label: "offered to one, then the next" },
+              { value: "assign", label: "assigned at once" },
+            ]}
+          />
+          <Choice
+            label="Who gets one"
+            value={d.choice}
+            change={(v) => change({ choice: v as DepartmentSettings["choice"] })}
+            options={[
+              { value: "fewest", label: "who has the fewest chats" },
+              { value: "turn", label: "each in turn" },
+              { value: "share", label: "who uses the smallest share of capacity" },
+            ]}
+          />
+          <NumberField
+            label="Capacity"
+            unit="chats each"
+            value={d.capacity}
+            change={(capacity) => change({ capacity })}
+            wrong={wrongAt("capacity")}
+          />
+          <NumberField
+            label="Answer target"
+            unit="seconds"
+            value={d.targetSeconds}
+            change={(targetSeconds) => change({ targetSeconds })}
+            wrong={wrongAt("targetSeconds")}
+          />
+          {d.handOut === "pick" && !d.lastFirst ? null : (
+            <NumberField
+              label="An offer lasts"
+              unit="seconds"
+              value={d.offerSeconds}
+              change={(offerSeconds) => change({ offerSeconds })}
+              wrong={wrongAt("offerSeconds")}
+            />
+          )}
+          {d.handOut === "offer" ? (
+            <NumberField
+              label="Away after"
+              unit="offers let by"
+              value={d.passLimit}
+              change={(passLimit) => change({ passLimit })}
+              wrong={wrongAt("passLimit")}
+            />
+          ) : null}
+          <NumberField
+            label="Handed on, back after"
+            unit="seconds"
+            value={d.handOnSeconds}
+            change={(handOnSeconds) => change({ handOnSeconds })}
+            wrong={wrongAt("handOnSeconds")}
+          />
+          <NumberField
+            label="Wrap-up"
+            unit="seconds"
+            value={d.wrapUpSeconds}
+            change={(wrapUpSeconds) => change({ wrapUpSeconds })}
+            wrong={wrongAt("wrapUpSeconds")}
+            hint="Counts as a chat in hand"
+          />
+        </div>
+        <Tick checked={d.lastFirst} change={(lastFirst) => change({ lastFirst })}>
+          The operator of last time first
+        </Tick>
+        <Tick checked={d.languagesFirst} change={(languagesFirst) => change({ languagesFirst })}>
+          Who speaks the visitor’s language first
+        </Tick>
+        <h3>When it is too much: others help</h3>
+        <OverflowSteps d={d} others={others} change={change} />
+        <Wrong words={wrongAt("overflowTo")} />
+        {d.overflowTo.length > 0 ? (
+          <>
+            <div className="fields">
+              <NumberField
+                label="After waiting"
+                unit="seconds"
+                value={d.overflowAfter}
+                change={(overflowAfter) => change({ overflowAfter })}
+                wrong={wrongAt("overflowAfter")}
+                hint="Empty: not by time"
+              />
+              <NumberField
+                label="When more than"
+                unit="wait"
+                value={d.overflowLength}
+                change={(overflowLength) => change({ overflowLength })}
+                wrong={wrongAt("overflowLength")}
+                hint="Empty: not by length"
+              />
+            </div>
+            <Tick checked={d.overflowClosed} change={(overflowClosed) => change({ overflowClosed })}>
+              While its hours are over or nobody of it is in
+            </Tick>
+          </>
+        ) : null}
+        <h3>Default</h3>
+        <Tick checked={d.isDefault} change={(isDefault) => change({ isDefault })}>
+          Chats that no rule sends elsewhere come here
+        </Tick>
+        <Wrong words={wrongAt("isDefault")} />
+      </div>
+      <footer>
+        <Wrong words={saving.trouble} />
+        <Button disabled={!changed || saving.busy} onClick={() => change(kept)}>
+          Undo changes
+        </Button>
+        <Button variant="contained" disabled={!changed || saving.busy} onClick={save}>
+          Save
+        </Button>
+      </footer>
+    </section>
+  );
+}
+
+interface PartProps {
+  d: DepartmentSettings;
+  change: (part: Partial<DepartmentSettings>) => void;
+}
+
+function Members({ people, d, change }: PartProps & { people: PersonSettings[] }) {
+  const placeOf = (id: string) => {
+    const m = d.members.find((member) => member.operatorId === id);
+    return m ? (m.backup ? "backup" : "primary") : "";
+  };
+  const set = (id: string, place: string) => {
+    const rest = d.members.filter((m) => m.operatorId !== id);
+    change({ members: place ? [...rest, { operatorId: id, backup: place === "backup" }] : rest });
+  };
+  return (
+    <fieldset className="members">
+      <legend>Members. Backup members get chats when no primary one has room.</legend>
+      <table>
+        <tbody>
+          {people
+            .filter((p) => p.active)
+            .map((p) => (
+              <tr key={p.id}>
+                <th scope="row">{p.name}</th>
+                {["primary", "backup", ""].map((place) => (
+                  <td key={place}>
+                    <label>
+                      <input
+                        type="radio"
+                        name={`member-${p.id}`}
+                        checked={placeOf(p.id ?? "") === place}
+                        onChange={() => set(p.id ?? "", place)}
+                      />
+                      {place || "not"}
+                    </label>
+                  </td>
+                ))}
+              </tr>
+            ))}
+        </tbody>
+      </table>
+    </fieldset>
+  );
+}
+
+function OverflowSteps({ d, others, change }: PartProps & { others: DepartmentSettings[] }) {
+  const toggle = (id: string, on: boolean) =>
+    change({ overflowTo: on ? [...d.overflowTo, id] : d.overflowTo.filter((o) => o !== id) });
+  if (others.length === 0) return <p className="hint">There is no other department yet.</p>;
+  return (
+    <div className="ticks">
+      {others.map((o) => (
+        <Tick key={o.id} checked={d.overflowTo.includes(o.id ?? "")} change={(on) => toggle(o.id ?? "", on)}>
+          {o.name}
+          {d.overflowTo.includes(o.id ?? "") ? ` (${d.overflowTo.indexOf(o.id ?? "") + 1}.)` : ""}
+        </Tick>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,432 @@
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+
+import { api, ask } from "../../shared/api";
+import { wordsFor } from "../../shared/problem";
+import type { HoursSettings } from "../../shared/types";
+import { Icons } from "../icons";
+import { LoadTrouble, Tick, Wrong } from "./parts";
+import { useSaving, useUnsaved, type Saving } from "./saving";
+import { dayNames, readClock, sortWeek, weekDays } from "./week";
+import { WeekGrid } from "./week-grid";
+
+const fresh = (): HoursSettings => ({
+  version: 0,
+  name: "",
+  zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+  weekly: [1, 2, 3, 4, 5].map((day) => ({ day, from: "09:00", to: "17:00" })),
+  exceptions: [],
+});
+
+/** Opening hours: the week, holidays and exceptions, in and out as iCalendar. */
+export function HoursPage() {
+  const hours = useQuery({
+    queryKey: ["setup", "hours"],
+    queryFn: () => ask(api.GET("/api/setup/hours")),
+    refetchInterval: 60_000,
+  });
+  const [open, setOpen] = useState("");
+  const [imported, setImported] = useState<{ hours: HoursSettings; leftOut: string[]; at: number } | null>(
+    null,
+  );
+  if (hours.isError) return <LoadTrouble error={hours.error} again={() => void hours.refetch()} />;
+  if (!hours.data) return <section className="loading" aria-busy="true" />;
+  const all = hours.data;
+  const shown = open === "new" ? fresh() : (all.find((h) => h.id === open) ?? all[0] ?? fresh());
+  return (
+    <div className="two">
+      <section className="picker" aria-label="Hours">
+        <header>
+          <h2>Hours</h2>
+          <Button
+            variant="outlined"
+            startIcon={<Icons.Plus />}
+            onClick={() => {
+              setImported(null);
+              setOpen("new");
+            }}
+          >
+            New
+          </Button>
+        </header>
+        <ul>
+          {all.map((h) => (
+            <li key={h.id}>
+              <button
+                aria-current={shown.id === h.id}
+                onClick={() => {
+                  setImported(null);
+                  setOpen(h.id ?? "");
+                }}
+              >
+                <b>{h.name}</b>
+                <span className={h.status?.open ? "is-open" : ""}>{h.status?.words}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      </section>
+      <HoursForm
+        key={`${shown.id ?? "new"} ${shown.version} ${imported?.at ?? 0}`}
+        kept={shown}
+        start={
+          imported
+            ? { ...shown, ...imported.hours, id: shown.id, version: shown.version, name: shown.name }
+            : shown
+        }
+        leftOut={imported?.leftOut ?? []}
+        onImported={(read) => setImported({ ...read, at: Date.now() })}
+        onSaved={(id) => {
+          setImported(null);
+          setOpen(id);
+        }}
+      />
+    </div>
+  );
+}
+
+interface FormProps {
+  kept: HoursSettings;
+  /** What the form begins with: what is kept, or what was read from a calendar. */
+  start: HoursSettings;
+  leftOut: string[];
+  onImported: (read: { hours: HoursSettings; leftOut: string[] }) => void;
+  onSaved: (id: string) => void;
+}
+
+function HoursForm({ kept, start, leftOut, onImported, onSaved }: FormProps) {
+  const queries = useQueryClient();
+  const saving = useSaving();
+  const [h, setH] = useState(start);
+  const changed = JSON.stringify(bare(h)) !== JSON.stringify(bare(kept)) || !kept.id;
+  useUnsaved(changed && kept.id !== undefined);
+  const change = (part: Partial<HoursSettings>) => {
+    setH({ ...h, ...part });
+    saving.clear();
+  };
+  const save = () =>
+    void saving.run(async () => {
+      const saved = await ask(
+        api.PUT("/api/setup/hours", { body: { ...bare(h), weekly: sortWeek(h.weekly) } }),
+      );
+      await queries.invalidateQueries({ queryKey: ["setup"] });
+      onSaved(saved.id ?? "");
+    }, `${h.name} are saved and in force`);
+  const remove = () =>
+    void saving.run(async () => {
+      await ask(api.DELETE("/api/setup/hours/{id}", { params: { path: { id: kept.id ?? "" } } }));
+      await queries.invalidateQueries({ queryKey: ["setup"] });
+      onSaved("");
+    }, `${kept.name} are removed`);
+  return (
+    <section className="editor" aria-label={h.name || "New hours"}>
+      <header>
+        <h2>{kept.id ? kept.name : "New hours"}</h2>
+        <NowLine hours={h} />
+        <span className="acts">
+          <ReadCalendar onRead={onImported} />
+          {kept.id ? (
+            <Button href={`/api/setup/hours/${kept.id}/calendar`} download>
+              Save as iCalendar
+            </Button>
+          ) : null}
+          {kept.id ? (
+            <Button startIcon={<Icons.Bin />} onClick={remove}>
+              Remove
+            </Button>
+          ) : null}
+        </span>
+      </header>
+      <div className="body">
+        {leftOut.length > 0 ? (
+          <div className="left-out" role="status">
+            <b>Read, but not saved yet.</b> {leftOut.length} {leftOut.length === 1 ? "entry" : "entries"}{" "}
+            could not be turned into hours:
+            <ul>
+              {leftOut.map((words) => (
+                <li key={words}>{words}</li>
+              ))}
+            </ul>
+          </div>
+        ) : null}
+        <div className="fields">
+          <TextField
+            label="Name"
+            size="small"
+            value={h.name}
+            error={saving.wrongAt("name") !== undefined}
+            helperText={saving.wrongAt("name")}
+            onChange={(e) => change({ name: e.target.value })}
+            slotProps={{ htmlInput: { maxLength: 80 }, inputLabel: { shrink: true } }}
+          />
+          <TextField
+            label="Time zone"
+            size="small"
+            value={h.zone}
+            error={saving.wrongAt("zone") !== undefined}
+            helperText={saving.wrongAt("zone") ?? "Daylight saving is taken care of"}
+            onChange={(e) => change({ zone: e.target.value.trim() })}
+            slotProps={{ htmlInput: { list: "zones" }, inputLabel: { shrink: true } }}
+          />
+          <datalist id="zones">
+            {Intl.supportedValuesOf("timeZone").map((zone) => (
+              <option key={zone} value={zone} />
+            ))}
+          </datalist>
+        </div>
+        <Wrong words={saving.wrongAt("weekly")} />
+        <div className="week-and-list">
+          <WeekGrid weekly={h.weekly} change={(weekly) => change({ weekly })} />
+          <WeekList h={h} change={change} saving={saving} />
+        </div>
+        <Exceptions h={h} change={change} saving={saving} />
+      </div>
+      <footer>
+        <Wrong words={saving.trouble} />
+        <Button disabled={!changed || saving.busy} onClick={() => setH(kept)}>
+          Undo changes
+        </Button>
+        <Button variant="contained" disabled={!changed || saving.busy} onClick={save}>
+          Save
+        </Button>
+      </footer>
+    </section>
+  );
+}
+
+/** What is saved of hours: without what the server tells besides. */
+function bare(h: HoursSettings): HoursSettings {
+  const { id, version, name, zone, weekly, exceptions } = h;
+  return { id, version, name, zone, weekly, exceptions };
+}
+
+/** Says how hours stand now, saved or not. */
+function NowLine({ hours }: { hours: HoursSettings }) {
+  const asked = JSON.stringify(bare(hours));
+  const [settled, setSettled] = useState(asked);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(asked), 300);
+    return () => clearTimeout(timer);
+  }, [asked]);
+  const status = useQuery({
+    queryKey: ["setup", "hours-now", settled],
+    queryFn: () => ask(api.POST("/api/setup/hours/check", { body: JSON.parse(settled) as HoursSettings })),
+    retry: false,
+    refetchInterval: 30_000,
+  });
+  if (!status.data) return <span className="now" />;
+  const { open, words, holiday } = status.data;
+  return (
+    <span className={`now ${open ? "is-open" : ""}`} role="status">
+      {open ? <Icons.Check /> : <Icons.Door />} {words}
+      {holiday ? ` (${holiday})` : ""}
+    </span>
+  );
+}
+
+interface PartProps {
+  h: HoursSettings;
+  change: (part: Partial<HoursSettings>) => void;
+  saving: Saving;
+}
+
+/** The week typed: each period with its times. */
+function WeekList({ h, change, saving }: PartProps) {
+  return (
+    <div className="week-list">
+      {weekDays.map((day) => {
+        const periods = h.weekly.map((p, index) => ({ ...p, index })).filter((p) => p.day === day);
+        return (
+          <div key={day} className="typed">
+            <b>{dayNames[day]}</b>
+            <span className="spans">
+              {periods.length === 0 ? <i>closed</i> : null}
+              {periods.map((p) => (
+                <span key={p.index} className="span">
+                  <Time
+                    label={`${dayNames[day]} from`}
+                    value={p.from}
+                    change={(from) =>
+                      change({ weekly: h.weekly.map((w, i) => (i === p.index ? { ...w, from } : w)) })
+                    }
+                  />
+                  to
+                  <Time
+                    label={`${dayNames[day]} to`}
+                    value={p.to}
+                    change={(to) =>
+                      change({ weekly: h.weekly.map((w, i) => (i === p.index ? { ...w, to } : w)) })
+                    }
+                  />
+                  <button
+                    className="link"
+                    aria-label={`Remove ${dayNames[day]} ${p.from} to ${p.to}`}
+                    onClick={() => change({ weekly: h.weekly.filter((_, i) => i !== p.index) })}
+                  >
+                    <Icons.Close />
+                  </button>
+                  <Wrong words={saving.wrongAt(`weekly.${p.index}`)} />
+                </span>
+              ))}
+            </span>
+            <button
+              className="link"
+              aria-label={`Add a period on ${dayNames[day]}`}
+              onClick={() => change({ weekly: sortWeek([...h.weekly, nextPeriod(day, periods)]) })}
+            >
+              <Icons.Plus />
+            </button>
+          </div>
+        );
+      })}
+    </div>
+  );
+}
+
+function nextPeriod(day: number, periods: { to: string }[]) {
+  const last = periods.at(-1);
+  return last && last.to < "20:00"
+    ? { day, from: last.to, to: "22:00" }
+    : { day, from: "09:00", to: "17:00" };
+}
+
+/** A time that is typed; what was meant is completed when the field is left. */
+function Time({ label, value, change }: { label: string; value: string; change: (value: string) => void }) {
+  const [typed, setTyped] = useState<string | null>(null);
+  return (
+    <input
+      className="time"
+      aria-label={label}
+      value={typed ?? value}
+      maxLength={5}
+      inputMode="numeric"
+      onChange={(e) => setTyped(e.target.value)}
+      onBlur={() => {
+        if (typed !== null) change(readClock(typed));
+        setTyped(null);
+      }}
+      onKeyDown={(e) => {
+        if (e.key === "Enter") e.currentTarget.blur();
+      }}
+    />
+  );
+}
+
+/** Days with other hours, or none. */
+function Exceptions({ h, change, saving }: PartProps) {
+  const set = (index: number, part: Partial<HoursSettings["exceptions"][number]>) =>
+    change({ exceptions: h.exceptions.map((x, i) => (i === index ? { ...x, ...part } : x)) });
+  const today = new Date().toISOString().slice(0, 10);
+  return (
+    <>
+      <h3>Holidays and other days</h3>
+      {h.exceptions.length === 0 ? <p className="hint">None. Add a day that differs from its week.</p> : null}
+      <ul className="exceptions">
+        {h.exceptions.map((x, i) => (
+          <li key={i}>
+            <input
+              type="date"
+              aria-label="Day"
+              value={x.date}
+              onChange={(e) => set(i, { date: e.target.value })}
+            />
+            <input
+              className="name"
+              aria-label="Name of the day"
+              placeholder="Name"
+              maxLength={80}
+              value={x.name}
+              onChange={(e) => set(i, { name: e.target.value })}
+            />
+            <Tick checked={x.yearly} change={(yearly) => set(i, { yearly })}>
+              every year
+            </Tick>
+            <span className="spans">
+              {x.spans.length === 0 ? <i>closed all day</i> : null}
+              {x.spans.map((s, j) => (
+                <span className="span" key={j}>
+                  <Time
+                    label="From"
+                    value={s.from}
+                    change={(from) =>
+                      set(i, { spans: x.spans.map((o, k) => (k === j ? { ...o, from } : o)) })
+                    }
+                  />
+                  to
+                  <Time
+                    label="To"
+                    value={s.to}
+                    change={(to) => set(i, { spans: x.spans.map((o, k) => (k === j ? { ...o, to } : o)) })}
+                  />
+                  <button
+                    className="link"
+                    aria-label="Remove these times"
+                    onClick={() => set(i, { spans: x.spans.filter((_, k) => k !== j) })}
+                  >
+                    <Icons.Close />
+                  </button>
+                </span>
+              ))}
+              <button
+                className="link"
+                onClick={() => set(i, { spans: [...x.spans, { from: "10:00", to: "14:00" }] })}
+              >
+                add times
+              </button>
+            </span>
+            <button
+              className="link"
+              aria-label={`Remove ${x.name || x.date}`}
+              onClick={() => change({ exceptions: h.exceptions.filter((_, k) => k !== i) })}
+            >
+              <Icons.Bin />
+            </button>
+            <Wrong words={saving.wrongAt(`exceptions.${i}`)} />
+          </li>
+        ))}
+      </ul>
+      <Button
+        startIcon={<Icons.Plus />}
+        onClick={() =>
+          change({ exceptions: [...h.exceptions, { date: today, name: "", yearly: false, spans: [] }] })
+        }
+      >
+        Add a day
+      </Button>
+    </>
+  );
+}
+
+/** Reads an iCalendar file into the form; nothing is saved by it. */
+function ReadCalendar({ onRead }: { onRead: FormProps["onImported"] }) {
+  const file = useRef<HTMLInputElement>(null);
+  const [trouble, setTrouble] = useState("");
+  const read = async (chosen: File) => {
+    setTrouble("");
+    try {
+      const calendar = await chosen.text();
+      onRead(await ask(api.POST("/api/setup/hours/import", { body: { calendar } })));
+    } catch (error) {
+      setTrouble(wordsFor(error));
+    }
+  };
+  return (
+    <>
+      <input
+        ref={file}
+        type="file"
+        accept=".ics,text/calendar"
+        hidden
+        onChange={(e) => {
+          const chosen = e.target.files?.[0];
+          e.target.value = "";
+          if (chosen) void read(chosen);
+        }}
+      />
+      <Button onClick={() => file.current?.click()}>Read iCalendar</Button>
+      <Wrong words={trouble} />
+    </>
+  );
+}

@@ -1,0 +1,230 @@
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from "@dnd-kit/core";
+import {
+  arrayMove,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from "@dnd-kit/sortable";
+import Button from "@mui/material/Button";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, ask } from "../../shared/api";
+import type { DepartmentSettings, PersonSettings, Rule, RuleList } from "../../shared/types";
+import { uuid } from "../../shared/uuid";
+import { Icons } from "../icons";
+import { LoadTrouble, Wrong } from "./parts";
+import { RuleEditor, ruleWords } from "./rule-editor";
+import { useSaving, useUnsaved, type Saving } from "./saving";
+import { TryRules } from "./try-rules";
+
+/** Routing rules in their order; the first that matches decides. */
+export function RulesPage() {
+  const rules = useQuery({ queryKey: ["setup", "rules"], queryFn: () => ask(api.GET("/api/setup/rules")) });
+  const departments = useQuery({
+    queryKey: ["setup", "departments"],
+    queryFn: () => ask(api.GET("/api/setup/departments")),
+  });
+  const people = useQuery({
+    queryKey: ["setup", "people"],
+    queryFn: () => ask(api.GET("/api/setup/people")),
+  });
+  const failed = [rules, departments, people].find((q) => q.isError);
+  if (failed) return <LoadTrouble error={failed.error} again={() => void failed.refetch()} />;
+  if (!rules.data || !departments.data || !people.data)
+    return <section className="loading" aria-busy="true" />;
+  return (
+    <RulesForm
+      key={rules.data.version}
+      kept={rules.data}
+      departments={departments.data}
+      people={people.data.filter((p) => p.active)}
+    />
+  );
+}
+
+interface FormProps {
+  kept: RuleList;
+  departments: DepartmentSettings[];
+  people: PersonSettings[];
+}
+
+function RulesForm({ kept, departments, people }: FormProps) {
+  const queries = useQueryClient();
+  const saving = useSaving();
+  const [rules, setRules] = useState<Rule[]>(kept.rules);
+  const [open, setOpen] = useState("");
+  const [matched, setMatched] = useState("");
+  const changed = JSON.stringify(rules) !== JSON.stringify(kept.rules);
+  useUnsaved(changed);
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const change = (next: Rule[]) => {
+    setRules(next);
+    setMatched("");
+    saving.clear();
+  };
+  const onDragEnd = ({ active, over }: DragEndEvent) => {
+    if (!over || active.id === over.id) return;
+    const from = rules.findIndex((r) => r.id === active.id);
+    const to = rules.findIndex((r) => r.id === over.id);
+    change(arrayMove(rules, from, to));
+  };
+  const add = () => {
+    const rule: Rule = {
+      id: uuid(),
+      name: "",
+      on: true,
+      match: "all",
+      conditions: [{ field: "page.url", operator: "contains", value: "" }],
+      department: departments[0]?.id ?? "",
+    };
+    change([...rules, rule]);
+    setOpen(rule.id);
+  };
+  const save = () =>
+    void saving.run(async () => {
+      await ask(api.PUT("/api/setup/rules", { body: { version: kept.version, rules } }));
+      await queries.invalidateQueries({ queryKey: ["setup", "rules"] });
+    }, "The rules are saved and in force");
+  return (
+    <div className="rules">
+      <section className="editor" aria-label="Rules">
+        <header>
+          <h2>Rules</h2>
+          <p className="hint">From the top; the first that matches decides.</p>
+          <Button variant="outlined" startIcon={<Icons.Plus />} onClick={add}>
+            New rule
+          </Button>
+        </header>
+        <div className="body">
+          {rules.length === 0 ? (
+            <p className="nothing">
+              No rules yet: every chat goes to the default department. A rule sends chats elsewhere by page,
+              form answer, customer or hour.
+            </p>
+          ) : null}
+          <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+            <SortableContext items={rules.map((r) => r.id)} strategy={verticalListSortingStrategy}>
+              <ol className="rule-list">
+                {rules.map((rule, i) => (
+                  <RuleRow
+                    key={rule.id}
+                    rule={rule}
+                    index={i}
+                    open={open === rule.id}
+                    matched={matched === rule.id}
+                    toggle={() => setOpen(open === rule.id ? "" : rule.id)}
+                    change={(next) => change(rules.map((r) => (r.id === next.id ? next : r)))}
+                    remove={() => change(rules.filter((r) => r.id !== rule.id))}
+                    departments={departments}
+                    people={people}
+                    saving={saving}
+                  />
+                ))}
+              </ol>
+            </SortableContext>
+          </DndContext>
+        </div>
+        <footer>
+          <Wrong words={saving.trouble} />
+          <Button disabled={!changed || saving.busy} onClick={() => change(kept.rules)}>
+            Undo changes
+          </Button>
+          <Button variant="contained" disabled={!changed || saving.busy} onClick={save}>
+            Save
+          </Button>
+        </footer>
+      </section>
+      <TryRules rules={rules} onMatch={setMatched} />
+    </div>
+  );
+}
+
+interface RowProps {
+  rule: Rule;
+  index: number;
+  open: boolean;
+  matched: boolean;
+  toggle: () => void;
+  change: (rule: Rule) => void;
+  remove: () => void;
+  departments: DepartmentSettings[];
+  people: PersonSettings[];
+  saving: Saving;
+}
+
+function RuleRow({
+  rule,
+  index,
+  open,
+  matched,
+  toggle,
+  change,
+  remove,
+  departments,
+  people,
+  saving,
+}: RowProps) {
+  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition } = useSortable({
+    id: rule.id,
+  });
+  const wrong = ["name", "match", "department", "operator", "priority"]
+    .map((part) => saving.wrongAt(`rules.${index}.${part}`))
+    .concat(rule.conditions.map((_, j) => saving.wrongAt(`rules.${index}.conditions.${j}`)))
+    .some(Boolean);
+  return (
+    <li
+      ref={setNodeRef}
+      className={`rule ${rule.on ? "" : "off"} ${matched ? "matched" : ""} ${wrong ? "has-wrong" : ""}`}
+      style={{ transform: transform ? `translate3d(0, ${transform.y}px, 0)` : undefined, transition }}
+    >
+      <div className="rule-head">
+        <button
+          className="grip"
+          ref={setActivatorNodeRef}
+          {...attributes}
+          {...listeners}
+          aria-label={`Move ${rule.name || "this rule"}: press Space, then arrows`}
+        >
+          <Icons.Grip />
+          <span className="place">{index + 1}</span>
+        </button>
+        <button className="summary" aria-expanded={open} onClick={toggle}>
+          <b>{rule.name || "Rule without a name"}</b>
+          <span>{ruleWords(rule, departments, people)}</span>
+        </button>
+        <label className="switch">
+          <input
+            type="checkbox"
+            checked={rule.on}
+            onChange={(e) => change({ ...rule, on: e.target.checked })}
+          />
+          {rule.on ? "on" : "off"}
+        </label>
+      </div>
+      {open || wrong ? (
+        <RuleEditor
+          rule={rule}
+          index={index}
+          change={change}
+          remove={remove}
+          departments={departments}
+          people={people}
+          saving={saving}
+        />
+      ) : null}
+    </li>
+  );
+}

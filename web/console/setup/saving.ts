@@ -1,0 +1,60 @@
+import { useSnackbar } from "notistack";
+import { useCallback, useEffect, useState } from "react";
+
+import { ProblemError, wordsFor } from "../../shared/problem";
+
+/** What a form needs for saving: whether it is under way, and what was found wrong where. */
+export interface Saving {
+  busy: boolean;
+  /** What is wrong as a whole; empty when nothing is, or when it stands at the fields. */
+  trouble: string;
+  /** What is wrong at a field, or nothing. */
+  wrongAt: (field: string) => string | undefined;
+  /** Saves; what was typed stays when it fails. Returns whether it worked. */
+  run: (save: () => Promise<unknown>, done: string) => Promise<boolean>;
+  /** Forgets what was wrong, after a change. */
+  clear: () => void;
+}
+
+/** Saves what a form holds and keeps what the server says about it. */
+export function useSaving(): Saving {
+  const { enqueueSnackbar } = useSnackbar();
+  const [busy, setBusy] = useState(false);
+  const [trouble, setTrouble] = useState("");
+  const [fields, setFields] = useState<Record<string, string>>({});
+  const run = useCallback(
+    async (save: () => Promise<unknown>, done: string) => {
+      setBusy(true);
+      setTrouble("");
+      setFields({});
+      try {
+        await save();
+        enqueueSnackbar(done, { variant: "success" });
+        return true;
+      } catch (error) {
+        const wrong = error instanceof ProblemError ? (error.problem.fields ?? []) : [];
+        setFields(Object.fromEntries(wrong.map((w) => [w.field, w.words])));
+        setTrouble(wrong.length > 0 ? "" : wordsFor(error));
+        return false;
+      } finally {
+        setBusy(false);
+      }
+    },
+    [enqueueSnackbar],
+  );
+  const clear = useCallback(() => {
+    setTrouble("");
+    setFields({});
+  }, []);
+  return { busy, trouble, wrongAt: (field) => fields[field], run, clear };
+}
+
+/** Warns before a page with changes that are not saved is closed. */
+export function useUnsaved(changed: boolean): void {
+  useEffect(() => {
+    if (!changed) return;
+    const warn = (event: BeforeUnloadEvent) => event.preventDefault();
+    addEventListener("beforeunload", warn);
+    return () => removeEventListener("beforeunload", warn);
+  }, [changed]);
+}

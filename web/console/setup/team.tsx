@@ -1,0 +1,221 @@
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, ask } from "../../shared/api";
+import type { DepartmentSettings, PersonSettings } from "../../shared/types";
+import { Icons } from "../icons";
+import { Choice, LoadTrouble, NumberField, Tick, Wrong } from "./parts";
+import { useSaving, useUnsaved } from "./saving";
+
+const fresh: PersonSettings = {
+  name: "",
+  email: "",
+  role: "operator",
+  active: true,
+  capacity: 0,
+  percent: 100,
+  languages: [],
+  departments: [],
+  load: 0,
+};
+
+/** The team: people, their roles, departments and capacity. */
+export function TeamPage() {
+  const people = useQuery({
+    queryKey: ["setup", "people"],
+    queryFn: () => ask(api.GET("/api/setup/people")),
+  });
+  const departments = useQuery({
+    queryKey: ["setup", "departments"],
+    queryFn: () => ask(api.GET("/api/setup/departments")),
+  });
+  const [open, setOpen] = useState("");
+  const failed = [people, departments].find((q) => q.isError);
+  if (failed) return <LoadTrouble error={failed.error} again={() => void failed.refetch()} />;
+  if (!people.data || !departments.data) return <section className="loading" aria-busy="true" />;
+  const all = people.data;
+  const shown = open === "new" ? fresh : (all.find((p) => p.id === open) ?? all[0] ?? fresh);
+  return (
+    <div className="two">
+      <section className="picker" aria-label="People">
+        <header>
+          <h2>Team</h2>
+          <Button variant="outlined" startIcon={<Icons.Plus />} onClick={() => setOpen("new")}>
+            New
+          </Button>
+        </header>
+        <ul>
+          {all.map((p) => (
+            <li key={p.id}>
+              <button aria-current={shown.id === p.id} onClick={() => setOpen(p.id ?? "")}>
+                <b>{p.name}</b>
+                <span>
+                  {p.role} · {p.active ? (p.state ?? "offline") : "may not log in"}
+                  {p.percent < 100 ? ` · ${p.percent} %` : ""}
+                </span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      </section>
+      <PersonForm key={shown.id ?? "new"} kept={shown} departments={departments.data} onSaved={setOpen} />
+    </div>
+  );
+}
+
+interface FormProps {
+  kept: PersonSettings;
+  departments: DepartmentSettings[];
+  onSaved: (id: string) => void;
+}
+
+function PersonForm({ kept, departments, onSaved }: FormProps) {
+  const queries = useQueryClient();
+  const saving = useSaving();
+  const { wrongAt } = saving;
+  const [p, setP] = useState(kept);
+  const [languages, setLanguages] = useState(kept.languages.join(", "));
+  const changed =
+    JSON.stringify({ ...p, languages }) !== JSON.stringify({ ...kept, languages: kept.languages.join(", ") });
+  useUnsaved(changed);
+  const change = (part: Partial<PersonSettings>) => {
+    setP({ ...p, ...part });
+    saving.clear();
+  };
+  const save = () =>
+    void saving.run(async () => {
+      const body = { ...p, languages: languages.split(/[\s,]+/).filter(Boolean) };
+      const saved = await ask(api.PUT("/api/setup/people", { body }));
+      await queries.invalidateQueries({ queryKey: ["setup"] });
+      setP({ ...saved, password: undefined });
+      onSaved(saved.id ?? "");
+    }, `${p.name} is saved`);
+  const place = (id: string) => {
+    const found = p.departments.find((d) => d.departmentId === id);
+    return found ? (found.backup ? "backup" : "primary") : "";
+  };
+  const setPlace = (id: string, where: string) => {
+    const rest = p.departments.filter((d) => d.departmentId !== id);
+    change({ departments: where ? [...rest, { departmentId: id, backup: where === "backup" }] : rest });
+  };
+  return (
+    <section className="editor" aria-label={p.name || "Somebody new"}>
+      <header>
+        <h2>{kept.id ? kept.name : "Somebody new"}</h2>
+      </header>
+      <div className="body">
+        <div className="fields">
+          <TextField
+            label="Name"
+            size="small"
+            value={p.name}
+            error={wrongAt("name") !== undefined}
+            helperText={wrongAt("name") ?? "As colleagues and visitors see it"}
+            onChange={(e) => change({ name: e.target.value })}
+            slotProps={{ htmlInput: { maxLength: 80 }, inputLabel: { shrink: true } }}
+          />
+          <TextField
+            label="Email"
+            size="small"
+            value={p.email}
+            error={wrongAt("email") !== undefined}
+            helperText={wrongAt("email") ?? "For logging in"}
+            onChange={(e) => change({ email: e.target.value })}
+            slotProps={{ htmlInput: { maxLength: 254 }, inputLabel: { shrink: true } }}
+          />
+          <Choice
+            label="Role"
+            value={p.role}
+            change={(v) => change({ role: v as PersonSettings["role"] })}
+            wrong={wrongAt("role")}
+            options={[
+              { value: "operator", label: "operator: answers chats" },
+              { value: "lead", label: "lead: also reads all transcripts" },
+              { value: "admin", label: "admin: also sets up" },
+            ]}
+          />
+          <TextField
+            label={kept.id ? "New password" : "Password"}
+            size="small"
+            type="password"
+            autoComplete="new-password"
+            value={p.password ?? ""}
+            error={wrongAt("password") !== undefined}
+            helperText={
+              wrongAt("password") ??
+              (kept.id
+                ? "Leave it empty to keep the one they have"
+                : "At least 10 characters; tell it to them")
+            }
+            onChange={(e) => change({ password: e.target.value || undefined })}
+            slotProps={{ inputLabel: { shrink: true } }}
+          />
+        </div>
+        <h3>Capacity</h3>
+        <div className="fields">
+          <NumberField
+            label="Chats at once"
+            value={p.capacity}
+            change={(capacity) => change({ capacity })}
+            wrong={wrongAt("capacity")}
+            hint="Empty: as the department says"
+          />
+          <NumberField
+            label="Of that"
+            unit="%"
+            value={p.percent}
+            change={(percent) => change({ percent })}
+            wrong={wrongAt("percent")}
+            hint="50 for somebody new: half the chats"
+          />
+          <TextField
+            label="Languages"
+            size="small"
+            value={languages}
+            placeholder="en, da"
+            helperText="Codes, parted by commas"
+            onChange={(e) => setLanguages(e.target.value)}
+            slotProps={{ inputLabel: { shrink: true } }}
+          />
+        </div>
+        <h3>Departments</h3>
+        <table>
+          <tbody>
+            {departments.map((d) => (
+              <tr key={d.id}>
+                <th scope="row">{d.name}</th>
+                {["primary", "backup", ""].map((where) => (
+                  <td key={where}>
+                    <label>
+                      <input
+                        type="radio"
+                        name={`place-${d.id}`}
+                        checked={place(d.id ?? "") === where}
+                        onChange={() => setPlace(d.id ?? "", where)}
+                      />
+                      {where || "not"}
+                    </label>
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <Wrong words={wrongAt("departments")} />
+        <h3>Access</h3>
+        <Tick checked={p.active} change={(active) => change({ active })}>
+          May log in. Without it, their open chats go back to the queue at once.
+        </Tick>
+        <Wrong words={wrongAt("active")} />
+      </div>
+      <footer>
+        <Wrong words={saving.trouble} />
+        <Button variant="contained" disabled={!changed || saving.busy} onClick={save}>
+          Save
+        </Button>
+      </footer>
+    </section>
+  );
+}

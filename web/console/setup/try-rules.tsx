@@ -1,0 +1,125 @@
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import { useState } from "react";
+
+import { api, ask } from "../../shared/api";
+import { wordsFor } from "../../shared/problem";
+import { keepJSON, keptJSON } from "../../shared/storage";
+import type { Rule, TrialResult } from "../../shared/types";
+import { reasonWords, sentence } from "../desk/reasons";
+import { Wrong } from "./parts";
+
+const keptAs = "stoop.setup.trial";
+
+/** Shows where a chat would go by the rules on screen, saved or not. */
+export function TryRules({ rules, onMatch }: { rules: Rule[]; onMatch: (ruleId: string) => void }) {
+  const [trial, setTrial] = useState(() => keptJSON(keptAs, { pageUrl: "", email: "", facts: "" }));
+  const [result, setResult] = useState<TrialResult | null>(null);
+  const [trouble, setTrouble] = useState("");
+  const [busy, setBusy] = useState(false);
+  const change = (part: Partial<typeof trial>) => {
+    const next = { ...trial, ...part };
+    setTrial(next);
+    keepJSON(keptAs, next);
+  };
+  const attempt = async () => {
+    setBusy(true);
+    setTrouble("");
+    setResult(null);
+    try {
+      const body = {
+        rules,
+        pageUrl: trial.pageUrl.trim(),
+        email: trial.email.trim(),
+        facts: readFacts(trial.facts),
+      };
+      const got = await ask(api.POST("/api/setup/rules/try", { body }));
+      setResult(got);
+      onMatch(got.ruleId ?? "");
+    } catch (error) {
+      setTrouble(wordsFor(error));
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <section className="try" aria-label="Try it">
+      <h2>Try it</h2>
+      <p className="hint">Where would this chat go, by the rules as they stand here?</p>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          void attempt();
+        }}
+      >
+        <TextField
+          label="Page address"
+          size="small"
+          value={trial.pageUrl}
+          placeholder="https://…/freight"
+          onChange={(e) => change({ pageUrl: e.target.value })}
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
+        <TextField
+          label="Email of a customer"
+          size="small"
+          value={trial.email}
+          helperText="Brings in what the outside system knows of them"
+          onChange={(e) => change({ email: e.target.value })}
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
+        <TextField
+          label="More facts"
+          size="small"
+          multiline
+          minRows={3}
+          value={trial.facts}
+          placeholder={"language=da\nform.topic=Lorries\nhour=22"}
+          helperText="One to a line: field=value"
+          onChange={(e) => change({ facts: e.target.value })}
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
+        <Button type="submit" variant="outlined" disabled={busy}>
+          Try it
+        </Button>
+      </form>
+      <Wrong words={trouble} />
+      {result ? (
+        <div className="result" role="status">
+          <p>
+            <b>{result.departmentName}</b>
+            {result.priority !== 0 ? `, priority ${result.priority}` : ""}
+          </p>
+          <p>{outcomeWords(result)}</p>
+          <p className="why">{sentence(reasonWords(result.reasons))}</p>
+        </div>
+      ) : null}
+    </section>
+  );
+}
+
+function outcomeWords(r: TrialResult): string {
+  switch (r.outcome) {
+    case "assign":
+      return `Right now ${r.operatorName} would get it at once.`;
+    case "offer":
+      return `Right now it would be offered to ${r.operatorName} first.`;
+    case "pick":
+      return "Right now it would wait in the line until an operator takes it.";
+    case "closed":
+      return "Right now nobody could take it: the visitor would leave a message.";
+    default:
+      return "Right now it would wait in the queue.";
+  }
+}
+
+/** Reads facts as they are typed: one to a line, a name and a value. */
+export function readFacts(typed: string): Record<string, string> {
+  const facts: Record<string, string> = {};
+  for (const line of typed.split("\n")) {
+    const at = line.indexOf("=");
+    const name = line.slice(0, at).trim();
+    if (at > 0 && name) facts[name] = line.slice(at + 1).trim();
+  }
+  return facts;
+}

@@ -1,0 +1,46 @@
+import type { HoursSettings } from "../../shared/types";
+
+/** A period of every week: from and to as hh:mm, to not after from means on the next day. */
+export type Period = HoursSettings["weekly"][number];
+
+/** Names of the days; 0 is Sunday, as the server counts. */
+export const dayNames = ["Sunday", "Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday"];
+
+/** The days in the order in which a week is shown. */
+export const weekDays = [1, 2, 3, 4, 5, 6, 0];
+
+/** Minutes since midnight of a time like 08:30; nonsense counts as midnight. */
+export function inMinutes(clock: string): number {
+  const [hour = 0, minute = 0] = clock.split(":").map(Number);
+  return (hour || 0) * 60 + (minute || 0);
+}
+
+/** Writes minutes since midnight as hh:mm; the end of the day is 24:00. */
+export function toClock(minutes: number): string {
+  return `${String(Math.floor(minutes / 60)).padStart(2, "0")}:${String(minutes % 60).padStart(2, "0")}`;
+}
+
+/** How long a period lasts, in minutes; over midnight when it ends before it begins. */
+export function lengthOf(period: Period): number {
+  const length = inMinutes(period.to) - inMinutes(period.from);
+  return length <= 0 ? length + 24 * 60 : length;
+}
+
+/** Sorts periods as a week is read. */
+export function sortWeek(weekly: Period[]): Period[] {
+  return [...weekly].sort(
+    (a, b) => ((a.day + 6) % 7) - ((b.day + 6) % 7) || inMinutes(a.from) - inMinutes(b.from),
+  );
+}
+
+/** Completes what somebody typed as a time: 8 is 08:00, 830 is 08:30. Nonsense stays as it is. */
+export function readClock(typed: string): string {
+  const text = typed.trim().replace(".", ":");
+  const short = /^(\d{1,2})$/.exec(text);
+  if (short) return toClock(Number(short[1]) * 60);
+  const plain = /^(\d{1,2})(\d{2})$/.exec(text);
+  if (plain) return toClock(Number(plain[1]) * 60 + Number(plain[2]));
+  const full = /^(\d{1,2}):(\d{1,2})$/.exec(text);
+  if (full) return toClock(Number(full[1]) * 60 + Number(full[2]));
+  return text;
+}

@@ -1,0 +1,99 @@
+import { useEffect, useState, type FormEvent } from "react";
+
+import { aboutMinutes, clock } from "../../shared/format";
+import { ProblemError } from "../../shared/problem";
+import { Field, wrongWith } from "./field";
+import { messageFields, trimmed, unreachable, valueOf, withValue } from "./start-form";
+import type { PanelState, PanelStore, StartDraft } from "./store";
+import { texts } from "./texts";
+
+/** What a visitor sees who waits: their place, how long it takes, and the way out. */
+export function Waiting({ store, state, since }: { store: PanelStore; state: PanelState; since: string }) {
+  const [now, setNow] = useState(() => store.now());
+  const [leaving, setLeaving] = useState(false);
+  useEffect(() => {
+    const timer = setInterval(() => setNow(store.now()), 1000);
+    return () => clearInterval(timer);
+  }, [store]);
+  const wait = state.chat?.wait;
+  const closed = state.widget?.now.state === "closed";
+  return (
+    <div className="waiting">
+      <p>{closed ? texts.waitingNobody : texts.waiting}</p>
+      {wait && wait.place > 0 && !closed ? (
+        <p className="place" role="status">
+          <b>{texts.place(wait.place)}</b>{" "}
+          {wait.known ? texts.estimate(aboutMinutes(wait.estimateSeconds)) : ""}
+        </p>
+      ) : null}
+      <p className="hint" aria-hidden="true">
+        {texts.waitingFor} <b>{clock(now - Date.parse(since))}</b>. {texts.stay}
+      </p>
+      {leaving ? (
+        <LeaveInstead store={store} state={state} onBack={() => setLeaving(false)} />
+      ) : (
+        <button className="plain" onClick={() => setLeaving(true)}>
+          {texts.message.instead}
+        </button>
+      )}
+    </div>
+  );
+}
+
+interface LeaveProps {
+  store: PanelStore;
+  state: PanelState;
+  onBack: () => void;
+}
+
+/** Lets a waiting visitor leave a way to answer them instead of waiting on. */
+function LeaveInstead({ store, state, onBack }: LeaveProps) {
+  const { widget } = state;
+  const [draft, setDraft] = useState<StartDraft>({ name: state.name, email: state.email, text: "" });
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const [busy, setBusy] = useState(false);
+  if (!widget) return null;
+  const fields = messageFields(widget).filter((f) => f.name !== "name" || !state.name);
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    const found: Record<string, string> = {};
+    for (const field of fields) {
+      const words = wrongWith(field, valueOf(draft, field));
+      if (words) found[field.name] = words;
+    }
+    Object.assign(found, unreachable(widget, draft));
+    setWrong(found);
+    if (Object.keys(found).length > 0) return;
+    setBusy(true);
+    store
+      .leaveInstead(trimmed(draft))
+      .catch((error: unknown) => {
+        if (error instanceof ProblemError && error.problem.fields)
+          setWrong(Object.fromEntries(error.problem.fields.map((f) => [f.field, f.words])));
+        else setWrong({ text: texts.lost });
+      })
+      .finally(() => setBusy(false));
+  };
+  return (
+    <form className="instead" onSubmit={submit} noValidate>
+      {fields.map((field) => (
+        <Field
+          key={field.name}
+          field={field}
+          value={valueOf(draft, field)}
+          wrong={wrong[field.name]}
+          change={(value) => setDraft({ ...draft, ...withValue(draft, field, value) })}
+        />
+      ))}
+      <p className="wrong" role="alert">
+        {wrong.text ?? ""}
+      </p>
+      <button className="go" type="submit" disabled={busy}>
+        {texts.message.send}
+      </button>
+      <button className="plain" type="button" onClick={onBack}>
+        {texts.message.back}
+      </button>
+    </form>
+  );
+}
