@@ -2,6 +2,7 @@ package chat_test
 
 import (
 	"encoding/json"
+	"slices"
 	"testing"
 	"time"
 
@@ -9,6 +10,7 @@ import (
 	"pgregory.net/rapid"
 
 	"stoop/core/chat"
+	"stoop/core/routing"
 )
 
 var epoch = time.Date(2026, 9, 17, 13, 33, 0, 0, time.UTC)
@@ -19,7 +21,51 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 	by := rapid.SampledFrom([]chat.Party{
 		chat.Visitor("wren"), chat.Visitor("stranger"), chat.Operator("maren"), chat.Operator("idris"),
 	}).Draw(t, "by")
-	switch rapid.SampledFrom([]string{"start", "say", "take", "deliver", "see", "end"}).Draw(t, "act") {
+	one := func(e chat.Event, err error) []chat.Event {
+		if err != nil {
+			return nil
+		}
+		return []chat.Event{e}
+	}
+	some := func(events []chat.Event, _ error) []chat.Event { return events }
+	operator := rapid.SampledFrom([]string{"maren", "idris", "tove"}).Draw(t, "operator")
+	soon := now.Add(20 * time.Second)
+	switch rapid.SampledFrom([]string{
+		"start", "start", "say", "say", "take", "take", "deliver", "see", "end",
+		"route", "overflow", "offer", "assign", "pass", "lapse", "hand on", "hand to department", "take back", "put back", "release", "keep", "miss", "wrap up", "add", "leave",
+	}).Draw(t, "act") {
+	case "route":
+		return one(s.Route(routing.Decision{Department: "bookings", Priority: 1, Prefer: operator}, rapid.Bool().Draw(t, "live"), now))
+	case "overflow":
+		return some(s.Overflow("help", nil, now))
+	case "offer":
+		return one(s.Offer(operator, soon, nil, now))
+	case "assign":
+		return one(s.Assign(operator, nil, now))
+	case "pass":
+		return one(s.Pass(by, now))
+	case "lapse":
+		return some(s.Lapse(rapid.Int64Range(1, max(1, s.Last)).Draw(t, "offer"), now))
+	case "hand on":
+		return one(s.HandOn(by, operator, "", "a note", soon, now))
+	case "hand to department":
+		return one(s.HandOn(by, "", "freight", "a note", soon, now))
+	case "take back":
+		return some(s.TakeBack(by, now))
+	case "put back":
+		return one(s.PutBack(by, "", now))
+	case "release":
+		return some(s.Release(operator, now))
+	case "keep":
+		return some(s.KeepAsMessage(rapid.SampledFrom([]chat.Party{chat.House, by}).Draw(t, "keeper"), nil, now))
+	case "miss":
+		return some(s.Miss(now))
+	case "wrap up":
+		return some(s.WrapUp(by, now))
+	case "add":
+		return some(s.Add(by, operator, now))
+	case "leave":
+		return some(s.Leave(by, operator, now))
 	case "start":
 		if s.Phase != "" {
 			return nil
@@ -45,7 +91,7 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 		events, _ := s.Receive(by, chat.Seen, rapid.Int64Range(-1, s.Last+2).Draw(t, "upTo"), now)
 		return events
 	default:
-		events, _ := s.End(by, 0, now)
+		events, _ := s.End(by, rapid.SampledFrom([]time.Duration{0, time.Minute}).Draw(t, "wrapUp"), now)
 		return events
 	}
 }
@@ -57,18 +103,31 @@ func TestAnySequenceOfActsKeepsTheInvariants(t *testing.T) {
 		var s chat.State
 		var log []chat.Event
 		var steps []chat.State
-		owner := ""
 		for range rapid.IntRange(1, 60).Draw(t, "acts") {
 			now := epoch.Add(time.Duration(rapid.Int64Range(-5, 600).Draw(t, "second")) * time.Second)
 			for _, e := range act(t, s, now) {
+				if e.Kind == chat.Said && e.By.Side == chat.TeamSide {
+					require.True(t, e.By.ID == s.Owner || slices.Contains(s.Guests, e.By.ID), "somebody spoke who does not belong here")
+				}
 				next, err := s.Apply(e)
 				require.NoError(t, err, "an act produced an event that its own log refuses")
+				if next.Owner != s.Owner {
+					require.Contains(t, []chat.Kind{chat.Taken, chat.WasPutBack}, e.Kind, "a chat changed its owner without an event that says so")
+				}
+				if s.Phase != "" {
+					require.False(t, next.Arrived.Before(s.Arrived), "a chat arrived earlier than it did")
+					require.True(t, next.Arrived.Equal(s.Arrived) || e.Detail != nil && e.Detail.Live, "a chat lost the place of its first arrival")
+				}
 				s, log, steps = next, append(log, e), append(steps, next)
 			}
-			if owner != "" {
-				require.Equal(t, owner, s.Owner, "a chat changed its owner without an event that says so")
+			require.Equal(t, s.Owner != "", s.Phase == chat.Active || s.Phase == chat.Over && s.Ending != chat.Missed, "an active chat has one owner, a waiting one none")
+			require.True(t, s.Offered == nil || s.Phase == chat.Waiting && !s.Message || s.HandingOn != nil && s.HandingOn.Department != "", "an offer of a chat that seeks nobody")
+			require.True(t, s.HandingOn == nil || s.Phase == chat.Active, "handed on without an owner")
+			if s.Phase == chat.Over {
+				require.Nil(t, s.Offered)
+				require.Nil(t, s.HandingOn)
+				require.Empty(t, s.Seeking())
 			}
-			owner = s.Owner
 		}
 		for i, e := range log {
 			require.EqualValues(t, i+1, e.Number, "numbers have a gap")
@@ -77,9 +136,7 @@ func TestAnySequenceOfActsKeepsTheInvariants(t *testing.T) {
 			}
 			if e.Kind == chat.Said {
 				require.NotEmpty(t, e.Text)
-				if e.By.Side == chat.TeamSide {
-					require.Equal(t, owner, e.By.ID, "somebody other than the owner spoke")
-				} else {
+				if e.By.Side != chat.TeamSide {
 					require.Equal(t, s.Visitor, e.By.ID, "a stranger spoke")
 				}
 			}
@@ -94,7 +151,7 @@ func TestAnySequenceOfActsKeepsTheInvariants(t *testing.T) {
 			require.Equal(t, countUnseen(log, side, m.Seen), s.UnseenBy(side))
 		}
 		if s.Phase == chat.Over {
-			require.Equal(t, s.Owner == "", s.Ending == chat.Missed, "missed means nobody took it")
+			require.Equal(t, s.Owner == "", s.Ending == chat.Missed, "missed means that nobody holds it")
 			require.Equal(t, chat.NobodysTurn, s.Turn)
 		}
 

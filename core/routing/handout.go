@@ -360,6 +360,7 @@ func (f *Floor) Trial(d Decision, facts Facts, now time.Time) ([]Step, []Reason)
 	}
 	why := f.whyNot(home, d.Prefer)
 	switch {
+	case len(steps) > 0: // they say why the department itself cannot take it
 	case !home.Open:
 		why = append(why, because(Closed, "department", home.Name))
 	case !f.anybody[home.ID]:

@@ -3,6 +3,7 @@ package routing
 import (
 	"fmt"
 	"strconv"
+	"strings"
 )
 
 // Rule sends chats that match its conditions somewhere. Rules stand in order;
@@ -79,7 +80,7 @@ func sentence(words string) string {
 	if words == "" {
 		return ""
 	}
-	return string(words[0]&^0x20) + words[1:] + "."
+	return strings.ToUpper(words[:1]) + words[1:] + "."
 }
 
 func (r compiledRule) matches(f Facts) bool {

@@ -290,8 +290,8 @@ type FloorDepartment struct {
 	ID              string        `json:"id"`
 	Name            string        `json:"name"`
 	State           string        `json:"state" enum:"open,busy,closed"`
-	OpensAt         *time.Time    `json:"opensAt,omitempty"`
-	ClosesAt        *time.Time    `json:"closesAt,omitempty"`
+	Hours           string        `json:"hours" doc:"How its hours stand, in their own zone"`
+	HelpedBy        []string      `json:"helpedBy" doc:"Departments that take its chats while it is closed"`
 	HandOut         string        `json:"handOut" enum:"pick,offer,assign"`
 	Waiting         int           `json:"waiting"`
 	Messages        int           `json:"messages" doc:"Left to be answered"`
@@ -355,17 +355,20 @@ func (a *App) Floor(ctx context.Context, o store.Operator) (FloorView, error) {
 		n := counts[d.ID]
 		fd := FloorDepartment{
 			ID: d.ID, Name: d.Name, State: string(floor.StateOf(d.ID)), HandOut: string(d.HandOut), Waiting: n.Waiting, Messages: n.Messages,
-			LongestSince: n.LongestSince, TargetSeconds: d.TargetSeconds, Load: n.Load, Slots: floor.Slots(d.ID), Today: n.Today, Missed: n.Missed, Members: []FloorMember{},
+			LongestSince: n.LongestSince, TargetSeconds: d.TargetSeconds, Load: n.Load, Slots: floor.Slots(d.ID), Today: n.Today, Missed: n.Missed, Members: []FloorMember{}, HelpedBy: []string{},
 		}
 		if fd.State != string(routing.Open) {
 			fd.EstimateSeconds = waitView(routing.EstimateWait(n.Waiting+1, fd.Slots, handled[d.ID])).EstimateSeconds
 		}
+		fd.Hours = "open around the clock"
 		if d.HoursID != nil {
-			status := s.hours[*d.HoursID].Schedule().At(now)
-			if until := status.Until; !until.IsZero() && status.Open {
-				fd.ClosesAt = &until
-			} else if !until.IsZero() {
-				fd.OpensAt = &until
+			fd.Hours = statusOf(s.hours[*d.HoursID].Schedule(), now).Words
+		}
+		if fd.State == string(routing.Shut) && d.OverflowClosed {
+			for _, id := range s.reach(d.ID, now)[1:] {
+				if floor.StateOf(id) != routing.Shut {
+					fd.HelpedBy = append(fd.HelpedBy, s.departments[id].Name)
+				}
 			}
 		}
 		for _, m := range d.Members {

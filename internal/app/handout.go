@@ -191,7 +191,7 @@ func (a *App) closeOrWatch(ctx context.Context, tx pgx.Tx, s *setup, w routing.W
 	if w.Not != "" {
 		return nil // somebody holds it
 	}
-	for _, id := range append([]string{w.Department}, w.OpenTo...) {
+	for _, id := range s.reach(w.Department, now) {
 		if s.open(s.departments[id], now) || s.open(s.departments[id], now.Add(-closedFor)) {
 			return nil
 		}

@@ -119,6 +119,11 @@ func (s *setup) opensAt(departments []string, now time.Time) *time.Time {
 	return first
 }
 
+// reach returns the ids of the departments that a chat of one may come to.
+func (s *setup) reach(department string, now time.Time) []string {
+	return routing.Reach(s.coreDepartments(now), department)
+}
+
 // departmentsOf returns the ids of a widget's departments: those it names and
 // that are still in use, or else all.
 func (s *setup) departmentsOf(w store.Widget) []string {

@@ -202,18 +202,6 @@ func (a *App) Open(ctx context.Context, v VisitorActor, o Opening) (Opened, erro
 	if err != nil {
 		return Opened{}, err
 	}
-	state, err := a.WidgetState(ctx, w)
-	if err != nil {
-		return Opened{}, err
-	}
-	if state.State == string(routing.Shut) {
-		// Unless it is the first answer that got lost, or a chat goes on.
-		if _, err := a.store.OpenChatOf(ctx, v.ID, o.ClientID); errors.Is(err, store.ErrNotFound) {
-			return Opened{}, &ClosedError{OpensAt: state.OpensAt}
-		} else if err != nil {
-			return Opened{}, err
-		}
-	}
 	return a.start(ctx, v, w, o, false)
 }
 
@@ -288,6 +276,30 @@ func departmentIn(w store.Widget, answers form.Answers) string {
 	return ""
 }
 
+// mustBeOpen refuses a chat that nobody could take: its department, and those
+// that may help, are closed or nobody of them is in.
+func (a *App) mustBeOpen(ctx context.Context, v VisitorActor, o Opening, department string) error {
+	s, err := a.setup(ctx)
+	if err != nil {
+		return err
+	}
+	now := a.now()
+	staff, err := a.store.Staff(ctx, now)
+	if err != nil {
+		return err
+	}
+	reach := s.reach(department, now)
+	if routing.NewFloor(s.coreDepartments(now), staff).StateOf(reach...) != routing.Shut {
+		return nil
+	}
+	// It may be the first answer that got lost, or a chat that goes on.
+	_, err = a.store.OpenChatOf(ctx, v.ID, o.ClientID)
+	if errors.Is(err, store.ErrNotFound) {
+		return &ClosedError{OpensAt: s.opensAt(reach, now)}
+	}
+	return err
+}
+
 // start stores a chat or a message with its first words and where it goes.
 func (a *App) start(ctx context.Context, v VisitorActor, w store.Widget, o Opening, message bool) (Opened, error) {
 	who, err := a.store.Visitor(ctx, v.ID)
@@ -313,6 +325,11 @@ func (a *App) start(ctx context.Context, v VisitorActor, w store.Widget, o Openi
 	decision, facts, err := a.decide(ctx, arrival{widget: w, visitor: who, intro: intro, department: departmentIn(w, intro.Answers)})
 	if err != nil {
 		return Opened{}, err
+	}
+	if !message {
+		if err := a.mustBeOpen(ctx, v, o, decision.Department); err != nil {
+			return Opened{}, err
+		}
 	}
 	routed, err := state.Route(decision, false, now)
 	if err != nil {

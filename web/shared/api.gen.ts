@@ -489,7 +489,7 @@ export interface components {
             ownerId?: string;
             ownerName?: string;
             /** @enum {string} */
-            phase: "active" | "ended";
+            phase: "waiting" | "active" | "ended";
             /** @enum {string} */
             type: "gone";
         };
@@ -776,8 +776,6 @@ export interface components {
             todayWithin: number;
         };
         FloorDepartment: {
-            /** Format: date-time */
-            closesAt?: string;
             /**
              * Format: int64
              * @description For who comes now; 0 when there is no estimate
@@ -785,6 +783,10 @@ export interface components {
             estimateSeconds: number;
             /** @enum {string} */
             handOut: "pick" | "offer" | "assign";
+            /** @description Departments that take its chats while it is closed */
+            helpedBy: string[];
+            /** @description How its hours stand, in their own zone */
+            hours: string;
             id: string;
             /**
              * Format: int64
@@ -808,8 +810,6 @@ export interface components {
              */
             missed: number;
             name: string;
-            /** Format: date-time */
-            opensAt?: string;
             /**
              * Format: int64
              * @description Chats that the available members can hold

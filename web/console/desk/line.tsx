@@ -168,7 +168,7 @@ function OfferCard({ chat }: { chat: ChatView }) {
           {handed ? `${chat.ownerName ?? "A colleague"} hands on` : chat.departmentName}
           {chat.priority > 0 ? `, priority ${chat.priority}` : ""}
         </span>
-        <span>waits {clock(now - Date.parse(chat.since))}</span>
+        {handed ? null : <span>waits {clock(now - Date.parse(chat.since))}</span>}
       </div>
       <p className="ask" dir="auto">
         {chat.lastWords}

@@ -35,9 +35,11 @@ const words: Record<string, (v: Values) => string> = {
   pick: (v) => `in ${v.department} operators take chats themselves`,
 };
 
-/** Puts reasons into one sentence part, joined by commas. */
+/** Puts reasons into one part of a sentence. */
 export function reasonWords(reasons: readonly ReasonView[]): string {
-  return reasons.map((r) => words[r.code]?.(r.values ?? {}) ?? r.code).join(", ");
+  const parts = reasons.map((r) => words[r.code]?.(r.values ?? {}) ?? r.code);
+  const last = parts.pop() ?? "";
+  return parts.length > 0 ? `${parts.join(", ")} and ${last}` : last;
 }
 
 /** Begins a sentence and ends it. */
@@ -58,7 +60,8 @@ export function whyHere(log: readonly EventView[]): string[] {
     sentences.push(
       sentence(`It went to ${routed.to || "the team"} because ${reasonWords(routed.reasons ?? [])}`),
     );
-  if (overflowed) sentences.push(sentence(reasonWords(overflowed.reasons ?? []).replace(",", " because")));
+  if (overflowed)
+    sentences.push(sentence(reasonWords(overflowed.reasons ?? []).replace(" and ", " because ")));
   if (taken?.how === "assigned")
     sentences.push(sentence(`${taken.name} got it because ${reasonWords(taken.reasons ?? [])}`));
   else if (offered?.reasons?.length)

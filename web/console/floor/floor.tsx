@@ -4,7 +4,7 @@ import Button from "@mui/material/Button";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { api, ask } from "../../shared/api";
-import { aboutMinutes, clock, whenNext } from "../../shared/format";
+import { aboutMinutes, clock } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
 import type { FloorDepartment } from "../../shared/types";
 import { useDesk, useNow } from "../desk/provider";
@@ -69,11 +69,7 @@ function Hall({ department: d }: { department: FloorDepartment }) {
         </span>
       </header>
       <p className="hours">
-        {d.closesAt
-          ? `Hours end ${whenNext(d.closesAt, now)}`
-          : d.opensAt
-            ? `Hours begin ${whenNext(d.opensAt, now)}`
-            : "Hours around the clock"}
+        {d.hours}
         {" · "}
         {
           { pick: "operators take chats", offer: "chats are offered", assign: "chats are assigned" }[
@@ -100,15 +96,17 @@ function Hall({ department: d }: { department: FloorDepartment }) {
           </dd>
         </div>
         <div>
-          <dt>Who comes now waits</dt>
+          <dt>Who comes now</dt>
           <dd>
             {d.state === "open"
-              ? "not at all"
-              : d.state === "closed"
-                ? "leaves a message"
-                : d.estimateSeconds > 0
-                  ? aboutMinutes(d.estimateSeconds)
-                  : "not known yet"}
+              ? "does not wait"
+              : d.helpedBy.length > 0
+                ? `goes to ${d.helpedBy[0]}`
+                : d.state === "closed"
+                  ? "leaves a message"
+                  : d.estimateSeconds > 0
+                    ? `waits ${aboutMinutes(d.estimateSeconds)}`
+                    : "waits"}
           </dd>
         </div>
         <div>

@@ -19,6 +19,7 @@ export function Panel({ store }: { store: PanelStore }) {
   const open = chat !== undefined && chat.phase !== "ended";
   const form = state.starting || (!chat && state.unsent.length === 0);
   const unread = store.unread();
+  const leaves = widget?.now.state === "closed" || state.mustLeave !== undefined;
 
   // The visitor asked for the panel: what they write in gets the focus as soon
   // as it is there.
@@ -125,12 +126,7 @@ export function Panel({ store }: { store: PanelStore }) {
         </div>
       ) : null}
       {!widget ? null : form ? (
-        <StartForm
-          key={`${state.refills} ${widget.now.state === "closed"}`}
-          store={store}
-          state={state}
-          message={widget.now.state === "closed"}
-        />
+        <StartForm key={`${state.refills} ${leaves}`} store={store} state={state} message={leaves} />
       ) : (
         <>
           <Conversation store={store} state={state} />

@@ -26,6 +26,7 @@ export function StartForm({ store, state, message }: Props) {
   const [all, setAll] = useState(false);
   const form = useRef<HTMLFormElement>(null);
   if (!widget) return null;
+  const opensAt = state.mustLeave ? state.mustLeave.opensAt : widget.now.opensAt;
   const limit = widget.messageLimit;
   const fields = message ? messageFields(widget) : askedFields(widget, all ? [] : state.known);
   const knownAs = [draft.name, draft.email].filter(Boolean).join(", ");
@@ -60,7 +61,7 @@ export function StartForm({ store, state, message }: Props) {
       {message ? (
         <p className="note">
           <b>{texts.message.closed}</b>{" "}
-          {widget.now.opensAt ? `${texts.message.opens(whenNext(widget.now.opensAt, store.now()))} ` : ""}
+          {opensAt ? `${texts.message.opens(whenNext(opensAt, store.now()))} ` : ""}
           {texts.message.leave}
         </p>
       ) : null}

@@ -189,7 +189,7 @@ describe("the panel's conversation", () => {
     };
     store.open({ text: "Room for a lorry?", name: "Wren", email: "" }, false);
     await vi.waitFor(() => expect(store.state.starting).toBe(true));
-    expect(store.state.widget?.now).toMatchObject({ state: "closed", opensAt: "2026-09-21T06:00:00Z" });
+    expect(store.state.mustLeave).toEqual({ opensAt: "2026-09-21T06:00:00Z" });
     expect(JSON.parse(localStorage.getItem(startKey("ferry")) ?? "{}").text).toBe("Room for a lorry?");
     expect(store.state.unsent).toEqual([]);
   });

@@ -34,6 +34,8 @@ export interface PanelState {
   starting: boolean;
   /** Fields of the form that were answered before. */
   known: string[];
+  /** Nobody of the department that the question is for can answer: it becomes a message. */
+  mustLeave: { opensAt: string | undefined } | undefined;
   /** What the server found wrong with the form, by field. */
   wrong: Record<string, string>;
 }
@@ -87,6 +89,7 @@ export class PanelStore {
     refills: 0,
     starting: false,
     known: [],
+    mustLeave: undefined,
     wrong: {},
   };
   private readonly listeners = new Set<() => void>();
@@ -223,11 +226,13 @@ export class PanelStore {
 
   /** Shows the form for another chat. */
   another(): void {
-    this.set({ starting: true });
+    this.set({ starting: true, mustLeave: undefined });
   }
 
   /** Takes note of the page around the panel. */
   onPage(page: Page): void {
+    // Another page may be another department's.
+    if (this.page && this.page.url !== page.url) this.set({ mustLeave: undefined });
     this.page = page;
     this.link();
   }
@@ -338,12 +343,8 @@ export class PanelStore {
 
   /** Gives a first question back to the form when it cannot be taken as it is. */
   private backToForm(clientId: string, problem: Problem): void {
-    const { widget } = this.state;
     if (problem.code !== "closed" && problem.code !== "bad-fields") return;
-    if (problem.code === "closed" && widget) {
-      const now = { ...widget.now, state: "closed" as const, in: [], opensAt: problem.opensAt };
-      this.set({ widget: { ...widget, now } });
-    }
+    if (problem.code === "closed") this.set({ mustLeave: { opensAt: problem.opensAt } });
     // After the outbox has taken note of the refusal.
     setTimeout(() => this.writeAnew(clientId, problem));
   }

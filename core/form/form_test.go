@@ -1,0 +1,76 @@
+package form_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"stoop/core/form"
+)
+
+func TestAnswersAreChecked(t *testing.T) {
+	f := form.Form{
+		{Name: "name", Kind: form.Text, Label: "Name"}, {Name: "story", Kind: form.LongText, Label: "Story"},
+		{Name: "email", Kind: form.Email, Label: "Email", Required: true}, {Name: "phone", Kind: form.Phone, Label: "Phone"},
+		{Name: "adults", Kind: form.Number, Label: "Adults"}, {Name: "topic", Kind: form.OneOf, Label: "Topic", Options: []string{"Lorries", "Cars"}},
+		{Name: "extras", Kind: form.ManyOf, Label: "Extras", Options: []string{"Dog", "Bicycle"}}, {Name: "port", Kind: form.DropDown, Label: "Port", Options: []string{"Brae"}},
+		{Name: "when", Kind: form.DateTime, Label: "When"}, {Name: "team", Kind: form.Department, Label: "Team", Options: []string{"freight"}},
+		{Name: "agree", Kind: form.Consent, Label: "I agree", Required: true},
+		{Name: "booking", Kind: form.Text, Label: "Booking", Pattern: `KF-\d{5}`, Error: "A booking number looks like KF-20417."},
+	}
+	require.Empty(t, f.Check())
+	good := form.Answers{"email": "wren@example.com", "agree": "yes"}
+	require.Empty(t, f.Answered(good))
+	for _, c := range []struct{ field, answer, wrong string }{
+		{"name", strings.Repeat("é", 250), ""}, {"name", strings.Repeat("é", 251), "1 characters too long"},
+		{"story", strings.Repeat("x", 4000), ""}, {"story", strings.Repeat("x", 4001), "too long"},
+		{"email", "", "fill this in"}, {"email", "wren", "email address"}, {"email", "Wren <wren@example.com>", "email address"},
+		{"email", "wren@localhost", "email address"}, {"email", "a b@example.com", "email address"}, {"email", "wren+ferry@example.co.uk", ""},
+		{"phone", "+45 33 12 34 56", ""}, {"phone", "(01632) 960-142", ""}, {"phone", "call me", "phone number"}, {"phone", "123", "phone number"}, {"phone", "+1234567890123456", "phone number"},
+		{"adults", "12", ""}, {"adults", "2,5", ""}, {"adults", "two", "number"},
+		{"topic", "Lorries", ""}, {"topic", "Boats", "one of the options"}, {"extras", "Dog, Bicycle", ""}, {"extras", "Dog, Cat", "among the options"},
+		{"port", "Sandry", "one of the options"}, {"when", "2026-12-24T18:30", ""}, {"when", "tomorrow", "date and a time"},
+		{"team", "freight", ""}, {"team", "sales", "one of the options"}, {"agree", "", "agreement"}, {"agree", "no", "agreement"},
+		{"booking", "KF-20417", ""}, {"booking", "xKF-20417", "A booking number looks like KF-20417."}, {"booking", "KF-204170", "A booking number looks like KF-20417."},
+	} {
+		answers := form.Answers{}
+		for name, value := range good {
+			answers[name] = value
+		}
+		answers[c.field] = c.answer
+		wrong := f.Answered(answers)
+		if c.wrong == "" {
+			require.Empty(t, wrong, "%s = %q", c.field, c.answer)
+			continue
+		}
+		require.Len(t, wrong, 1, "%s = %q", c.field, c.answer)
+		require.Equal(t, c.field, wrong[0].Field)
+		require.Contains(t, wrong[0].Words, c.wrong)
+	}
+}
+
+func TestWhoIsKnownIsNotAskedAgain(t *testing.T) {
+	f := form.Form{
+		{Name: "name", Kind: form.Text, Label: "Name", Required: true}, {Name: "email", Kind: form.Email, Label: "Email"},
+		{Name: "team", Kind: form.Department, Label: "Team"}, {Name: "agree", Kind: form.Consent, Label: "I agree", Required: true},
+	}
+	var asked []string
+	for _, field := range f.Unknown(form.Answers{"name": "Wren", "team": "freight", "agree": "yes"}) {
+		asked = append(asked, field.Name)
+	}
+	require.Equal(t, []string{"email", "team", "agree"}, asked, "consent and the department are for this chat")
+	require.Equal(t, form.Answers{"name": "Wren"}, f.Clean(form.Answers{"name": " Wren ", "hidden": "x", "email": " "}))
+}
+
+func TestWrongFormsAreRefused(t *testing.T) {
+	f := form.Form{
+		{Name: "Bad name", Kind: form.Text, Label: "x"}, {Name: "a", Kind: form.Text, Label: " "}, {Name: "a", Kind: "colour", Label: "x"},
+		{Name: "b", Kind: form.OneOf, Label: "x"}, {Name: "c", Kind: form.Text, Label: "x", Pattern: "("},
+	}
+	var fields []string
+	for _, w := range f.Check() {
+		fields = append(fields, w.Field)
+	}
+	require.Equal(t, []string{"form.0", "form.1", "form.2", "form.2", "form.3", "form.4"}, fields)
+}
