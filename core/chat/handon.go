@@ -178,7 +178,7 @@ func (s State) Add(by Party, colleague string, now time.Time) ([]Event, error) {
 
 // Leave takes a colleague out of a chat again, by themselves or by its owner.
 func (s State) Leave(by Party, colleague string, now time.Time) ([]Event, error) {
-	if !s.isGuest(colleague) {
+	if s.Phase != Active || !s.isGuest(colleague) {
 		return nil, nil
 	}
 	if by.Side != TeamSide || by.ID != colleague && by.ID != s.Owner {

@@ -9,6 +9,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"net/http"
 	"net/http/cookiejar"
 	"strings"
@@ -41,13 +42,43 @@ type Operator struct{ Talker }
 type OnMessage func(data []byte)
 
 // Admit lets a new visitor in, or the one with this token, without connecting.
-func Admit(ctx context.Context, base, key, token string) (admitted struct {
+func Admit(ctx context.Context, base, key, token string) (Admitted, error) {
+	return admit(ctx, base, key, map[string]string{"token": token})
+}
+
+// AdmitBack lets in whom a link from a mail leads back.
+func AdmitBack(ctx context.Context, base, key, back string) (Admitted, error) {
+	return admit(ctx, base, key, map[string]string{"back": back})
+}
+
+// Admitted is what a visitor gets to begin with.
+type Admitted struct {
 	Token string               `json:"token"`
 	Chat  *app.VisitorChatView `json:"chat"`
-}, err error) {
+}
+
+func admit(ctx context.Context, base, key string, body map[string]string) (admitted Admitted, err error) {
 	t := Talker{base: base, http: http.DefaultClient}
-	err = t.Post(ctx, "/widget/"+key+"/admit", map[string]string{"token": token}, &admitted)
+	err = t.Post(ctx, "/widget/"+key+"/admit", body, &admitted)
 	return admitted, err
+}
+
+// GetText asks over HTTP for something that is not JSON.
+func (t *Talker) GetText(ctx context.Context, path string) (string, error) {
+	request, err := http.NewRequestWithContext(ctx, http.MethodGet, t.base+path, nil)
+	if err != nil {
+		return "", err
+	}
+	answer, err := t.http.Do(request)
+	if err != nil {
+		return "", err
+	}
+	defer answer.Body.Close()
+	if answer.StatusCode != http.StatusOK {
+		return "", fmt.Errorf("%s: %s", path, answer.Status)
+	}
+	content, err := io.ReadAll(answer.Body)
+	return string(content), err
 }
 
 // NewVisitor admits a visitor and connects.
@@ -190,4 +221,19 @@ func (t *Talker) Delete(ctx context.Context, path string) error {
 // Put replaces something over HTTP.
 func (t *Talker) Put(ctx context.Context, path string, in any) error {
 	return t.send(ctx, http.MethodPut, path, in, nil)
+}
+
+// PutInto replaces something over HTTP and reads what became of it.
+func (t *Talker) PutInto(ctx context.Context, path string, in, out any) error {
+	return t.send(ctx, http.MethodPut, path, in, out)
+}
+
+// Return connects a visitor again who kept their token.
+func Return(ctx context.Context, base, key, token string, on OnMessage) (*Visitor, error) {
+	admitted, err := Admit(ctx, base, key, token)
+	if err != nil {
+		return nil, err
+	}
+	v := &Visitor{Talker: Talker{base: base, http: http.DefaultClient}, Token: admitted.Token}
+	return v, v.connect("/live/visitor", centrifuge.Config{Token: admitted.Token}, on)
 }

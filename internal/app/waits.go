@@ -29,7 +29,7 @@ func newTold() told {
 
 // handledFor is how long measured handling times are used before they are
 // measured again.
-const handledFor = 10 * time.Second
+const handledFor = 3 * time.Second
 
 // announce tells those who wait their place and estimate, open pages whether
 // the team is there, and the team who has what in hand; each only if it changed.

@@ -80,7 +80,7 @@ func (n *Node) Serve(a *app.App, door Door, limits Limits) (Endpoints, error) {
 		}
 		socket.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), operatorKey{}, o)))
 	})
-	stream := centrifuge.NewSSEHandler(n.hub, centrifuge.SSEConfig{PingPongConfig: centrifuge.PingPongConfig{PingInterval: 25 * time.Second}})
+	stream := centrifuge.NewSSEHandler(n.hub, centrifuge.SSEConfig{PingPongConfig: centrifuge.PingPongConfig{PingInterval: 25 * time.Second, PongTimeout: -1}})
 	pages := http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		widgetID, err := door.WidgetOf(r)
 		if err != nil {

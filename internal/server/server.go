@@ -50,9 +50,10 @@ type Config struct {
 
 // Server is a running Stoop server.
 type Server struct {
-	URL   string
-	Store *store.Store
-	App   *app.App
+	URL    string
+	Config Config
+	Store  *store.Store
+	App    *app.App
 
 	// MailAddress is where answers by mail are received, if they are.
 	MailAddress string
@@ -82,7 +83,7 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 	if err != nil {
 		return nil, fmt.Errorf("STOOP_TIME_ZONE %q is not a known time zone, like Europe/Copenhagen: %w", c.TimeZone, err)
 	}
-	s := &Server{served: make(chan error, 1)}
+	s := &Server{Config: c, served: make(chan error, 1)}
 	if s.Store, err = store.Open(c.DatabaseURL, c.DatabaseConnections); err != nil {
 		return nil, err
 	}

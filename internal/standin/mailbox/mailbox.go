@@ -214,5 +214,13 @@ func Send(server, from, to, subject, text, quoted string) error {
 	if _, err := mail.ParseAddress(to); err != nil {
 		return fmt.Errorf("the address %q: %w", to, err)
 	}
-	return smtp.SendMail(server, nil, from, []string{to}, &body)
+	client, err := smtp.Dial(server)
+	if err != nil {
+		return err
+	}
+	defer client.Close()
+	if err := client.SendMail(from, []string{to}, &body); err != nil {
+		return err
+	}
+	return client.Quit()
 }

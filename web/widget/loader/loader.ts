@@ -217,9 +217,10 @@ function build(widget: Widget): void {
 // streams learns it with its next pulse.
 function follow(show: (state: State) => void): void {
   if (!window.EventSource) return;
-  const stream = new EventSource(`${origin}/live/page/${encodeURIComponent(key)}?cf_connect=%7B%7D`);
+  const hello = encodeURIComponent('{"id":1,"connect":{}}');
+  const stream = new EventSource(`${origin}/live/page/${encodeURIComponent(key)}?cf_connect=${hello}`);
   stream.onmessage = (event) => {
-    const data = JSON.parse(event.data).pub?.data;
+    const data = JSON.parse(event.data).push?.pub?.data;
     if (data?.type === "state") show(data);
   };
 }
