@@ -28,10 +28,9 @@ func TestAVisitorAsksAndAnOperatorAnswers(t *testing.T) {
 	w := world.New(t)
 	maren := w.Person(t).Desk(world.Email(3), countSounds)
 	wren := w.Person(t).Visit("/fares")
-	require.Contains(t, wren.LauncherText(), "Write to us, we answer later", "nobody is available yet")
+	require.Contains(t, wren.LauncherText(), "Leave a message", "nobody is available yet")
 	maren.BeAvailable()
-	wren.Go("/fares")
-	require.Contains(t, wren.LauncherText(), "Maren is in")
+	wren.Until("the launcher follows", func() bool { return strings.Contains(wren.LauncherText(), "Maren is in") })
 	panel := wren.Asks("Wren Castellane", "wren.castellane@example.com", "Is there room for a minibus?")
 	panel.Find(".waiting :: Somebody of the team answers here")
 
@@ -168,6 +167,7 @@ func TestReloadAnotherPageAndLostNetwork(t *testing.T) {
 func TestTwoOperatorsTakeTheSameChat(t *testing.T) {
 	w := world.New(t)
 	maren, idris := w.Person(t).Desk(world.Email(3)), w.Person(t).Desk(world.Email(0))
+	maren.BeAvailable()
 	wren := w.Person(t).Visit("/")
 	wren.Asks("Wren", "", "Is there room?")
 	maren.Find(".wait :: Wren")
@@ -200,6 +200,7 @@ func TestTwoOperatorsTakeTheSameChat(t *testing.T) {
 func TestTheOneWhoIsTooLateIsToldWhoWasFaster(t *testing.T) {
 	w := world.New(t)
 	maren := w.Person(t).Desk(world.Email(3))
+	maren.BeAvailable()
 	idris := w.Person(t).Desk(world.Email(0), `
 		const send = window.fetch;
 		window.fetch = async (request, init) => {
@@ -249,6 +250,7 @@ func TestTwoTabsOfOneOperatorAgree(t *testing.T) {
 func TestDraftsAreSeenByTheOwnerAndTypingByTheVisitor(t *testing.T) {
 	w := world.New(t)
 	maren := w.Person(t).Desk(world.Email(3))
+	maren.BeAvailable()
 	wren := w.Person(t).Visit("/")
 	panel := wren.Asks("Wren", "", "Is there room?")
 	panel.Find(".hint :: Our team sees what you type")
@@ -267,6 +269,7 @@ func TestDraftsAreSeenByTheOwnerAndTypingByTheVisitor(t *testing.T) {
 func TestUnreadMarkOnTheLauncher(t *testing.T) {
 	w := world.New(t)
 	maren := w.Person(t).Desk(world.Email(3))
+	maren.BeAvailable()
 	wren := w.Person(t).Visit("/")
 	panel := wren.Asks("Wren", "", "Is there room?")
 	maren.Take("Wren")
@@ -285,6 +288,7 @@ func TestUnreadMarkOnTheLauncher(t *testing.T) {
 func TestOrderUnderFastTyping(t *testing.T) {
 	w := world.New(t)
 	maren := w.Person(t).Desk(world.Email(3))
+	maren.BeAvailable()
 	wren := w.Person(t).Visit("/")
 	panel := wren.Asks("Wren", "", "v0")
 	maren.Take("Wren")

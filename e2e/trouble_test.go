@@ -55,6 +55,7 @@ func TestNothingThatIsTypedCanRun(t *testing.T) {
 func TestOddMessages(t *testing.T) {
 	w := world.New(t)
 	maren := w.Person(t).Desk(world.Email(3))
+	maren.BeAvailable()
 	wren := w.Person(t).Visit("/")
 	panel := wren.OpenChat()
 	panel.Click("form.start button[type=submit]")
@@ -111,6 +112,7 @@ func TestStoppedDatabase(t *testing.T) {
 	w := world.On(t, database)
 
 	maren := w.Person(t).Desk(world.Email(3))
+	maren.BeAvailable()
 	wren := w.Person(t).Visit("/")
 	panel := wren.Asks("Wren", "", "Is there room?")
 	maren.Take("Wren")
@@ -133,6 +135,7 @@ func TestRestartedServer(t *testing.T) {
 	database := testpg.New(t)
 	w := world.On(t, database)
 	maren := w.Person(t).Desk(world.Email(3))
+	maren.BeAvailable()
 	wren := w.Person(t).Visit("/")
 	panel := wren.Asks("Wren", "", "Is there room?")
 	maren.Take("Wren")
@@ -148,6 +151,7 @@ func TestRestartedServer(t *testing.T) {
 func TestEndedSessionKeepsTheDraft(t *testing.T) {
 	w := world.New(t)
 	maren := w.Person(t).Desk(world.Email(3))
+	maren.BeAvailable()
 	wren := w.Person(t).Visit("/")
 	wren.Asks("Wren", "", "Is there room?")
 	maren.Take("Wren")
