@@ -72,6 +72,12 @@ func run(ctx context.Context) error {
 		return err
 	}
 	rows = append(rows, throughput, latency)
+	rows = append(rows, oneArrival()...)
+	overServer, err := routingOverTheServer(ctx, url, data, quiet)
+	if err != nil {
+		return err
+	}
+	rows = append(rows, overServer...)
 	all, err := weights.Of()
 	if err != nil {
 		return err

@@ -50,6 +50,18 @@ func durableMessages(ctx context.Context, data *store.Store, log *slog.Logger) (
 	if err != nil {
 		return row{}, err
 	}
+	// Somebody is in, or visitors could only leave messages.
+	team, err := data.Operators(ctx)
+	if err != nil {
+		return row{}, err
+	}
+	if err := a.Start(ctx); err != nil {
+		return row{}, err
+	}
+	a.Connected(ctx, "bench", chat.Operator(team[0].ID))
+	if err := data.SetAvailable(ctx, team[0].ID, true); err != nil {
+		return row{}, err
+	}
 	visitors := make([]app.VisitorActor, chatsAtOnce)
 	chats := make([]string, chatsAtOnce)
 	for i := range chats {

@@ -2,6 +2,7 @@ package e2e_test
 
 import (
 	"os"
+	"strings"
 	"testing"
 	"time"
 
@@ -77,6 +78,52 @@ func TestNoSeriousFindingForThoseWhoSeeOrHearDifferently(t *testing.T) {
 	requireAccessible(t, "transcripts with nothing found", maren.Tab)
 }
 
+func TestNoSeriousFindingInRoutingAndSetup(t *testing.T) {
+	w := world.New(t)
+	w.AroundTheClock(t)
+	tove, ansel := w.Person(t).Desk(world.Email(1)), w.Person(t).Desk(world.Email(4))
+	closed := w.Person(t).Visit("/help")
+	closed.OpenChat().Find("form.start .note")
+	requireAccessible(t, "panel while nobody is in", closed.Panel())
+	tove.BeAvailable()
+	wren := w.Person(t).Visit("/my-booking")
+	wren.Asks("Wren", "", "Can I add a second car?")
+	tove.Find(".offer :: Wren")
+	requireAccessible(t, "Desk with an offer", tove.Tab)
+	wren.Panel().Click("button :: Leave a message instead")
+	wren.Panel().Find("form.instead")
+	requireAccessible(t, "panel, leaving a message instead", wren.Panel())
+	tove.Click(".offer button :: Take")
+	tove.Click(".about-toggle")
+	tove.Find(".about .why")
+	requireAccessible(t, "lane with About", tove.Tab)
+	tove.Click(".lane-foot button :: Hand on")
+	tove.Find("[role=dialog]")
+	tove.Until("the dialog stands", func() bool {
+		return tove.JS(`getComputedStyle(document.querySelector(".MuiDialog-container")).opacity`) == "1"
+	})
+	requireAccessible(t, "handing on", tove.Tab)
+	for _, dark := range []bool{false, true} {
+		if dark {
+			ansel.Click(".face")
+			ansel.Click("[role=menuitem] :: Dark")
+			ansel.Gone("[role=menu]")
+		}
+		for page, shows := range map[string]string{"departments": ".members", "hours": ".now .icon", "rules": ".rule", "team": ".editor table"} {
+			ansel.Open(w.OperatorNet.URL + "/setup/" + page)
+			ansel.Find(shows)
+			if page == "rules" {
+				ansel.Click(".rule .summary")
+				ansel.Find(".rule-body")
+			}
+			requireAccessible(t, page, ansel.Tab)
+		}
+		ansel.Open(w.OperatorNet.URL + "/floor")
+		ansel.Find(".hall li")
+		requireAccessible(t, "Floor", ansel.Tab)
+	}
+}
+
 // Everything is done with the keyboard alone, on both sides.
 func TestWithTheKeyboardAlone(t *testing.T) {
 	w := world.New(t)
@@ -92,8 +139,11 @@ func TestWithTheKeyboardAlone(t *testing.T) {
 	write(maren, w.Password())
 	maren.Press(input.Enter)
 	maren.Find(".strip [role=status] :: Live")
+	maren.Chord(input.AltLeft, input.KeyA)
+	maren.Find(".availability[aria-pressed=true]")
 
 	wren := w.Person(t).Visit("/help")
+	wren.Until("somebody is in", func() bool { return strings.Contains(wren.LauncherText(), "Maren is in") })
 	wren.LauncherText()
 	for wren.JS("document.activeElement?.shadowRoot?.activeElement?.tagName ?? ''") != "BUTTON" {
 		wren.Press(input.Tab)

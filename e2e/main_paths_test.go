@@ -204,7 +204,7 @@ func TestTheOneWhoIsTooLateIsToldWhoWasFaster(t *testing.T) {
 	idris := w.Person(t).Desk(world.Email(0), `
 		const send = window.fetch;
 		window.fetch = async (request, init) => {
-			if (String(request.url ?? request).endsWith("/take")) await new Promise((r) => { window.letGo = r; });
+			if (String(request.url ?? request).includes("/take")) await new Promise((r) => { window.letGo = r; });
 			return send(request, init);
 		};`)
 	wren := w.Person(t).Visit("/")

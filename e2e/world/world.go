@@ -20,6 +20,7 @@ import (
 
 	"stoop/internal/demo"
 	"stoop/internal/server"
+	"stoop/internal/standin/mailbox"
 	"stoop/internal/testpg"
 )
 
@@ -33,7 +34,10 @@ type World struct {
 	// VisitorNet and OperatorNet stand between browsers and server.
 	VisitorNet, OperatorNet *Proxy
 	SiteURL                 string
-	browser                 *rod.Browser
+	// Mailbox gets what is sent by mail; MailURL is its page.
+	Mailbox *mailbox.Mailbox
+	MailURL string
+	browser *rod.Browser
 }
 
 // New starts a world on an empty database with the demo's team and history.
@@ -50,13 +54,17 @@ func On(t testing.TB, databaseURL string) *World {
 		out = os.Stderr
 	}
 	log := slog.New(slog.NewTextHandler(out, nil))
-	s, err := server.Start(context.Background(), configuration(databaseURL), log, false)
+	smtpOn, mailOn, listener := listen(t), listen(t), listen(t)
+	box := mailbox.Start(smtpOn, mailOn, "", log)
+	t.Cleanup(func() { _ = box.Close() })
+	config := configuration(databaseURL)
+	config.SMTP, config.ReplyDomain, config.MailAddress = "smtp://"+smtpOn.Addr().String(), "reply.example.com", "127.0.0.1:0"
+	s, err := server.Start(context.Background(), config, log, false)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Stop() }) // stopping again after Restart only says so
-	w := &World{Server: s, VisitorNet: NewProxy(t, s.URL), OperatorNet: NewProxy(t, s.URL)}
+	box.Inbound = s.MailAddress
+	w := &World{Server: s, VisitorNet: NewProxy(t, s.URL), OperatorNet: NewProxy(t, s.URL), Mailbox: box, MailURL: "http://" + mailOn.Addr().String()}
 
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
 	handler, err := demo.SiteHandler(w.VisitorNet.URL, log)
 	require.NoError(t, err)
 	site := &http.Server{Handler: handler, ReadHeaderTimeout: Patience}
@@ -67,6 +75,21 @@ func On(t testing.TB, databaseURL string) *World {
 	s.App.ForgetSettings()
 	w.browser = newBrowser(t)
 	return w
+}
+
+func listen(t testing.TB) net.Listener {
+	t.Helper()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	return l
+}
+
+// AroundTheClock opens all departments at all hours, so that a test does not
+// depend on when it runs.
+func (w *World) AroundTheClock(t testing.TB) {
+	t.Helper()
+	require.NoError(t, w.Server.Store.DB.Exec("update departments set hours_id = null").Error)
+	w.Server.App.ForgetSettings()
 }
 
 // newBrowser starts Debian's Chromium with a new, empty profile.
@@ -115,7 +138,7 @@ func (p *Person) Tab(scripts ...string) *Tab {
 	p.T.Helper()
 	page, err := p.browser.Page(blank)
 	require.NoError(p.T, err)
-	tab := &Tab{Page: page.Timeout(60 * time.Second), T: p.T}
+	tab := &Tab{Page: page.Timeout(3 * time.Minute), T: p.T}
 	tab.Size(1280, 800)
 	for _, script := range scripts {
 		_, err := page.EvalOnNewDocument(script)

@@ -291,6 +291,7 @@ type FloorDepartment struct {
 	Name            string        `json:"name"`
 	State           string        `json:"state" enum:"open,busy,closed"`
 	Hours           string        `json:"hours" doc:"How its hours stand, in their own zone"`
+	HoursOpen       bool          `json:"hoursOpen" doc:"Closed all the same when nobody is in"`
 	HelpedBy        []string      `json:"helpedBy" doc:"Departments that take its chats while it is closed"`
 	HandOut         string        `json:"handOut" enum:"pick,offer,assign"`
 	Waiting         int           `json:"waiting"`
@@ -360,6 +361,7 @@ func (a *App) Floor(ctx context.Context, o store.Operator) (FloorView, error) {
 		if fd.State != string(routing.Open) {
 			fd.EstimateSeconds = waitView(routing.EstimateWait(n.Waiting+1, fd.Slots, handled[d.ID])).EstimateSeconds
 		}
+		fd.HoursOpen = s.open(d, now)
 		fd.Hours = "open around the clock"
 		if d.HoursID != nil {
 			fd.Hours = statusOf(s.hours[*d.HoursID].Schedule(), now).Words

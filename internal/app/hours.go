@@ -108,7 +108,7 @@ func fromSchedule(s hours.Schedule) HoursSettings {
 
 // schedule reads what an admin typed.
 func (in HoursSettings) schedule() (hours.Schedule, []form.Wrong) {
-	s := hours.Schedule{Zone: in.Zone}
+	s := hours.Schedule{Zone: in.Zone, Weekly: []hours.Period{}, Exceptions: []hours.Exception{}}
 	var wrong []form.Wrong
 	span := func(field, from, to string) hours.Span {
 		f, err := hours.ParseClock(from)

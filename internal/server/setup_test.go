@@ -176,6 +176,13 @@ func TestHoursGoOutAndComeInAsCalendars(t *testing.T) {
 	require.Empty(t, read.LeftOut)
 	require.ElementsMatch(t, all[0].Weekly, read.Hours.Weekly)
 	require.Len(t, read.Hours.Exceptions, len(all[0].Exceptions))
+	fresh := read.Hours
+	fresh.Name, fresh.Exceptions = "Night desk", []app.ExceptionSettings{}
+	var saved app.HoursSettings
+	require.NoError(t, ansel.PutInto(f.ctx, "/api/setup/hours", fresh, &saved))
+	require.Equal(t, fresh.Weekly, saved.Weekly)
+	require.Contains(t, fieldsOf(t, ansel.Put(f.ctx, "/api/setup/hours", fresh))["name"], "Other hours")
+	require.NoError(t, ansel.Delete(f.ctx, "/api/setup/hours/"+saved.ID))
 	require.Contains(t, fieldsOf(t, ansel.Post(f.ctx, "/api/setup/hours/import", map[string]string{"calendar": "hello"}, nil))["calendar"], "not an iCalendar file")
 	require.Contains(t, requireProblem(t, ansel.Delete(f.ctx, "/api/setup/hours/"+all[0].ID), "in-use").Detail, demo.Bookings)
 }

@@ -787,6 +787,8 @@ export interface components {
             helpedBy: string[];
             /** @description How its hours stand, in their own zone */
             hours: string;
+            /** @description Closed all the same when nobody is in */
+            hoursOpen: boolean;
             id: string;
             /**
              * Format: int64

@@ -413,6 +413,7 @@ export class DeskStore {
     const wasMine = before !== undefined && this.isMine(before);
     if (wasMine && !mine && chat.phase !== "ended") {
       // Handed on, put back, or left: the lane goes with it.
+      this.sayWhoHas(before, chat.ownerId, chat.ownerName);
       this.lanes.close(chat.id);
       this.forgetLog(chat.id);
     }
@@ -486,12 +487,17 @@ export class DeskStore {
     const had = this.state.chats.get(message.chatId);
     if (!had || message.ownerId === me.id) return;
     if (had.ownerId === me.id && had.phase === "active" && message.phase !== "ended") {
-      if (message.ownerName)
-        this.say(`${message.ownerName} has the chat with ${had.name || "the visitor"} now.`);
+      this.sayWhoHas(had, message.ownerId, message.ownerName);
       this.drop(message.chatId, { ...had, ownerId: message.ownerId ?? "" });
       return;
     }
     this.drop(message.chatId);
+  }
+
+  private sayWhoHas(had: ChatView, ownerId: string | undefined, ownerName: string | undefined): void {
+    const { me } = this.state;
+    if (had.ownerId !== me.id || !ownerId || ownerId === me.id) return;
+    this.say(`${ownerName ?? "A colleague"} has the chat with ${had.name || "the visitor"} now.`);
   }
 
   /** Takes a chat off the Desk that is not mine; what it is now may be given. */

@@ -65,7 +65,7 @@ function Hall({ department: d }: { department: FloorDepartment }) {
         <h2>{d.name}</h2>
         <span className={`state ${d.state}`}>
           {d.state === "open" ? <Icons.Check /> : d.state === "busy" ? <Icons.Hourglass /> : <Icons.Door />}
-          {stateWords[d.state]}
+          {d.state === "closed" && d.hoursOpen ? "Nobody is in" : stateWords[d.state]}
         </span>
       </header>
       <p className="hours">

@@ -1,8 +1,10 @@
 import {
   closestCenter,
+  type CollisionDetection,
   DndContext,
   KeyboardSensor,
   PointerSensor,
+  pointerWithin,
   useSensor,
   useSensors,
   type DragEndEvent,
@@ -26,6 +28,12 @@ import { LoadTrouble, Wrong } from "./parts";
 import { RuleEditor, ruleWords } from "./rule-editor";
 import { useSaving, useUnsaved, type Saving } from "./saving";
 import { TryRules } from "./try-rules";
+
+/** A rule goes where the pointer is, however tall an open one may be; with keys, to the nearest. */
+const underPointer: CollisionDetection = (args) => {
+  const under = pointerWithin(args);
+  return under.length > 0 ? under : closestCenter(args);
+};
 
 /** Routing rules in their order; the first that matches decides. */
 export function RulesPage() {
@@ -115,7 +123,7 @@ function RulesForm({ kept, departments, people }: FormProps) {
               form answer, customer or hour.
             </p>
           ) : null}
-          <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+          <DndContext sensors={sensors} collisionDetection={underPointer} onDragEnd={onDragEnd}>
             <SortableContext items={rules.map((r) => r.id)} strategy={verticalListSortingStrategy}>
               <ol className="rule-list">
                 {rules.map((rule, i) => (
@@ -196,7 +204,7 @@ function RuleRow({
           ref={setActivatorNodeRef}
           {...attributes}
           {...listeners}
-          aria-label={`Move ${rule.name || "this rule"}: press Space, then arrows`}
+          aria-label={`${index + 1}, move ${rule.name || "this rule"}: press Space, then arrows`}
         >
           <Icons.Grip />
           <span className="place">{index + 1}</span>

@@ -150,11 +150,7 @@ function Block({ period, weekday, index, begin, onKey }: BlockProps) {
       onKeyDown={(e) => onKey(e, index)}
     >
       <i className="edge top" onPointerDown={(e) => begin(e, index, "from")} />
-      <span>
-        {period.from}
-        <br />
-        {period.to}
-      </span>
+      <span>{`${period.from} to ${period.to}`}</span>
       <i className="edge bottom" onPointerDown={(e) => begin(e, index, "to")} />
     </div>
   );
