@@ -95,6 +95,10 @@ func durableMessages(ctx context.Context, data *store.Store, log *slog.Logger) (
 		}
 		floor = max(floor, rate)
 	}
+	// These chats are of no more use; nobody of the next benchmark may get them.
+	if err := data.DB.Exec("update chats set phase = 'ended', ending = 'missed', seeking_id = null where phase = 'waiting'").Error; err != nil {
+		return row{}, err
+	}
 	return row{
 		"durable messages a second, 500 chats at once", fmt.Sprintf("%.0f/s", ours), fmt.Sprintf("%.0f/s, a commit for each row", floor),
 		fmt.Sprintf("%.2f ×", ours/floor), "≥ 1.0 ×",

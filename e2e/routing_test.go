@@ -297,6 +297,7 @@ func TestDepartmentsTeamAndFloor(t *testing.T) {
 	ansel.Find(".picker [aria-current=true] :: Harbour")
 
 	ansel.Click(".setup nav a :: Team")
+	ansel.Find(".picker h2 :: Team")
 	ansel.Click(".picker button :: New")
 	ansel.Find(".editor h2 :: Somebody new")
 	fields := ".editor .fields .MuiTextField-root:nth-child"

@@ -63,17 +63,17 @@ const (
 )
 
 // fields are those with a name of their own; others carry a prefix.
-var fields = map[string]func(Facts) string{
-	"page.url":   func(f Facts) string { return f.PageURL },
-	"page.title": func(f Facts) string { return f.PageTitle },
-	"referrer":   func(f Facts) string { return f.Referrer },
-	"country":    func(f Facts) string { return f.Country },
-	"language":   func(f Facts) string { return f.Language },
-	"device":     func(f Facts) string { return f.Device },
-	"widget":     func(f Facts) string { return f.Widget },
-	"visits":     func(f Facts) string { return strconv.Itoa(f.Visits) },
-	"basket":     func(f Facts) string { return strconv.FormatFloat(f.Basket, 'f', -1, 64) },
-	"hour":       func(f Facts) string { return strconv.Itoa(f.Hour) },
+var fields = map[string]func(*Facts) string{
+	"page.url":   func(f *Facts) string { return f.PageURL },
+	"page.title": func(f *Facts) string { return f.PageTitle },
+	"referrer":   func(f *Facts) string { return f.Referrer },
+	"country":    func(f *Facts) string { return f.Country },
+	"language":   func(f *Facts) string { return f.Language },
+	"device":     func(f *Facts) string { return f.Device },
+	"widget":     func(f *Facts) string { return f.Widget },
+	"visits":     func(f *Facts) string { return strconv.Itoa(f.Visits) },
+	"basket":     func(f *Facts) string { return strconv.FormatFloat(f.Basket, 'f', -1, 64) },
+	"hour":       func(f *Facts) string { return strconv.Itoa(f.Hour) },
 }
 
 // Fields returns the names of all fields that are not part of a map.
@@ -88,7 +88,7 @@ func Fields() []string {
 // compiled is a condition ready to be asked: what can be worked out before a
 // chat arrives is.
 type compiled struct {
-	read  func(Facts) string
+	read  func(*Facts) string
 	holds func(value string) bool
 }
 
@@ -140,7 +140,7 @@ func compile(c Condition) (compiled, error) {
 	return compiled{read: read, holds: holds}, nil
 }
 
-func reader(field string) (func(Facts) string, error) {
+func reader(field string) (func(*Facts) string, error) {
 	if read, ok := fields[field]; ok {
 		return read, nil
 	}
@@ -148,16 +148,31 @@ func reader(field string) (func(Facts) string, error) {
 	if name != "" {
 		switch prefix {
 		case "form":
-			return func(f Facts) string { return f.Form[name] }, nil
+			return func(f *Facts) string { return f.Form[name] }, nil
 		case "contact":
-			return func(f Facts) string { return f.Contact[name] }, nil
+			return func(f *Facts) string { return f.Contact[name] }, nil
 		case "outside":
-			return func(f Facts) string { return f.Outside[name] }, nil
+			return func(f *Facts) string { return f.Outside[name] }, nil
 		}
 	}
 	return nil, fmt.Errorf("%q is not a known field", field)
 }
 
-func (c compiled) ask(f Facts) bool {
-	return c.holds(strings.ToLower(strings.TrimSpace(c.read(f))))
+func (c compiled) ask(f *Facts) bool { return c.holds(c.read(f)) }
+
+// plain returns facts as they are compared: in small letters, without white
+// space at the ends. Done once for all rules.
+func (f Facts) plain() *Facts {
+	small := func(s string) string { return strings.ToLower(strings.TrimSpace(s)) }
+	all := func(m map[string]string) map[string]string {
+		out := make(map[string]string, len(m))
+		for name, value := range m {
+			out[name] = small(value)
+		}
+		return out
+	}
+	f.PageURL, f.PageTitle, f.Referrer, f.Country = small(f.PageURL), small(f.PageTitle), small(f.Referrer), small(f.Country)
+	f.Language, f.Device, f.Widget = small(f.Language), small(f.Device), small(f.Widget)
+	f.Form, f.Contact, f.Outside = all(f.Form), all(f.Contact), all(f.Outside)
+	return &f
 }

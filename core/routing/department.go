@@ -56,24 +56,30 @@ type Department struct {
 	Capacity  int  // chats for each member, unless they have their own
 	Members   []Member
 	Overflow  Overflow
+
+	// Of one run of handing out: whether no member has room, and how many wait.
+	full    bool
+	waiting int
 }
 
 // Staff is an operator as routing sees them.
 type Staff struct {
-	ID        string
-	Name      string
 	Available bool // has a connection and wants chats
 	Load      int  // active chats and wrap-ups
 	Offered   int  // chats offered right now: they take room too
 	Capacity  int  // chats at once in every department; 0 for the department's
 	Percent   int  // of capacity, for new people; 0 counts as 100
+	ID        string
+	Name      string
 	Languages []string
+
+	speaks []string // the languages' bases, set by NewFloor
 }
 
 // CapacityIn returns how many chats an operator may hold as a member of a
 // department: their own number or the department's, times their percentage,
 // rounded down but never below one.
-func (s Staff) CapacityIn(d Department) int {
+func (s *Staff) CapacityIn(d *Department) int {
 	capacity := s.Capacity
 	if capacity == 0 {
 		capacity = d.Capacity
@@ -86,7 +92,7 @@ func (s Staff) CapacityIn(d Department) int {
 
 // HasRoom reports whether an operator may be handed one more chat of a
 // department.
-func (s Staff) HasRoom(d Department) bool {
+func (s *Staff) HasRoom(d *Department) bool {
 	return s.Available && s.Load+s.Offered < s.CapacityIn(d)
 }
 

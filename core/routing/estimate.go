@@ -70,7 +70,7 @@ func (f *Floor) Slots(departments ...string) int {
 		for _, m := range d.Members {
 			if m.staff.Available && !seen[m.Operator] {
 				seen[m.Operator] = true
-				slots += m.staff.CapacityIn(*d)
+				slots += m.staff.CapacityIn(d)
 			}
 		}
 	}
@@ -100,7 +100,7 @@ func (f *Floor) StateOf(departments ...string) State {
 		}
 		for _, m := range d.Members {
 			switch {
-			case m.staff.HasRoom(*d):
+			case m.staff.HasRoom(d):
 				return Open
 			case m.staff.Available:
 				state = Busy

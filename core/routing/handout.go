@@ -19,7 +19,12 @@ type Floor struct {
 func NewFloor(departments []Department, staff []Staff) *Floor {
 	f := &Floor{departments: map[string]*Department{}, staff: map[string]*Staff{}, anybody: map[string]bool{}}
 	for i := range staff {
-		f.staff[staff[i].ID] = &staff[i]
+		s := &staff[i]
+		f.staff[s.ID] = s
+		s.speaks = s.speaks[:0]
+		for _, l := range s.Languages {
+			s.speaks = append(s.speaks, base(l))
+		}
 	}
 	for i := range departments {
 		d := departments[i]
@@ -80,20 +85,36 @@ func Before(a, b Waiting) int {
 // queue must be sorted. No step gives an operator more than their capacity, and
 // none is left out that could be made.
 func (f *Floor) Run(queue []Waiting, now time.Time) []Step {
-	var steps []Step
-	full := map[string]bool{} // departments whose members have all been seen to have no room
-	waiting := map[string]int{}
-	for _, w := range queue {
-		waiting[w.Department]++
+	counts := false // only overflow by length asks how many wait
+	for _, d := range f.departments {
+		d.full, d.waiting = false, 0
+		counts = counts || d.Overflow.AtLength > 0
 	}
-	for _, w := range queue {
-		if w.OfferedTo != "" {
+	home := (*Department)(nil)
+	at := func(i int) *Department {
+		// Neighbours in a queue are mostly of one department.
+		if home == nil || home.ID != queue[i].Department {
+			home = f.departments[queue[i].Department]
+		}
+		return home
+	}
+	for i := 0; counts && i < len(queue); i++ {
+		if d := at(i); d != nil {
+			d.waiting++
+		}
+	}
+	var steps []Step
+	for i := range queue {
+		d := at(i)
+		if d == nil || queue[i].OfferedTo != "" {
 			continue
 		}
-		for _, step := range f.overflow(&w, waiting[w.Department], now) {
-			steps = append(steps, step)
+		if d.full && queue[i].Prefer == "" && len(queue[i].OpenTo) == 0 && len(d.Overflow.To) == 0 {
+			continue // nobody can have it
 		}
-		if step, ok := f.handOut(w, full); ok {
+		w := queue[i]
+		steps = append(steps, f.overflow(&w, d.waiting, now)...)
+		if step, ok := f.handOut(w); ok {
 			steps = append(steps, step)
 		}
 	}
@@ -103,6 +124,10 @@ func (f *Floor) Run(queue []Waiting, now time.Time) []Step {
 // overflow opens a chat to further departments, as far as their conditions are
 // met along the chain.
 func (f *Floor) overflow(w *Waiting, waiting int, now time.Time) []Step {
+	home := f.departments[w.Department]
+	if home == nil || len(home.Overflow.To) == 0 && len(w.OpenTo) == 0 {
+		return nil
+	}
 	var steps []Step
 	chain := append([]string{w.Department}, w.OpenTo...)
 	for i := 0; i < len(chain); i++ {
@@ -146,22 +171,22 @@ func (f *Floor) overrun(d *Department, w Waiting, waiting int, now time.Time) (R
 
 // handOut finds an operator for a chat: in its own department first, then where
 // it has overflowed to. When all who have room let it pass, it goes round again.
-func (f *Floor) handOut(w Waiting, full map[string]bool) (Step, bool) {
-	if step, ok := f.handOutOnce(w, full); ok || len(w.Passed) == 0 {
+func (f *Floor) handOut(w Waiting) (Step, bool) {
+	if step, ok := f.handOutOnce(w); ok || len(w.Passed) == 0 {
 		return step, ok
 	}
 	w.Passed = w.Passed[len(w.Passed)-1:]
-	if step, ok := f.handOutOnce(w, full); ok {
+	if step, ok := f.handOutOnce(w); ok {
 		return step, ok
 	}
 	w.Passed = nil
-	return f.handOutOnce(w, full)
+	return f.handOutOnce(w)
 }
 
-func (f *Floor) handOutOnce(w Waiting, full map[string]bool) (Step, bool) {
+func (f *Floor) handOutOnce(w Waiting) (Step, bool) {
 	for i, id := range append([]string{w.Department}, w.OpenTo...) {
 		d := f.departments[id]
-		if d == nil || full[id] && w.Prefer == "" {
+		if d == nil || d.full && w.Prefer == "" {
 			continue
 		}
 		reasons := []Reason{}
@@ -171,7 +196,7 @@ func (f *Floor) handOutOnce(w Waiting, full map[string]bool) (Step, bool) {
 		}
 		chosen, why, anyRoom := f.Choose(d, w)
 		if chosen == nil {
-			full[id] = full[id] || !anyRoom
+			d.full = d.full || !anyRoom
 			continue
 		}
 		kind := StepAssign
@@ -217,7 +242,8 @@ func (f *Floor) took(d *Department, operator string) {
 // a member. anyRoom tells whether anybody has room for another chat.
 func (f *Floor) Choose(d *Department, w Waiting) (chosen *Staff, why []Reason, anyRoom bool) {
 	mayHave := func(s *Staff) bool { return s.ID != w.Not && !slices.Contains(w.Passed, s.ID) }
-	if s := f.staff[w.Prefer]; s != nil && s.HasRoom(*d) && mayHave(s) {
+	language := base(w.Language)
+	if s := f.staff[w.Prefer]; s != nil && s.HasRoom(d) && mayHave(s) {
 		return s, nil, true // the rule has said why
 	}
 	var best candidate
@@ -225,7 +251,7 @@ func (f *Floor) Choose(d *Department, w Waiting) (chosen *Staff, why []Reason, a
 	count := 0
 	for _, m := range d.Members {
 		s := m.staff
-		if !s.HasRoom(*d) {
+		if !s.HasRoom(d) {
 			continue
 		}
 		anyRoom = true
@@ -236,7 +262,7 @@ func (f *Floor) Choose(d *Department, w Waiting) (chosen *Staff, why []Reason, a
 		if d.Last && s.ID == w.Last {
 			last = s
 		}
-		c := candidate{s, m.Turn, m.Backup, d.Languages && speaks(s, w.Language)}
+		c := candidate{s, m.Turn, m.Backup, d.Languages && language != "" && slices.Contains(s.speaks, language)}
 		if best.Staff == nil || better(d, c, best) {
 			best = c
 		}
@@ -265,8 +291,8 @@ func (f *Floor) whyNot(d *Department, wanted string) []Reason {
 		return nil
 	case !s.Available:
 		return []Reason{because(NotThere, "operator", s.Name)}
-	case !s.HasRoom(*d):
-		return []Reason{because(NotRoom, "operator", s.Name, "load", strconv.Itoa(s.Load), "capacity", strconv.Itoa(s.CapacityIn(*d)))}
+	case !s.HasRoom(d):
+		return []Reason{because(NotRoom, "operator", s.Name, "load", strconv.Itoa(s.Load), "capacity", strconv.Itoa(s.CapacityIn(d)))}
 	}
 	return nil
 }
@@ -280,7 +306,7 @@ func whyChosen(d *Department, s *Staff, count int) Reason {
 	case Fewest:
 		return because(ByFewest, "operator", s.Name, "load", strconv.Itoa(s.Load))
 	case Share:
-		return because(ByShare, "operator", s.Name, "load", strconv.Itoa(s.Load), "capacity", strconv.Itoa(s.CapacityIn(*d)))
+		return because(ByShare, "operator", s.Name, "load", strconv.Itoa(s.Load), "capacity", strconv.Itoa(s.CapacityIn(d)))
 	}
 	return because(ByTurn, "operator", s.Name)
 }
@@ -310,7 +336,7 @@ func better(d *Department, a, b candidate) bool {
 		}
 	case Share:
 		// Compared as fractions, without rounding.
-		left, right := aLoad*b.CapacityIn(*d), bLoad*a.CapacityIn(*d)
+		left, right := aLoad*b.CapacityIn(d), bLoad*a.CapacityIn(d)
 		if left != right {
 			return left < right
 		}
@@ -321,14 +347,10 @@ func better(d *Department, a, b candidate) bool {
 	return a.ID < b.ID
 }
 
-// speaks reports whether an operator speaks a language; "da-DK" is spoken by
-// whoever speaks "da".
-func speaks(s *Staff, language string) bool {
-	base, _, _ := strings.Cut(strings.ToLower(language), "-")
-	return base != "" && slices.ContainsFunc(s.Languages, func(l string) bool {
-		spoken, _, _ := strings.Cut(strings.ToLower(l), "-")
-		return spoken == base
-	})
+// base is the language of a tag like da-DK: whoever speaks da speaks it.
+func base(tag string) string {
+	language, _, _ := strings.Cut(strings.ToLower(tag), "-")
+	return language
 }
 
 // Reach returns the departments that a chat may come to: its own and those

@@ -64,8 +64,8 @@ func TestFactsOfTheTrade(t *testing.T) {
 		require.Len(t, floor.Run(queue, noon), 6)
 		require.Equal(t, 4, people[0].Load)
 		require.Equal(t, 2, people[1].Load)
-		require.Equal(t, 1, routing.Staff{Percent: 10}.CapacityIn(d), "never less than one")
-		require.Equal(t, 1, routing.Staff{Percent: 50, Capacity: 3}.CapacityIn(d), "half of three is one: never above")
+		require.Equal(t, 1, (&routing.Staff{Percent: 10}).CapacityIn(&d), "never less than one")
+		require.Equal(t, 1, (&routing.Staff{Percent: 50, Capacity: 3}).CapacityIn(&d), "half of three is one: never above")
 	})
 	t.Run("one available member makes the widget open, hours alone do not", func(t *testing.T) {
 		people := staff("maren", "idris")
@@ -334,7 +334,7 @@ func TestHandingOutKeepsItsPromises(t *testing.T) {
 			most := 0
 			for _, d := range departments {
 				if slices.ContainsFunc(d.Members, func(m routing.Member) bool { return m.Operator == p.ID }) {
-					most = max(most, p.CapacityIn(d))
+					most = max(most, p.CapacityIn(&d))
 				}
 			}
 			got := p.Load + p.Offered - before[i].Load - before[i].Offered
@@ -353,9 +353,10 @@ func TestHandingOutKeepsItsPromises(t *testing.T) {
 				waitingIn[w.Department] = w
 			}
 			for _, id := range append([]string{w.Department}, openTo[w.Chat]...) {
-				for _, m := range at[id].Members {
+				home := at[id]
+				for _, m := range home.Members {
 					i := slices.IndexFunc(people, func(p routing.Staff) bool { return p.ID == m.Operator })
-					require.False(t, people[i].HasRoom(at[id]), "%s waits though %s has room", w.Chat, m.Operator)
+					require.False(t, people[i].HasRoom(&home), "%s waits though %s has room", w.Chat, m.Operator)
 				}
 			}
 		}

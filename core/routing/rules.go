@@ -83,7 +83,7 @@ func sentence(words string) string {
 	return strings.ToUpper(words[:1]) + words[1:] + "."
 }
 
-func (r compiledRule) matches(f Facts) bool {
+func (r *compiledRule) matches(f *Facts) bool {
 	if len(r.asks) == 0 {
 		return true
 	}
@@ -121,8 +121,10 @@ type Places struct {
 // operator who is no more still decides the rest, and the reasons tell of it.
 func (set RuleSet) Decide(f Facts, p Places) Decision {
 	var d Decision
-	for _, r := range set.rules {
-		if !r.On || !r.matches(f) {
+	plain := f.plain()
+	for i := range set.rules {
+		r := &set.rules[i]
+		if !r.On || !r.matches(plain) {
 			continue
 		}
 		d.Rule = r.ID

@@ -13,11 +13,7 @@ import (
 
 // reopen makes a message that nobody has taken a live chat, when its visitor
 // writes again while the team is there.
-func (a *App) reopen(ctx context.Context, v VisitorActor, chatID string) error {
-	c, err := a.store.Chat(ctx, chatID)
-	if err != nil || !c.Message || c.Phase != chat.Waiting {
-		return err
-	}
+func (a *App) reopen(ctx context.Context, v VisitorActor, c store.Chat) error {
 	w, err := a.widget(ctx, v.WidgetID)
 	if err != nil {
 		return err
@@ -30,7 +26,7 @@ func (a *App) reopen(ctx context.Context, v VisitorActor, chatID string) error {
 	if err != nil {
 		return err
 	}
-	_, err = a.moveAnd(ctx, store.Act{ChatID: chatID, By: chat.House, Decide: func(s chat.State) ([]chat.Event, error) {
+	_, err = a.moveAnd(ctx, store.Act{ChatID: c.ID, By: chat.House, Decide: func(s chat.State) ([]chat.Event, error) {
 		if !s.Message {
 			return nil, nil
 		}
@@ -86,7 +82,7 @@ func (a *App) LeaveMessage(ctx context.Context, v VisitorActor, o Opening) (Open
 		return Opened{}, err
 	}
 	if strings.TrimSpace(o.Text) != "" {
-		if _, err := a.say(ctx, v.party(), v.WidgetID, waiting, o.ClientID, o.Text, nil); err != nil {
+		if _, _, err := a.say(ctx, v.party(), v.WidgetID, waiting, o.ClientID, o.Text, nil); err != nil {
 			return Opened{}, err
 		}
 	}

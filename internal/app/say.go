@@ -18,9 +18,9 @@ type Said struct {
 // VisitorSays adds a visitor's words to their chat. Words to a message that
 // nobody has answered yet make it a live chat, if somebody is there.
 func (a *App) VisitorSays(ctx context.Context, v VisitorActor, chatID, clientID, text string) (Said, error) {
-	said, err := a.say(ctx, v.party(), v.WidgetID, chatID, clientID, text, nil)
-	if err == nil {
-		err = a.reopen(ctx, v, chatID)
+	said, after, err := a.say(ctx, v.party(), v.WidgetID, chatID, clientID, text, nil)
+	if err == nil && after.Message && after.Phase == chat.Waiting {
+		err = a.reopen(ctx, v, after)
 	}
 	said.Event = forVisitor([]EventView{said.Event})[0]
 	return said, err
@@ -40,13 +40,14 @@ func (a *App) OperatorSays(ctx context.Context, o store.Operator, chatID, client
 			return a.jobs.Add(ctx, tx, jobs.SendWords{ChatID: c.ID, Number: events[0].Number}, a.now())
 		}
 	}
-	return a.say(ctx, chat.Operator(o.ID), c.WidgetID, chatID, clientID, text, also)
+	said, _, err := a.say(ctx, chat.Operator(o.ID), c.WidgetID, chatID, clientID, text, also)
+	return said, err
 }
 
-func (a *App) say(ctx context.Context, by chat.Party, widgetID, chatID, clientID, text string, also func(context.Context, pgx.Tx, store.Chat, []chat.Event) error) (Said, error) {
+func (a *App) say(ctx context.Context, by chat.Party, widgetID, chatID, clientID, text string, also func(context.Context, pgx.Tx, store.Chat, []chat.Event) error) (Said, store.Chat, error) {
 	w, err := a.widget(ctx, widgetID)
 	if err != nil {
-		return Said{}, err
+		return Said{}, store.Chat{}, err
 	}
 	r, err := a.appender.Append(ctx, store.Act{ChatID: chatID, By: by, ClientID: clientID, Also: also, Decide: func(s chat.State) ([]chat.Event, error) {
 		e, err := s.Say(by, clientID, text, w.MessageLimit, a.now())
@@ -56,7 +57,7 @@ func (a *App) say(ctx context.Context, by chat.Party, widgetID, chatID, clientID
 		return []chat.Event{e}, nil
 	}})
 	if err != nil {
-		return Said{}, err
+		return Said{}, store.Chat{}, err
 	}
-	return Said{Event: a.eventViews(r.Chat, r.Events)[0]}, nil
+	return Said{Event: a.eventViews(r.Chat, r.Events)[0]}, r.Chat, nil
 }

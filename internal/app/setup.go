@@ -192,7 +192,8 @@ func (s *setup) capacityIn(o store.Operator, d store.Department) int {
 	if o.Capacity != nil {
 		w.Capacity = *o.Capacity
 	}
-	return w.CapacityIn(coreDepartment(d, true))
+	core := coreDepartment(d, true)
+	return w.CapacityIn(&core)
 }
 
 // capacityOf returns the most that an operator may hold in any of their
