@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"stoop/core/chat"
+	"stoop/core/routing"
 	"stoop/e2e/world"
 	"stoop/internal/demo"
 	"stoop/internal/store"
@@ -27,14 +28,32 @@ func waits(t *testing.T, w *world.World, name, question string, seconds int) {
 	began := time.Now().Add(-time.Duration(seconds) * time.Second)
 	visitor := store.Visitor{ID: uuid.NewString(), WidgetID: widget.ID, Name: name, CreatedAt: began}
 	require.NoError(t, w.Server.Store.EnsureVisitor(ctx, visitor))
-	events, err := chat.Start(chat.Visitor(visitor.ID), "1", chat.Intro{Name: name, PageTitle: "Freight"}, question, 2000, began)
+	events, err := chat.Start(chat.Visitor(visitor.ID), "1", chat.Intro{Name: name, PageTitle: "Help"}, question, 2000, began)
 	require.NoError(t, err)
+	state, err := chat.Fold(events)
+	require.NoError(t, err)
+	departments, err := w.Server.Store.Departments(ctx)
+	require.NoError(t, err)
+	for _, d := range departments {
+		if d.Name == demo.TravelHelp {
+			routed, err := state.Route(routing.Decision{Department: d.ID}, false, began)
+			require.NoError(t, err)
+			events = append(events, routed)
+		}
+	}
 	_, _, err = w.Server.Store.Start(ctx, store.Chat{ID: uuid.NewString(), WidgetID: widget.ID, VisitorID: visitor.ID, StartClientID: "1", Name: name}, events)
 	require.NoError(t, err)
 }
 
 func TestTakeThePictures(t *testing.T) {
 	w := world.New(t)
+	w.AroundTheClock(t)
+	// The visitors who wait here have no browser that could leave.
+	require.NoError(t, w.Server.Store.DB.Exec("update widgets set gone_seconds = 3600").Error)
+	w.Server.App.ForgetSettings()
+	closed := w.Person(t).Visit("/animals")
+	closed.OpenChat().Find("form.start .note")
+	closed.Snap(folder + "panel-closed.png")
 	waits(t, w, "Tam Arkwright", "Is there room for a 12-tonne lorry on the first sailing tomorrow?", 82)
 	waits(t, w, "Philippa Grange", "My card was charged twice", 44)
 
@@ -93,6 +112,8 @@ func TestTakeThePictures(t *testing.T) {
 	start.Panel().Find(".waiting")
 	start.Snap(folder + "panel-phone.png")
 
+	passingOn(t, w, maren)
+
 	w.OperatorNet.Cut()
 	maren.Find(".strip .lost :: No connection")
 	maren.Says("Wren Castellane", "Until 18:00 tomorrow.")
@@ -109,4 +130,44 @@ func TestTakeThePictures(t *testing.T) {
 	maren.Click(".found a :: Wren Castellane")
 	maren.Find(".reader .say")
 	maren.Snap(folder + "transcripts.png")
+}
+
+// passingOn takes the pictures of offers, handing on, the Floor and Setup.
+func passingOn(t *testing.T, w *world.World, maren *world.Operator) {
+	tove, ansel := w.Person(t).Desk(world.Email(1)), w.Person(t).Desk(world.Email(4))
+	tove.BeAvailable()
+	mirren := w.Person(t).Visit("/my-booking")
+	mirren.Asks("Mirren Tolliver", "mirren.tolliver@example.org", "Can I add a second car to my booking?")
+	tove.Find(".offer :: Mirren Tolliver")
+	maren.Click(world.Lane("Oskar Brindle") + " .lane-foot button :: Hand on")
+	maren.Click("[role=dialog] label :: Tove Sandmark")
+	maren.Type("[role=dialog] textarea:not([aria-hidden])", "His father uses a wheelchair, gate 2 is arranged")
+	maren.Click("[role=dialog] button :: Hand on")
+	tove.Find(".offer :: Oskar Brindle")
+	tove.Find(".note-words")
+	tove.Snap(folder + "desk-offer.png")
+	maren.Click(world.Lane("Oskar Brindle") + " button :: Take back")
+	maren.Gone(".lane-foot.handing")
+	tove.Click(".offer button :: Take")
+	tove.Click(".about-toggle")
+	tove.Says("Mirren Tolliver", "Gladly. What length is it?")
+	mirren.Says("4.2 m")
+	tove.Find(".say.visitor :: 4.2 m")
+	tove.Snap(folder + "desk-about.png")
+	ansel.Click("nav a :: Floor")
+	ansel.Find(".hall li.available :: Tove")
+	ansel.Snap(folder + "floor.png")
+	for page, shows := range map[string]string{"departments": ".members", "hours": ".now .icon", "rules": ".rule", "team": ".editor table"} {
+		ansel.Open(w.OperatorNet.URL + "/setup/" + page)
+		ansel.Find(shows)
+		if page == "rules" {
+			ansel.Click(".rule .summary")
+			ansel.Type(".try input", "https://kelpwick.example/freight")
+			ansel.Click(".try button :: Try it")
+			ansel.Find(".try .result")
+		}
+		ansel.Snap(folder + "setup-" + page + ".png")
+	}
+	tove.Click(".availability")
+	maren.Find(".strip span :: 1 of 5")
 }

@@ -6,7 +6,7 @@ import { useState } from "react";
 import { api, ask } from "../../shared/api";
 import type { DepartmentSettings, HoursSettings, PersonSettings } from "../../shared/types";
 import { Icons } from "../icons";
-import { Choice, LoadTrouble, NumberField, Tick, Wrong } from "./parts";
+import { Choice, LoadTrouble, NumberField, Picker, type Place, Places, SaveBar, Tick, Wrong } from "./parts";
 import { useSaving, useUnsaved } from "./saving";
 
 const fresh: DepartmentSettings = {
@@ -50,28 +50,21 @@ export function DepartmentsPage() {
   const shown = open === "new" ? fresh : (all.find((d) => d.id === open) ?? all[0] ?? fresh);
   return (
     <div className="two">
-      <section className="picker" aria-label="Departments">
-        <header>
-          <h2>Departments</h2>
-          <Button variant="outlined" startIcon={<Icons.Plus />} onClick={() => setOpen("new")}>
-            New
-          </Button>
-        </header>
-        <ul>
-          {all.map((d) => (
-            <li key={d.id}>
-              <button aria-current={shown.id === d.id} onClick={() => setOpen(d.id ?? "")}>
-                <b>{d.name}</b>
-                <span>
-                  {d.members.length} {d.members.length === 1 ? "member" : "members"} ·{" "}
-                  {{ pick: "pick", offer: "offer", assign: "assign" }[d.handOut]}
-                  {d.isDefault ? " · default" : ""}
-                </span>
-              </button>
-            </li>
-          ))}
-        </ul>
-      </section>
+      <Picker
+        title="Departments"
+        shown={shown.id}
+        pick={setOpen}
+        items={all.map((d) => ({
+          id: d.id ?? "",
+          name: d.name,
+          about: (
+            <span>
+              {d.members.length} {d.members.length === 1 ? "member" : "members"} · {d.handOut}
+              {d.isDefault ? " · default" : ""}
+            </span>
+          ),
+        }))}
+      />
       <DepartmentForm
         key={`${shown.id ?? "new"} ${shown.version}`}
         kept={shown}
@@ -274,15 +267,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
         </Tick>
         <Wrong words={wrongAt("isDefault")} />
       </div>
-      <footer>
-        <Wrong words={saving.trouble} />
-        <Button disabled={!changed || saving.busy} onClick={() => change(kept)}>
-          Undo changes
-        </Button>
-        <Button variant="contained" disabled={!changed || saving.busy} onClick={save}>
-          Save
-        </Button>
-      </footer>
+      <SaveBar saving={saving} changed={changed} undo={() => change(kept)} save={save} />
     </section>
   );
 }
@@ -293,41 +278,23 @@ interface PartProps {
 }
 
 function Members({ people, d, change }: PartProps & { people: PersonSettings[] }) {
-  const placeOf = (id: string) => {
+  const placeOf = (id: string): Place => {
     const m = d.members.find((member) => member.operatorId === id);
     return m ? (m.backup ? "backup" : "primary") : "";
   };
-  const set = (id: string, place: string) => {
+  const set = (id: string, place: Place) => {
     const rest = d.members.filter((m) => m.operatorId !== id);
     change({ members: place ? [...rest, { operatorId: id, backup: place === "backup" }] : rest });
   };
   return (
     <fieldset className="members">
       <legend>Members. Backup members get chats when no primary one has room.</legend>
-      <table>
-        <tbody>
-          {people
-            .filter((p) => p.active)
-            .map((p) => (
-              <tr key={p.id}>
-                <th scope="row">{p.name}</th>
-                {["primary", "backup", ""].map((place) => (
-                  <td key={place}>
-                    <label>
-                      <input
-                        type="radio"
-                        name={`member-${p.id}`}
-                        checked={placeOf(p.id ?? "") === place}
-                        onChange={() => set(p.id ?? "", place)}
-                      />
-                      {place || "not"}
-                    </label>
-                  </td>
-                ))}
-              </tr>
-            ))}
-        </tbody>
-      </table>
+      <Places
+        rows={people
+          .filter((p) => p.active)
+          .map((p) => ({ id: p.id ?? "", name: p.name, place: placeOf(p.id ?? "") }))}
+        change={set}
+      />
     </fieldset>
   );
 }

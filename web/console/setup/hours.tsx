@@ -7,7 +7,7 @@ import { api, ask } from "../../shared/api";
 import { wordsFor } from "../../shared/problem";
 import type { HoursSettings } from "../../shared/types";
 import { Icons } from "../icons";
-import { LoadTrouble, Tick, Wrong } from "./parts";
+import { LoadTrouble, Picker, SaveBar, Tick, Wrong } from "./parts";
 import { useSaving, useUnsaved, type Saving } from "./saving";
 import { dayNames, readClock, sortWeek, weekDays } from "./week";
 import { WeekGrid } from "./week-grid";
@@ -37,37 +37,19 @@ export function HoursPage() {
   const shown = open === "new" ? fresh() : (all.find((h) => h.id === open) ?? all[0] ?? fresh());
   return (
     <div className="two">
-      <section className="picker" aria-label="Hours">
-        <header>
-          <h2>Hours</h2>
-          <Button
-            variant="outlined"
-            startIcon={<Icons.Plus />}
-            onClick={() => {
-              setImported(null);
-              setOpen("new");
-            }}
-          >
-            New
-          </Button>
-        </header>
-        <ul>
-          {all.map((h) => (
-            <li key={h.id}>
-              <button
-                aria-current={shown.id === h.id}
-                onClick={() => {
-                  setImported(null);
-                  setOpen(h.id ?? "");
-                }}
-              >
-                <b>{h.name}</b>
-                <span className={h.status?.open ? "is-open" : ""}>{h.status?.words}</span>
-              </button>
-            </li>
-          ))}
-        </ul>
-      </section>
+      <Picker
+        title="Hours"
+        shown={shown.id}
+        pick={(id) => {
+          setImported(null);
+          setOpen(id);
+        }}
+        items={all.map((h) => ({
+          id: h.id ?? "",
+          name: h.name,
+          about: <span className={h.status?.open ? "is-open" : ""}>{h.status?.words}</span>,
+        }))}
+      />
       <HoursForm
         key={`${shown.id ?? "new"} ${shown.version} ${imported?.at ?? 0}`}
         kept={shown}
@@ -183,15 +165,7 @@ function HoursForm({ kept, start, leftOut, onImported, onSaved }: FormProps) {
         </div>
         <Exceptions h={h} change={change} saving={saving} />
       </div>
-      <footer>
-        <Wrong words={saving.trouble} />
-        <Button disabled={!changed || saving.busy} onClick={() => setH(kept)}>
-          Undo changes
-        </Button>
-        <Button variant="contained" disabled={!changed || saving.busy} onClick={save}>
-          Save
-        </Button>
-      </footer>
+      <SaveBar saving={saving} changed={changed} undo={() => setH(kept)} save={save} />
     </section>
   );
 }

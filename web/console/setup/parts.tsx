@@ -4,6 +4,8 @@ import TextField from "@mui/material/TextField";
 import type { ReactNode } from "react";
 
 import { wordsFor } from "../../shared/problem";
+import { Icons } from "../icons";
+import type { Saving } from "./saving";
 
 interface NumberProps {
   label: string;
@@ -98,4 +100,95 @@ export function Wrong({ words }: { words: string | undefined }) {
       {words}
     </p>
   ) : null;
+}
+
+interface PickerProps {
+  title: string;
+  /** What stands in the list: its id, its name, and a line about it. */
+  items: { id: string; name: string; about: ReactNode }[];
+  shown: string | undefined;
+  pick: (id: string) => void;
+}
+
+/** The list beside an editor; "new" is picked for what is not there yet. */
+export function Picker({ title, items, shown, pick }: PickerProps) {
+  return (
+    <section className="picker" aria-label={title}>
+      <header>
+        <h2>{title}</h2>
+        <Button variant="outlined" startIcon={<Icons.Plus />} onClick={() => pick("new")}>
+          New
+        </Button>
+      </header>
+      <ul>
+        {items.map((item) => (
+          <li key={item.id}>
+            <button aria-current={shown === item.id} onClick={() => pick(item.id)}>
+              <b>{item.name}</b>
+              {item.about}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** Where somebody stands in a department: primary, backup, or not at all. */
+export type Place = "primary" | "backup" | "";
+
+interface PlacesProps {
+  rows: { id: string; name: string; place: Place }[];
+  change: (id: string, place: Place) => void;
+}
+
+/** A table in which each row is primary, backup or not a member. */
+export function Places({ rows, change }: PlacesProps) {
+  const places: Place[] = ["primary", "backup", ""];
+  return (
+    <table>
+      <tbody>
+        {rows.map((row) => (
+          <tr key={row.id}>
+            <th scope="row">{row.name}</th>
+            {places.map((place) => (
+              <td key={place}>
+                <label>
+                  <input
+                    type="radio"
+                    name={`place-${row.id}`}
+                    checked={row.place === place}
+                    onChange={() => change(row.id, place)}
+                  />
+                  {place || "not"}
+                </label>
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+interface SaveProps {
+  saving: Saving;
+  changed: boolean;
+  undo: () => void;
+  save: () => void;
+}
+
+/** The foot of an editor: what went wrong as a whole, undo and save. */
+export function SaveBar({ saving, changed, undo, save }: SaveProps) {
+  return (
+    <footer>
+      <Wrong words={saving.trouble} />
+      <Button disabled={!changed || saving.busy} onClick={undo}>
+        Undo changes
+      </Button>
+      <Button variant="contained" disabled={!changed || saving.busy} onClick={save}>
+        Save
+      </Button>
+    </footer>
+  );
 }

@@ -24,7 +24,7 @@ import { api, ask } from "../../shared/api";
 import type { DepartmentSettings, PersonSettings, Rule, RuleList } from "../../shared/types";
 import { uuid } from "../../shared/uuid";
 import { Icons } from "../icons";
-import { LoadTrouble, Wrong } from "./parts";
+import { LoadTrouble, SaveBar } from "./parts";
 import { RuleEditor, ruleWords } from "./rule-editor";
 import { useSaving, useUnsaved, type Saving } from "./saving";
 import { TryRules } from "./try-rules";
@@ -145,15 +145,7 @@ function RulesForm({ kept, departments, people }: FormProps) {
             </SortableContext>
           </DndContext>
         </div>
-        <footer>
-          <Wrong words={saving.trouble} />
-          <Button disabled={!changed || saving.busy} onClick={() => change(kept.rules)}>
-            Undo changes
-          </Button>
-          <Button variant="contained" disabled={!changed || saving.busy} onClick={save}>
-            Save
-          </Button>
-        </footer>
+        <SaveBar saving={saving} changed={changed} undo={() => change(kept.rules)} save={save} />
       </section>
       <TryRules rules={rules} onMatch={setMatched} />
     </div>

@@ -1,12 +1,10 @@
-import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
 import type { DepartmentSettings, PersonSettings } from "../../shared/types";
-import { Icons } from "../icons";
-import { Choice, LoadTrouble, NumberField, Tick, Wrong } from "./parts";
+import { Choice, LoadTrouble, NumberField, Picker, type Place, Places, SaveBar, Tick, Wrong } from "./parts";
 import { useSaving, useUnsaved } from "./saving";
 
 const fresh: PersonSettings = {
@@ -39,27 +37,21 @@ export function TeamPage() {
   const shown = open === "new" ? fresh : (all.find((p) => p.id === open) ?? all[0] ?? fresh);
   return (
     <div className="two">
-      <section className="picker" aria-label="People">
-        <header>
-          <h2>Team</h2>
-          <Button variant="outlined" startIcon={<Icons.Plus />} onClick={() => setOpen("new")}>
-            New
-          </Button>
-        </header>
-        <ul>
-          {all.map((p) => (
-            <li key={p.id}>
-              <button aria-current={shown.id === p.id} onClick={() => setOpen(p.id ?? "")}>
-                <b>{p.name}</b>
-                <span>
-                  {p.role} · {p.active ? (p.state ?? "offline") : "may not log in"}
-                  {p.percent < 100 ? ` · ${p.percent} %` : ""}
-                </span>
-              </button>
-            </li>
-          ))}
-        </ul>
-      </section>
+      <Picker
+        title="Team"
+        shown={shown.id}
+        pick={setOpen}
+        items={all.map((p) => ({
+          id: p.id ?? "",
+          name: p.name,
+          about: (
+            <span>
+              {p.role} · {p.active ? (p.state ?? "offline") : "may not log in"}
+              {p.percent < 100 ? ` · ${p.percent} %` : ""}
+            </span>
+          ),
+        }))}
+      />
       <PersonForm key={shown.id ?? "new"} kept={shown} departments={departments.data} onSaved={setOpen} />
     </div>
   );
@@ -84,6 +76,10 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
     setP({ ...p, ...part });
     saving.clear();
   };
+  const undo = () => {
+    setLanguages(kept.languages.join(", "));
+    change(kept);
+  };
   const save = () =>
     void saving.run(async () => {
       const body = { ...p, languages: languages.split(/[\s,]+/).filter(Boolean) };
@@ -92,11 +88,11 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
       setP({ ...saved, password: undefined });
       onSaved(saved.id ?? "");
     }, `${p.name} is saved`);
-  const place = (id: string) => {
+  const place = (id: string): Place => {
     const found = p.departments.find((d) => d.departmentId === id);
     return found ? (found.backup ? "backup" : "primary") : "";
   };
-  const setPlace = (id: string, where: string) => {
+  const setPlace = (id: string, where: Place) => {
     const rest = p.departments.filter((d) => d.departmentId !== id);
     change({ departments: where ? [...rest, { departmentId: id, backup: where === "backup" }] : rest });
   };
@@ -181,28 +177,10 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
           />
         </div>
         <h3>Departments</h3>
-        <table>
-          <tbody>
-            {departments.map((d) => (
-              <tr key={d.id}>
-                <th scope="row">{d.name}</th>
-                {["primary", "backup", ""].map((where) => (
-                  <td key={where}>
-                    <label>
-                      <input
-                        type="radio"
-                        name={`place-${d.id}`}
-                        checked={place(d.id ?? "") === where}
-                        onChange={() => setPlace(d.id ?? "", where)}
-                      />
-                      {where || "not"}
-                    </label>
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Places
+          rows={departments.map((d) => ({ id: d.id ?? "", name: d.name, place: place(d.id ?? "") }))}
+          change={setPlace}
+        />
         <Wrong words={wrongAt("departments")} />
         <h3>Access</h3>
         <Tick checked={p.active} change={(active) => change({ active })}>
@@ -210,12 +188,7 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
         </Tick>
         <Wrong words={wrongAt("active")} />
       </div>
-      <footer>
-        <Wrong words={saving.trouble} />
-        <Button variant="contained" disabled={!changed || saving.busy} onClick={save}>
-          Save
-        </Button>
-      </footer>
+      <SaveBar saving={saving} changed={changed} undo={undo} save={save} />
     </section>
   );
 }
