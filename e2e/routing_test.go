@@ -154,6 +154,26 @@ func TestAMessageLeftAndAnsweredByMail(t *testing.T) {
 	idris.Find(".found a :: message")
 }
 
+// Greetings stand above the form, and a widget may hide while nobody is in.
+func TestGreetingsAndHidingWhileClosed(t *testing.T) {
+	w := world.New(t)
+	require.NoError(t, w.Server.Store.DB.Exec("update widgets set greeting = 'Ask about any crossing.', closed_greeting = 'The desk sleeps.', hide_closed = true").Error)
+	w.Server.App.ForgetSettings()
+	wren := w.Person(t).Visit("/fares")
+	shown := func() bool {
+		return wren.JS(`(() => { const b = [...document.querySelectorAll("body > div")].map(d => d.shadowRoot?.querySelector("button")).find(Boolean); return b ? getComputedStyle(b).display : "not built" })()`) == "flex"
+	}
+	wren.Until("the launcher is built and hidden", func() bool { return strings.Contains(wren.LauncherText(), "Leave a message") || !shown() })
+	require.False(t, shown())
+	maren := w.Person(t).Desk(world.Email(3))
+	maren.BeAvailable()
+	wren.Until("the launcher", shown)
+	panel := wren.OpenChat()
+	panel.Find("form.start .note :: Ask about any crossing.")
+	maren.Click(".availability")
+	panel.Find("form.start .note :: The desk sleeps.")
+}
+
 // Who waits sees their place move, and may leave a message instead.
 func TestWaitingInThePanel(t *testing.T) {
 	w := world.New(t)

@@ -2,6 +2,8 @@ package main
 
 import (
 	"context"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -64,6 +66,11 @@ func TestWidgetOfASite(t *testing.T) {
 	require.ErrorContains(t, set("--name", "My site", "--site", "https://example.com", "--colour", "red;}"), "must be like")
 	require.Error(t, set("--name", "My site", "--site", "https://example.com", "--message-limit", "0"))
 	require.NoError(t, set("--name", "My site", "--site", "https://example.com,http://localhost:3000", "--message-limit", "500"))
+	file := filepath.Join(t.TempDir(), "form.json")
+	require.NoError(t, os.WriteFile(file, []byte(`[{"name":"topic","kind":"dropdown","label":"Topic"}]`), 0o600))
+	require.ErrorContains(t, set("--name", "My site", "--site", "https://example.com", "--form", file), "at least one option")
+	require.ErrorContains(t, set("--name", "My site", "--site", "https://example.com", "--department", "Nowhere"), "no department")
+	require.ErrorContains(t, set("--name", "My site", "--site", "https://example.com", "--reach-by", "pigeon"), "none of email")
 	require.NoError(t, set("--name", "My site", "--site", "https://example.org"), "the same key again changes the widget")
 
 	data, err := store.Open(url, 2)

@@ -3,12 +3,14 @@ package main
 import (
 	"bufio"
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"net/url"
 	"os"
 	"os/exec"
 	"regexp"
+	"slices"
 	"strings"
 	"time"
 
@@ -124,6 +126,8 @@ func setOperator(ctx context.Context, s *store.Store, email, name string, role s
 // widgetCommand makes the chat of a site; its settings screen comes later.
 func widgetCommand() *cobra.Command {
 	w := store.Widget{}
+	var formFile string
+	var departments []string
 	c := &cobra.Command{
 		Use: "widget KEY", Short: "Add the widget of a site, or change it", Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -144,7 +148,9 @@ func widgetCommand() *cobra.Command {
 			if err := s.Migrate(cmd.Context()); err != nil {
 				return err
 			}
-			w.ReachBy, w.GoneSeconds, w.Version = "email", 60, 1
+			if err := widgetDetails(cmd.Context(), s, &w, formFile, departments); err != nil {
+				return err
+			}
 			w.ID, w.Key, w.Corner, w.CreatedAt = uuid.NewSHA1(uuid.NameSpaceURL, []byte(args[0])).String(), args[0], "right", time.Now()
 			return s.SaveWidget(cmd.Context(), w)
 		},
@@ -155,9 +161,48 @@ func widgetCommand() *cobra.Command {
 	c.Flags().StringSliceVar(&w.Sites, "site", nil, "an address that may carry the widget, like https://www.example.com; may be given several times")
 	c.Flags().IntVar(&w.MessageLimit, "message-limit", chat.DefaultWordLimit, "longest message, in characters")
 	c.Flags().IntVar(&w.AnswerTargetSeconds, "answer-target", 60, "seconds within which a chat should be taken and answered")
+	c.Flags().StringVar(&w.ReachBy, "reach-by", "email", "what a message needs for its answer: email, phone or either")
+	c.Flags().IntVar(&w.GoneSeconds, "gone-after", 60, "seconds after which a waiting visitor who left counts as missed")
+	c.Flags().StringVar(&w.Greeting, "greeting", "", "said before a chat, while somebody is in")
+	c.Flags().StringVar(&w.ClosedGreeting, "closed-greeting", "", "said before a message, while nobody is in")
+	c.Flags().BoolVar(&w.HideClosed, "hide-closed", false, "do not show the launcher while nobody is in")
+	c.Flags().StringVar(&formFile, "form", "", "a JSON file with what is asked before a chat, see the admins' guide")
+	c.Flags().StringSliceVar(&departments, "department", nil, "the widget's own departments by name; all if left out")
 	_ = c.MarkFlagRequired("name") // fails for unknown flags only
 	_ = c.MarkFlagRequired("site")
 	return c
+}
+
+// widgetDetails checks and completes what flags cannot.
+func widgetDetails(ctx context.Context, s *store.Store, w *store.Widget, formFile string, departments []string) error {
+	if w.ReachBy != "email" && w.ReachBy != "phone" && w.ReachBy != "either" {
+		return fmt.Errorf("--reach-by %q is none of email, phone, either", w.ReachBy)
+	}
+	w.Version, w.Departments = 1, []string{}
+	if formFile != "" {
+		content, err := os.ReadFile(formFile)
+		if err != nil {
+			return fmt.Errorf("--form: %w", err)
+		}
+		if err := json.Unmarshal(content, &w.Form); err != nil {
+			return fmt.Errorf("--form %s is not a list of fields: %w", formFile, err)
+		}
+		for _, wrong := range w.Form.Check() {
+			return fmt.Errorf("--form, %s: %s", wrong.Field, wrong.Words)
+		}
+	}
+	known, err := s.Departments(ctx)
+	if err != nil {
+		return err
+	}
+	for _, name := range departments {
+		at := slices.IndexFunc(known, func(d store.Department) bool { return strings.EqualFold(d.Name, name) })
+		if at < 0 {
+			return fmt.Errorf("--department: there is no department %q", name)
+		}
+		w.Departments = append(w.Departments, known[at].ID)
+	}
+	return nil
 }
 
 // testDatabaseCommand runs a command beside a PostgreSQL server of its own, so

@@ -193,14 +193,10 @@ func (s State) seeks() bool {
 	return s.Phase == Waiting && !s.Message || s.Phase == Active && s.HandingOn != nil && s.HandingOn.Department != ""
 }
 
+// whyNotSeeking is the reason for which a chat cannot be given to somebody.
 func (s State) whyNotSeeking() error {
-	switch s.Phase {
-	case "":
-		return ErrNotStarted
-	case Over:
-		return ErrEnded
-	case Active:
-		return &TakenError{By: s.Owner, At: s.OwnedAt}
+	if err := s.mustWait(); err != nil {
+		return err
 	}
 	return ErrIsMessage
 }

@@ -89,7 +89,7 @@ func TestTakeThePictures(t *testing.T) {
 	wren.Panel().Type(".composer textarea", "and is the 14:10 sailing still going")
 	maren.Find(".draft.typing")
 	maren.Type(world.Lane("Wren Castellane")+" .write textarea:not([aria-hidden])", "Until 18:00 tomorrow. You get")
-	maren.Find(".strip span :: on the site 3")
+	maren.Find(".strip span :: on the site 4")
 	maren.Snap(folder + "desk.png")
 	maren.Click(".face")
 	maren.Click("[role=menuitem] :: Dark")

@@ -24,6 +24,10 @@ type WidgetView struct {
 	ReachBy      string      `json:"reachBy" enum:"email,phone,either" doc:"What a message needs"`
 	Form         []FieldView `json:"form" doc:"What is asked before a chat"`
 	Now          WidgetState `json:"now"`
+
+	Greeting       string `json:"greeting" doc:"Before a chat, while somebody is in"`
+	ClosedGreeting string `json:"closedGreeting" doc:"Before a message, while nobody is"`
+	HideClosed     bool   `json:"hideClosed" doc:"Whether the launcher is hidden while nobody is in"`
 }
 
 // FieldView is one question before a chat.
@@ -78,6 +82,7 @@ func (a *App) View(ctx context.Context, w store.Widget) (WidgetView, error) {
 	return WidgetView{
 		Key: w.Key, Title: w.Title, Colour: w.Colour, OnColour: readableOn(w.Colour), Corner: w.Corner,
 		MessageLimit: w.MessageLimit, ReachBy: w.ReachBy, Form: s.fields(w), Now: now,
+		Greeting: w.Greeting, ClosedGreeting: w.ClosedGreeting, HideClosed: w.HideClosed,
 	}, err
 }
 

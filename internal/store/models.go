@@ -54,6 +54,10 @@ type Widget struct {
 	ReachBy     string    `gorm:"default:email"`   // what a message needs: email, phone or either
 	GoneSeconds int       `gorm:"default:60"`      // after which a waiting visitor who left is missed
 	Version     int64     `gorm:"default:1"`
+
+	Greeting       string // before a chat, while somebody is in
+	ClosedGreeting string // before a message, while nobody is
+	HideClosed     bool   // the launcher is not shown then
 }
 
 // Visitor is a browser on a watched site.

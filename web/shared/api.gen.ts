@@ -1227,11 +1227,17 @@ export interface components {
             type: "state";
         };
         WidgetView: {
+            /** @description Before a message, while nobody is */
+            closedGreeting: string;
             colour: string;
             /** @enum {string} */
             corner: "left" | "right";
             /** @description What is asked before a chat */
             form: components["schemas"]["FieldView"][];
+            /** @description Before a chat, while somebody is in */
+            greeting: string;
+            /** @description Whether the launcher is hidden while nobody is in */
+            hideClosed: boolean;
             key: string;
             /** Format: int64 */
             messageLimit: number;

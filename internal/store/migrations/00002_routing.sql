@@ -108,6 +108,9 @@ alter table widgets
     add column form          jsonb   not null default '[{"name":"name","kind":"text","label":"Your name"},{"name":"email","kind":"email","label":"Email"}]',
     add column reach_by      text    not null default 'email' check (reach_by in ('email', 'phone', 'either')),
     add column gone_seconds  integer not null default 60 check (gone_seconds between 5 and 3600),
+    add column greeting        text    not null default '', -- before a chat, while somebody is in
+    add column closed_greeting text    not null default '', -- before a message, while nobody is
+    add column hide_closed     boolean not null default false, -- the launcher is not shown then
     add column version       bigint  not null default 1;
 
 alter table chats

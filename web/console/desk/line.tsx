@@ -32,8 +32,8 @@ export function Line({ shown }: { shown: string[] }) {
             <span className="count new">{offers.length}</span>
           </header>
           <ul aria-label="Offered to me">
-            {offers.map((chat) => (
-              <OfferCard key={chat.id} chat={chat} />
+            {offers.map((chat, i) => (
+              <OfferCard key={chat.id} chat={chat} first={i === 0} />
             ))}
           </ul>
         </section>
@@ -145,7 +145,7 @@ function TooMany() {
 }
 
 /** A chat that I have some seconds to take, or that a colleague hands to me. */
-function OfferCard({ chat }: { chat: ChatView }) {
+function OfferCard({ chat, first }: { chat: ChatView; first: boolean }) {
   const store = useDeskStore();
   const { taking, me, logs } = useDesk();
   const now = useNow();
@@ -179,8 +179,12 @@ function OfferCard({ chat }: { chat: ChatView }) {
         </p>
       ) : null}
       <div className="row acts">
-        <Button variant="contained" disabled={taking.has(chat.id)} onClick={() => void store.take(chat.id)}>
-          Take <span className="key">Alt Y</span>
+        <Button
+          variant={first ? "contained" : "outlined"}
+          disabled={taking.has(chat.id)}
+          onClick={() => void store.take(chat.id)}
+        >
+          Take {first ? <span className="key">Alt Y</span> : null}
         </Button>
         <Button variant="outlined" onClick={() => void store.pass(chat.id)}>
           {handed ? "Decline" : "Pass"}
@@ -214,7 +218,7 @@ function WaitingCard({ chat }: { chat: ChatView }) {
             {chat.handingDepartmentId
               ? `${chat.ownerName} hands on to ${chat.handingToName}`
               : chat.departmentName}
-            {place?.here ? "" : ", not on the site"}
+            {place?.here ? "" : ", gone"}
           </span>
           <span className={`left ${reading.urgency}`}>
             {reading.urgency === "late" ? (

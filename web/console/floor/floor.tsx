@@ -99,7 +99,9 @@ function Hall({ department: d }: { department: FloorDepartment }) {
           <dt>Who comes now</dt>
           <dd>
             {d.state === "open"
-              ? "does not wait"
+              ? d.handOut === "pick"
+                ? "waits to be taken"
+                : "does not wait"
               : d.helpedBy.length > 0
                 ? `goes to ${d.helpedBy[0]}`
                 : d.state === "closed"

@@ -149,9 +149,9 @@ function Block({ period, weekday, index, begin, onKey }: BlockProps) {
       onPointerDown={(e) => begin(e, index, "all")}
       onKeyDown={(e) => onKey(e, index)}
     >
-      <i className="edge top" onPointerDown={(e) => begin(e, index, "from")} />
+      <i className="edge upper" onPointerDown={(e) => begin(e, index, "from")} />
       <span>{`${period.from} to ${period.to}`}</span>
-      <i className="edge bottom" onPointerDown={(e) => begin(e, index, "to")} />
+      <i className="edge lower" onPointerDown={(e) => begin(e, index, "to")} />
     </div>
   );
 }

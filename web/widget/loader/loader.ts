@@ -10,6 +10,7 @@ interface Widget {
   onColour: string;
   corner: "left" | "right";
   now: State;
+  hideClosed: boolean;
 }
 
 interface State {
@@ -124,6 +125,7 @@ function build(widget: Widget): void {
   let openedByHand = false;
 
   function show({ state, in: names, opensAt }: State): void {
+    button.style.display = state === "closed" && widget.hideClosed && !remember("chat") ? "none" : "";
     const [first, ...others] = names;
     const many = others.length;
     const who =

@@ -60,11 +60,12 @@ export function StartForm({ store, state, message }: Props) {
     <form className="start" ref={form} onSubmit={submit} noValidate>
       {message ? (
         <p className="note">
-          <b>{texts.message.closed}</b>{" "}
+          <b>{widget.closedGreeting || texts.message.closed}</b>{" "}
           {opensAt ? `${texts.message.opens(whenNext(opensAt, store.now()))} ` : ""}
           {texts.message.leave}
         </p>
       ) : null}
+      {!message && widget.greeting ? <p className="note">{widget.greeting}</p> : null}
       {!message && !all && state.known.length > 0 && knownAs ? (
         <p className="hint">
           {texts.start.writingAs(knownAs)}{" "}

@@ -43,6 +43,9 @@ const widget = {
   corner: "right" as const,
   messageLimit: 2000,
   reachBy: "email" as const,
+  greeting: "",
+  closedGreeting: "",
+  hideClosed: false,
   form: [],
   now: { type: "state" as const, state: "open" as const, in: ["Maren"] },
 };
