@@ -49,13 +49,15 @@ func (a *App) HandOut(ctx context.Context) error {
 	}
 	did := false
 	if len(queue) > 0 {
+		var watched []string
 		err = a.store.UnderRoutingLock(ctx, func(ctx context.Context, tx pgx.Tx) error {
-			did, err = a.handOutLocked(ctx, tx)
+			did, watched, err = a.handOutLocked(ctx, tx)
 			return err
 		})
 		if err != nil {
 			return err
 		}
+		a.nowWatched(watched)
 	}
 	if did {
 		a.notify(ctx, store.QueueChanged)
@@ -66,23 +68,25 @@ func (a *App) HandOut(ctx context.Context) error {
 	return a.announce(ctx, queue)
 }
 
-func (a *App) handOutLocked(ctx context.Context, tx pgx.Tx) (did bool, err error) {
+// handOutLocked does one pass. It returns whether it did anything, and the waits
+// whose overflow has a clock now.
+func (a *App) handOutLocked(ctx context.Context, tx pgx.Tx) (did bool, watched []string, err error) {
 	queue, err := a.store.Queue(ctx) // again: it may have been handed out by another server
 	if err != nil {
-		return false, err
+		return false, nil, err
 	}
 	s, err := a.setup(ctx)
 	if err != nil {
-		return false, err
+		return false, nil, err
 	}
 	now := a.now()
 	staff, err := a.store.Staff(ctx, now)
 	if err != nil {
-		return false, err
+		return false, nil, err
 	}
 	turns, err := a.store.Turns(ctx)
 	if err != nil {
-		return false, err
+		return false, nil, err
 	}
 	departments := s.coreDepartments(now)
 	for i := range departments {
@@ -99,15 +103,27 @@ func (a *App) handOutLocked(ctx context.Context, tx pgx.Tx) (did bool, err error
 		case isRefusal(err):
 			a.kick() // the chat or the operator changed meanwhile: look again
 		default:
-			return did, err
+			return did, nil, err
 		}
 	}
+	shut := map[string]bool{}
 	for _, w := range queue {
-		if err := a.closeOrWatch(ctx, tx, s, w, now); err != nil {
-			return did, err
+		if _, known := shut[w.Department]; !known {
+			shut[w.Department] = s.shutFor(closedFor, w.Department, now)
+		}
+		key, err := a.watch(ctx, tx, s.departments[w.Department], w, now)
+		if err != nil {
+			return did, nil, err
+		}
+		watched = append(watched, key)
+		if shut[w.Department] && w.Not == "" {
+			if err := a.keepAsMessage(ctx, w.Chat); err != nil {
+				return did, nil, err
+			}
+			did = true
 		}
 	}
-	return did, nil
+	return did, watched, nil
 }
 
 // do carries out one step of handing out.
@@ -176,31 +192,52 @@ func isRefusal(err error) bool {
 // becomes a message.
 const closedFor = time.Minute
 
-// closeOrWatch keeps a chat as a message whose departments have closed, and
-// sets the clock for one that overflows after some seconds.
-func (a *App) closeOrWatch(ctx context.Context, tx pgx.Tx, s *setup, w routing.Waiting, now time.Time) error {
-	d := s.departments[w.Department]
-	if d.OverflowAfter > 0 && len(d.OverflowTo) > 0 && len(w.OpenTo) == 0 {
-		due := w.Since.Add(time.Duration(d.OverflowAfter) * time.Second)
-		if due.After(now) {
-			if err := a.jobs.Add(ctx, tx, jobs.OverflowDue{ChatID: w.Chat, Since: w.Since.UTC()}, due); err != nil {
-				return err
-			}
+// shutFor reports whether a department and all that may help it have been
+// closed by their hours for some time.
+func (s *setup) shutFor(long time.Duration, department string, now time.Time) bool {
+	for _, id := range s.reach(department, now) {
+		if s.open(s.departments[id], now) || s.open(s.departments[id], now.Add(-long)) {
+			return false
 		}
 	}
-	if w.Not != "" {
-		return nil // somebody holds it
-	}
-	for _, id := range s.reach(w.Department, now) {
-		if s.open(s.departments[id], now) || s.open(s.departments[id], now.Add(-closedFor)) {
-			return nil
-		}
-	}
-	_, err := a.appender.Append(ctx, store.Act{ChatID: w.Chat, By: chat.House, Decide: func(state chat.State) ([]chat.Event, error) {
+	return true
+}
+
+// keepAsMessage keeps a chat that nobody will take any more today.
+func (a *App) keepAsMessage(ctx context.Context, chatID string) error {
+	_, err := a.appender.Append(ctx, store.Act{ChatID: chatID, By: chat.House, Decide: func(state chat.State) ([]chat.Event, error) {
 		return state.KeepAsMessage(chat.House, nil, a.now())
 	}})
-	if isRefusal(err) {
-		return nil
+	return overlooked(err)
+}
+
+// watch sets the clock for a chat that overflows after some seconds, once for
+// each wait, and returns the name of the wait; nothing if it needs no clock.
+func (a *App) watch(ctx context.Context, tx pgx.Tx, d store.Department, w routing.Waiting, now time.Time) (string, error) {
+	key := w.Chat + w.Since.String()
+	due := w.Since.Add(time.Duration(d.OverflowAfter) * time.Second)
+	if d.OverflowAfter == 0 || len(d.OverflowTo) == 0 || !due.After(now) {
+		return "", nil
 	}
-	return err
+	if a.isWatched(key) {
+		return key, nil
+	}
+	return key, a.jobs.Add(ctx, tx, jobs.OverflowDue{ChatID: w.Chat, Since: w.Since.UTC()}, due)
+}
+
+func (a *App) isWatched(key string) bool {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	return a.told.watched[key]
+}
+
+// nowWatched remembers the waits of a pass whose clocks are durable. After a
+// restart they are set again, which changes nothing.
+func (a *App) nowWatched(keys []string) {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	a.told.watched = make(map[string]bool, len(keys))
+	for _, key := range keys {
+		a.told.watched[key] = true
+	}
 }

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 
@@ -26,6 +27,10 @@ func (a *App) VisitorSays(ctx context.Context, v VisitorActor, chatID, clientID,
 	return said, err
 }
 
+// readWithin is how long a visitor who has the panel open is given to read an
+// answer to their message before it goes by mail too.
+const readWithin = 30 * time.Second
+
 // OperatorSays adds words of a chat's owner, or of a colleague whom they added.
 // What answers a message goes to the visitor by email too, unless they read it
 // here.
@@ -36,8 +41,12 @@ func (a *App) OperatorSays(ctx context.Context, o store.Operator, chatID, client
 	}
 	var also func(context.Context, pgx.Tx, store.Chat, []chat.Event) error
 	if c.Message {
+		at := a.now()
+		if a.live.Here(chat.Visitor(c.VisitorID)) {
+			at = at.Add(readWithin)
+		}
 		also = func(ctx context.Context, tx pgx.Tx, c store.Chat, events []chat.Event) error {
-			return a.jobs.Add(ctx, tx, jobs.SendWords{ChatID: c.ID, Number: events[0].Number}, a.now())
+			return a.jobs.Add(ctx, tx, jobs.SendWords{ChatID: c.ID, Number: events[0].Number}, at)
 		}
 	}
 	said, _, err := a.say(ctx, chat.Operator(o.ID), c.WidgetID, chatID, clientID, text, also)

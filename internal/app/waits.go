@@ -16,6 +16,7 @@ import (
 type told struct {
 	waits    map[string]routing.Wait // by chat
 	widgets  map[string]string       // WidgetState as JSON, by widget
+	watched  map[string]bool         // waits whose overflow has a clock
 	staff    string
 	floor    string
 	openings string

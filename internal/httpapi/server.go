@@ -88,7 +88,8 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 	router.Get("/metrics", s.metrics)
 	router.Handle("/live/team", endpoints.Team)
 	router.Handle("/live/visitor", endpoints.Visitors)
-	router.Handle("/live/page/{key}", s.pageStream(endpoints.Pages))
+	router.With(httprate.LimitBy(c.VisitorRequestsPerMinute, time.Minute, byAddress, tooMany("too-fast"))).
+		Handle("/live/page/{key}", s.pageStream(endpoints.Pages))
 	router.Group(func(r chi.Router) {
 		r.Use(httprate.LimitBy(c.VisitorRequestsPerMinute, time.Minute, byAddress, tooMany("too-fast")))
 		s.visitorRoutes(r)
