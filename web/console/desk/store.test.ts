@@ -266,4 +266,112 @@ describe("the Desk", () => {
     live.down();
     await vi.waitFor(() => expect(out()).toBe(1));
   });
+
+  it("puts what is offered to me first, and nobody else's offers", async () => {
+    const until = "2026-09-17T13:40:00Z";
+    server.desk.chats = [
+      chat("offered", { offeredTo: "maren", offeredUntil: until }),
+      chat("asked", { offeredTo: "idris", offeredToName: "Idris Vane", offeredUntil: until }),
+      chat("handed", {
+        phase: "active",
+        ownerId: "idris",
+        handingTo: "maren",
+        handingUntil: "2026-09-17T13:34:00Z",
+      }),
+    ];
+    const { store } = await open(server);
+    expect(store.offers().map((c) => c.id)).toEqual(["handed", "offered"]);
+    expect(waiting(store)).toEqual(["asked"]);
+  });
+
+  it("shows the queue by priority, then by first arrival, of my departments only", async () => {
+    server.desk.chats = [
+      chat("usual"),
+      chat("back", { arrived: "2026-09-17T13:00:00Z", since: "2026-09-17T13:33:00Z", handOns: 1 }),
+      chat("gold", { priority: 3, arrived: "2026-09-17T13:35:00Z" }),
+      chat("freight", { departmentId: "freight" }),
+      chat("overflow", { departmentId: "freight", openTo: ["help"], arrived: "2026-09-17T13:36:00Z" }),
+      chat("note", { message: true, email: "wren@example.com" }),
+      chat("later", { message: true, departmentId: "closed" }),
+    ];
+    const { store } = await open(server);
+    expect(waiting(store)).toEqual(["gold", "back", "usual", "overflow"]);
+    expect(store.messages().map((c) => c.id)).toEqual(["note"]);
+  });
+
+  it("asks before taking more than one should hold, and takes it when one means it", async () => {
+    server.desk.chats = [chat("wren")];
+    const problem = {
+      type: "about:blank",
+      status: 409,
+      code: "over-capacity",
+      title: "Full",
+      detail: "",
+      retry: false,
+      load: 4,
+      capacity: 4,
+    };
+    server.answers.set("/api/chats/wren/take?anyway=false", { status: 409, body: problem });
+    server.answers.set("/api/chats/wren/take?anyway=true", {
+      status: 200,
+      body: chat("wren", { phase: "active", ownerId: "maren", last: 3 }),
+    });
+    const { store, words } = await open(server);
+    await store.take("wren");
+    expect(store.state.tooMany).toEqual({ chatId: "wren", load: 4, capacity: 4 });
+    expect(words).toEqual([]);
+    await store.take("wren", true);
+    expect(store.state.tooMany).toBeUndefined();
+    expect(store.mine().map((c) => c.id)).toEqual(["wren"]);
+  });
+
+  it("says what became of a chat that was handed on", async () => {
+    const mineAgain = chat("wren", { phase: "active", ownerId: "maren", ownerName: "Maren Holt", last: 5 });
+    const held: ChatView = {
+      ...mineAgain,
+      handingTo: "idris",
+      handingToName: "Idris Vane",
+      handingUntil: "2026-09-17T13:40:00Z",
+    };
+    server.desk.chats = [held];
+    server.answers.set("/api/chats/wren?after=0", {
+      status: 200,
+      body: { chat: held, place: place("visitor-wren"), events: [] },
+    });
+    const { store, live, words } = await open(server);
+    const back: EventView = { ...said(6, ""), kind: "returned", side: "team", by: "idris", why: "declined" };
+    live.arrives({ type: "chat", chat: { ...mineAgain, last: 6 }, events: [back] });
+    expect(words.at(-1)).toBe("Idris Vane could not take wren. The chat is yours again.");
+    live.arrives({
+      type: "gone",
+      chatId: "wren",
+      phase: "active",
+      ownerId: "idris",
+      ownerName: "Idris Vane",
+    });
+    expect(words.at(-1)).toBe("Idris Vane has the chat with wren now.");
+    expect(store.mine()).toEqual([]);
+    expect(store.lanes.list()).toEqual([]);
+  });
+
+  it("keeps a chat to which a colleague added me, until I leave", async () => {
+    const theirs = chat("wren", { phase: "active", ownerId: "idris", last: 4, guests: ["maren"] });
+    server.answers.set("/api/chats/wren?after=0", {
+      status: 200,
+      body: { chat: theirs, place: place("visitor-wren"), events: [] },
+    });
+    const { store, live } = await open(server);
+    live.arrives({ type: "chat", chat: theirs, events: [] });
+    expect(store.mine().map((c) => c.id)).toEqual(["wren"]);
+    live.arrives({ type: "chat", chat: { ...theirs, last: 5, guests: [] }, events: [] });
+    expect(store.mine()).toEqual([]);
+  });
+
+  it("tells who was set away, until they have read it", async () => {
+    const { store, live } = await open(server);
+    live.arrives({ type: "set-away", passes: 3 });
+    expect(store.state.setAwayAfter).toBe(3);
+    store.readAway();
+    expect(store.state.setAwayAfter).toBe(0);
+  });
 });
