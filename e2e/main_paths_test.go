@@ -295,8 +295,9 @@ func TestOrderUnderFastTyping(t *testing.T) {
 	panel.Find(".event :: is here")
 	const each = 30
 	done := make(chan error, 2)
-	field := panel.Find(".composer textarea")
-	write := maren.Find(world.Lane("Wren") + " .write textarea:not([aria-hidden])")
+	// The patience of finding them is not that of all that is typed.
+	field := panel.Find(".composer textarea").CancelTimeout()
+	write := maren.Find(world.Lane("Wren") + " .write textarea:not([aria-hidden])").CancelTimeout()
 	go func() {
 		for i := 1; i <= each; i++ {
 			if err := field.Input(fmt.Sprintf("v%d", i)); err != nil {

@@ -216,15 +216,27 @@ function build(widget: Widget): void {
 }
 
 // Learns within a moment whether the team is there; a browser without event
-// streams learns it with its next pulse.
+// streams learns it with its next pulse. Only the page in view holds a stream:
+// browsers allow few connections to one server, over all tabs.
 function follow(show: (state: State) => void): void {
   if (!window.EventSource) return;
   const hello = encodeURIComponent('{"id":1,"connect":{}}');
-  const stream = new EventSource(`${origin}/live/page/${encodeURIComponent(key)}?cf_connect=${hello}`);
-  stream.onmessage = (event) => {
-    const data = JSON.parse(event.data).push?.pub?.data;
-    if (data?.type === "state") show(data);
+  let stream: EventSource | undefined;
+  const look = () => {
+    stream?.close();
+    stream = undefined;
+    if (document.visibilityState === "hidden") return;
+    stream = new EventSource(`${origin}/live/page/${encodeURIComponent(key)}?cf_connect=${hello}`);
+    stream.onmessage = (event) => {
+      const data = JSON.parse(event.data).push?.pub?.data;
+      if (data?.type === "state") show(data);
+    };
   };
+  look();
+  document.addEventListener("visibilitychange", () => {
+    look();
+    if (stream) void pulse().then((fresh) => fresh && show(fresh.now));
+  });
 }
 
 addEventListener("pagehide", () => {
