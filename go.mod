@@ -30,6 +30,7 @@ require (
 	github.com/spf13/cobra v1.10.2
 	github.com/stretchr/testify v1.12.1
 	github.com/wneessen/go-mail v0.8.1
+	golang.org/x/net v0.61.0
 	golang.org/x/time v0.16.0
 	gonum.org/v1/gonum v0.17.0
 	gorm.io/driver/postgres v1.6.3

@@ -14,6 +14,7 @@ import (
 	_ "github.com/emersion/go-message/charset" // mails in other encodings than UTF-8
 	gomessage "github.com/emersion/go-message/mail"
 	"github.com/emersion/go-smtp"
+	"golang.org/x/net/html"
 )
 
 // Received is an answer that came by mail.
@@ -114,6 +115,8 @@ func (s *session) Reset() { s.from, s.to = "", nil }
 func (s *session) Logout() error { return nil }
 
 // Read returns a mail's id and what was written in it, without what it quotes.
+// A mail without plain text gives the text of its HTML; files that came along
+// are not kept, and a last line says so.
 func Read(r io.Reader) (id, text string, err error) {
 	m, err := gomessage.CreateReader(io.LimitReader(r, largestMail))
 	if err != nil && !message.IsUnknownCharset(err) {
@@ -121,26 +124,77 @@ func Read(r io.Reader) (id, text string, err error) {
 	}
 	defer m.Close()
 	id, _ = m.Header.MessageID()
+	var markup string
+	var files []string
 	for {
 		part, err := m.NextPart()
 		if errors.Is(err, io.EOF) {
-			return id, text, nil
+			break
 		}
 		if err != nil && !message.IsUnknownCharset(err) {
 			return id, text, fmt.Errorf("reading a mail: %w", err)
 		}
 		header, inline := part.Header.(*gomessage.InlineHeader)
-		if !inline || text != "" {
-			continue
-		}
-		if kind, _, _ := header.ContentType(); kind != "text/plain" && kind != "" {
+		if !inline {
+			files = append(files, fileName(part.Header))
 			continue
 		}
 		content, err := io.ReadAll(part.Body)
 		if err != nil {
 			return id, text, fmt.Errorf("reading a mail: %w", err)
 		}
-		text = WithoutQuotes(string(content))
+		switch kind, _, _ := header.ContentType(); {
+		case (kind == "text/plain" || kind == "") && text == "":
+			text = WithoutQuotes(string(content))
+		case kind == "text/html" && markup == "":
+			markup = string(content)
+		}
+	}
+	if text == "" {
+		text = WithoutQuotes(textOf(markup))
+	}
+	if len(files) > 0 {
+		text = strings.TrimSpace(text + "\n\n(Came by mail with files that are not kept: " + strings.Join(files, ", ") + ")")
+	}
+	return id, text, nil
+}
+
+func fileName(h gomessage.PartHeader) string {
+	if attached, ok := h.(*gomessage.AttachmentHeader); ok {
+		if name, err := attached.Filename(); err == nil && name != "" {
+			return name
+		}
+	}
+	return "a file without a name"
+}
+
+// textOf returns the words of an HTML text, with its paragraphs as lines and
+// without what it quotes.
+func textOf(markup string) string {
+	var b strings.Builder
+	hidden := 0
+	tokens := html.NewTokenizer(strings.NewReader(markup))
+	for {
+		switch tokens.Next() {
+		case html.ErrorToken:
+			return b.String() // the end, or what cannot be read any further
+		case html.TextToken:
+			if hidden == 0 {
+				b.WriteString(strings.Join(strings.Fields(string(tokens.Text())), " "))
+			}
+		case html.StartTagToken, html.SelfClosingTagToken:
+			switch name, _ := tokens.TagName(); string(name) {
+			case "script", "style", "blockquote", "head":
+				hidden++
+			case "br", "p", "div", "li", "tr":
+				b.WriteString("\n")
+			}
+		case html.EndTagToken:
+			switch name, _ := tokens.TagName(); string(name) {
+			case "script", "style", "blockquote", "head":
+				hidden = max(0, hidden-1)
+			}
+		}
 	}
 }
 

@@ -41,7 +41,11 @@ func TestWhatWasWrittenIsFoundInAMail(t *testing.T) {
 	_, text = read(t, "From: wren@example.com", `Content-Type: multipart/mixed; boundary="b"`, "",
 		"--b", "Content-Type: image/png", "Content-Disposition: attachment; filename=a.png", "", "xyz",
 		"--b", "Content-Type: text/plain", "", "See the picture", "--b--", "")
-	require.Equal(t, "See the picture", text)
+	require.Equal(t, "See the picture\n\n(Came by mail with files that are not kept: a.png)", text, "nothing is dropped without a word")
+
+	_, text = read(t, "From: wren@example.com", "Content-Type: text/html; charset=utf-8", "",
+		"<html><head><title>x</title><style>p{}</style></head><body><p>Sunday &amp; twelve</p><div>please</div><script>no()</script><blockquote>Which day?</blockquote></body></html>", "")
+	require.Equal(t, "Sunday & twelve\nplease", text, "a mail of HTML alone")
 }
 
 func TestQuotesAreLeftOut(t *testing.T) {
