@@ -76,15 +76,6 @@ var fields = map[string]func(*Facts) string{
 	"hour":       func(f *Facts) string { return strconv.Itoa(f.Hour) },
 }
 
-// Fields returns the names of all fields that are not part of a map.
-func Fields() []string {
-	names := make([]string, 0, len(fields))
-	for name := range fields {
-		names = append(names, name)
-	}
-	return names
-}
-
 // compiled is a condition ready to be asked: what can be worked out before a
 // chat arrives is.
 type compiled struct {

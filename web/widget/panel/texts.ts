@@ -21,7 +21,6 @@ export const texts = {
     opens: (when: string) => `We are back ${when}.`,
     leave: "Leave your question: it is answered as soon as somebody is back.",
     instead: "Leave a message instead",
-    insteadText: "Anything to add?",
     email: "Email for the answer",
     phone: "Phone for the answer",
     either: "One of the two is enough.",
