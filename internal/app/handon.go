@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"time"
 
@@ -51,7 +52,8 @@ func (a *App) Take(ctx context.Context, o store.Operator, chatID string, anyway 
 		}
 		return ChatView{}, chat.ErrNotYours
 	}
-	d := s.departments[c.State.Department]
+	// Handed on to a department, it counts by that one's capacity.
+	d := s.departments[or(c.State.Seeking(), c.State.Department)]
 	act := store.Act{
 		ChatID: chatID, By: chat.Operator(o.ID),
 		Decide: func(state chat.State) ([]chat.Event, error) { return state.Take(chat.Operator(o.ID), a.now()) },
@@ -104,7 +106,7 @@ func (a *App) passing(ctx context.Context, act store.Act) error {
 		if events[0].Kind != chat.Passed {
 			return nil
 		}
-		d, err := a.department(ctx, c.State.Department)
+		d, err := a.department(ctx, or(c.State.Seeking(), c.State.Department))
 		if err != nil {
 			return err
 		}
@@ -130,15 +132,16 @@ func (a *App) passing(ctx context.Context, act store.Act) error {
 func (a *App) passAll(ctx context.Context, operatorID string) {
 	offered, err := a.store.ChatsOfferedTo(ctx, operatorID)
 	for _, id := range offered {
-		_, err = a.appender.Append(ctx, store.Act{ChatID: id, By: chat.Operator(operatorID), Decide: func(state chat.State) ([]chat.Event, error) {
-			if state.Offered == nil && state.HandingOn == nil {
-				return nil, nil
-			}
+		_, passErr := a.appender.Append(ctx, store.Act{ChatID: id, By: chat.Operator(operatorID), Decide: func(state chat.State) ([]chat.Event, error) {
 			e, err := state.Pass(chat.Operator(operatorID), a.now())
+			if errors.Is(err, chat.ErrNoOffer) {
+				return nil, nil // answered or lapsed meanwhile
+			}
 			return []chat.Event{e}, err
 		}})
+		err = errors.Join(err, overlooked(passErr))
 	}
-	if err != nil && !isRefusal(err) {
+	if err != nil {
 		a.log.Error("the offers of somebody who went away could not be ended; they end by their time", "error", err)
 	}
 }

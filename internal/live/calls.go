@@ -76,7 +76,7 @@ func (s *server) visitorCall(v app.VisitorActor) call {
 	messages := s.limiter()
 	return func(ctx context.Context, method string, data []byte) (any, error) {
 		switch method {
-		case "open":
+		case "open", "message":
 			in, err := decode[app.Opening](data)
 			if err != nil {
 				return nil, err
@@ -86,20 +86,11 @@ func (s *server) visitorCall(v app.VisitorActor) call {
 			}
 			if !messages.Allow() {
 				return nil, problem.TooFast()
+			}
+			if method == "message" {
+				return s.app.LeaveMessage(ctx, v, in)
 			}
 			return s.app.Open(ctx, v, in)
-		case "message":
-			in, err := decode[app.Opening](data)
-			if err != nil {
-				return nil, err
-			}
-			if !clientID.MatchString(in.ClientID) {
-				return nil, badClientID()
-			}
-			if !messages.Allow() {
-				return nil, problem.TooFast()
-			}
-			return s.app.LeaveMessage(ctx, v, in)
 		case "say":
 			in, err := decodeSay(data)
 			if err != nil {
