@@ -11,9 +11,11 @@ require (
 	github.com/centrifugal/centrifuge-go v0.10.12
 	github.com/coder/websocket v1.8.15
 	github.com/danielgtaylor/huma/v2 v2.37.2
+	github.com/disintegration/imaging v1.6.2
 	github.com/emersion/go-ical v0.0.0-20250329121855-f41e73efc392
 	github.com/emersion/go-message v0.18.2
 	github.com/emersion/go-smtp v0.25.1
+	github.com/gabriel-vasile/mimetype v1.4.16
 	github.com/go-chi/chi/v5 v5.5.0
 	github.com/go-chi/httprate v0.16.1
 	github.com/go-rod/rod v0.116.2
@@ -30,6 +32,8 @@ require (
 	github.com/spf13/cobra v1.10.2
 	github.com/stretchr/testify v1.12.1
 	github.com/wneessen/go-mail v0.8.1
+	github.com/yuin/goldmark v1.8.7
+	golang.org/x/image v0.47.0
 	golang.org/x/net v0.61.0
 	golang.org/x/time v0.16.0
 	gonum.org/v1/gonum v0.17.0

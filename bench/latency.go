@@ -7,6 +7,8 @@ import (
 	"log/slog"
 	"net/http"
 	"net/http/httptest"
+	"os"
+	"path/filepath"
 	"slices"
 	"strings"
 	"time"
@@ -28,7 +30,7 @@ const samples = 400
 // one echo over a bare WebSocket. The two alternate.
 func oneMessage(ctx context.Context, url string, data *store.Store, log *slog.Logger) (row, error) {
 	s, err := server.Start(ctx, server.Config{
-		DatabaseURL: url, DatabaseConnections: connections, Address: "127.0.0.1:0", TimeZone: "UTC",
+		DatabaseURL: url, DatabaseConnections: connections, Address: "127.0.0.1:0", TimeZone: "UTC", FilesFolder: filepath.Join(os.TempDir(), "stoop-bench-files"),
 		LoginsPerMinute: 100, VisitorRequestsPerMinute: 1000, MessagesPerSecond: 1e6, MessageBurst: 1e6,
 	}, log, false)
 	if err != nil {

@@ -63,6 +63,14 @@ func run(ctx context.Context) error {
 	quiet := slog.New(slog.DiscardHandler)
 
 	var rows []row
+	if len(os.Args) > 1 && os.Args[1] == "desk" {
+		rows = everyKey()
+		desk, err := busyDesk(ctx, url, data, quiet)
+		if err != nil {
+			return err
+		}
+		return show(append(rows, desk...))
+	}
 	throughput, err := durableMessages(ctx, data, quiet)
 	if err != nil {
 		return err
@@ -78,6 +86,12 @@ func run(ctx context.Context) error {
 		return err
 	}
 	rows = append(rows, overServer...)
+	rows = append(rows, everyKey()...)
+	desk, err := busyDesk(ctx, url, data, quiet)
+	if err != nil {
+		return err
+	}
+	rows = append(rows, desk...)
 	all, err := weights.Of()
 	if err != nil {
 		return err
@@ -85,6 +99,10 @@ func run(ctx context.Context) error {
 	for _, w := range all {
 		rows = append(rows, row{w.Part, fmt.Sprintf("%.1f kB gzipped", float64(w.Bytes)/1000), "", "", fmt.Sprintf("≤ %d kB", w.Limit/1000)})
 	}
+	return show(rows)
+}
+
+func show(rows []row) error {
 	fmt.Printf("%d cores, %s, PostgreSQL on loopback with %d connections, fsync on\n\n", runtime.NumCPU(), runtime.Version(), connections)
 	table := tabwriter.NewWriter(os.Stdout, 0, 0, 3, ' ', 0)
 	fmt.Fprintln(table, "what\tStoop\tfloor in the same run\tratio\taim")

@@ -5,6 +5,8 @@ import (
 	"encoding/json"
 	"fmt"
 	"log/slog"
+	"os"
+	"path/filepath"
 	"slices"
 	"sync"
 	"time"
@@ -82,7 +84,7 @@ const consoles = 20
 // consoles know. The floor is a commit and an echo, as for a message.
 func routingOverTheServer(ctx context.Context, url string, data *store.Store, log *slog.Logger) ([]row, error) {
 	s, err := server.Start(ctx, server.Config{
-		DatabaseURL: url, DatabaseConnections: connections, Address: "127.0.0.1:0", TimeZone: "UTC",
+		DatabaseURL: url, DatabaseConnections: connections, Address: "127.0.0.1:0", TimeZone: "UTC", FilesFolder: filepath.Join(os.TempDir(), "stoop-bench-files"),
 		LoginsPerMinute: 1000, VisitorRequestsPerMinute: 100_000, MessagesPerSecond: 1e6, MessageBurst: 1e6,
 	}, log, false)
 	if err != nil {

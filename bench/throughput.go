@@ -4,6 +4,8 @@ import (
 	"context"
 	"fmt"
 	"log/slog"
+	"os"
+	"path/filepath"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -13,6 +15,7 @@ import (
 	"stoop/core/chat"
 	"stoop/internal/app"
 	"stoop/internal/demo"
+	"stoop/internal/files"
 	"stoop/internal/store"
 )
 
@@ -41,7 +44,11 @@ const text = "Is there room for a minibus on the 14:10 to Brae, 6.8 m long?"
 // same number of connections. The rounds alternate, and the best of each
 // counts, so that a hiccup of the machine does not decide.
 func durableMessages(ctx context.Context, data *store.Store, log *slog.Logger) (row, error) {
-	a, err := app.New(app.Config{Store: data, Live: nobody{}, Log: log})
+	disk, err := files.NewDisk(filepath.Join(os.TempDir(), "stoop-bench-files"))
+	if err != nil {
+		return row{}, err
+	}
+	a, err := app.New(app.Config{Store: data, Live: nobody{}, Files: disk, Log: log})
 	if err != nil {
 		return row{}, err
 	}
@@ -65,7 +72,7 @@ func durableMessages(ctx context.Context, data *store.Store, log *slog.Logger) (
 	visitors := make([]app.VisitorActor, chatsAtOnce)
 	chats := make([]string, chatsAtOnce)
 	for i := range chats {
-		if visitors[i], err = a.Admit(ctx, w, ""); err != nil {
+		if visitors[i], err = a.Admit(ctx, w, "", ""); err != nil {
 			return row{}, err
 		}
 		opened, err := a.Open(ctx, visitors[i], app.Opening{ClientID: uuid.NewString(), Text: text})

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"github.com/go-rod/rod/lib/input"
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"stoop/e2e/world"
@@ -29,10 +30,11 @@ func requireAccessible(t *testing.T, what string, tab *world.Tab) {
 			.map(v => v.id + ": " + v.nodes.map(n => n.html + " " + n.failureSummary).join("; ")).join("\n");
 	}`)
 	require.NoError(t, err)
-	require.Empty(t, found.Value.Str(), what)
+	assert.Empty(t, found.Value.Str(), what)
 }
 
 func TestNoSeriousFindingForThoseWhoSeeOrHearDifferently(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	person := w.Person(t)
 	login := person.Tab()
@@ -79,6 +81,7 @@ func TestNoSeriousFindingForThoseWhoSeeOrHearDifferently(t *testing.T) {
 }
 
 func TestNoSeriousFindingInRoutingAndSetup(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	w.AroundTheClock(t)
 	tove, ansel := w.Person(t).Desk(world.Email(1)), w.Person(t).Desk(world.Email(4))
@@ -94,7 +97,6 @@ func TestNoSeriousFindingInRoutingAndSetup(t *testing.T) {
 	wren.Panel().Find("form.instead")
 	requireAccessible(t, "panel, leaving a message instead", wren.Panel())
 	tove.Click(".offer button :: Take")
-	tove.Click(".about-toggle")
 	tove.Find(".about .why")
 	requireAccessible(t, "lane with About", tove.Tab)
 	tove.Click(".lane-foot button :: Hand on")
@@ -124,8 +126,86 @@ func TestNoSeriousFindingInRoutingAndSetup(t *testing.T) {
 	}
 }
 
+// The Desk's states and what lies over it, in the light and in the dark.
+func TestNoSeriousFindingOnTheDesk(t *testing.T) {
+	t.Parallel()
+	w, maren, visitor := talking(t, 3)
+	maren.Find(world.Lane(wren) + " .composer input[type=file]").MustSetFiles(file(t, "deck.png", picture(t)))
+	maren.Find(".attachments li")
+	requireAccessible(t, "a file to be sent", maren.Tab)
+	maren.Type(world.Field(wren), "Here")
+	require.NoError(t, maren.Find(world.Field(wren)).Type(input.Enter))
+	visitor.Panel().Find(".said:not(.own) img")
+	requireAccessible(t, "panel with a picture", visitor.Panel())
+	maren.Click(world.Lane(wren) + " [aria-label='Note to team']")
+	maren.Type(world.Field(wren), "a note")
+	require.NoError(t, maren.Find(world.Field(wren)).Type(input.Enter))
+	maren.Find(".say.note")
+	maren.Click(world.Lane(wren) + " [aria-label='Write to the visitor']")
+	for _, dark := range []bool{false, true} {
+		if dark {
+			maren.Click(".face")
+			maren.Click("[role=menuitem] :: Dark")
+			maren.Gone("[role=menu]")
+		}
+		maren.Types(wren, "We can hold")
+		maren.Find(".suggestions:not([hidden]) li")
+		requireAccessible(t, "suggestions", maren.Tab)
+		maren.Type(world.Field(wren), "")
+		maren.Click("[aria-label='Edit the contact']")
+		maren.Find(".about .contact input")
+		requireAccessible(t, "About, editing the contact", maren.Tab)
+		maren.Click(".about button :: Leave it")
+		over := func(what, shows string, key input.Key, held input.Key) {
+			t.Helper()
+			maren.Chord(held, key)
+			maren.Find(shows)
+			maren.Until("it stands", func() bool {
+				return maren.JS(`[...document.querySelectorAll(".MuiDialog-container")].every(e => getComputedStyle(e).opacity === "1")`) == "true"
+			})
+			requireAccessible(t, what, maren.Tab)
+			maren.Press(input.Escape)
+			maren.Gone(shows)
+		}
+		over("palette", ".palette li", input.KeyK, input.ControlLeft)
+		over("keys", ".sheet-keys", input.Slash, input.AltLeft)
+		over("asking the team", "[role=dialog] .choices", input.KeyK, input.AltLeft)
+		over("banning", "[role=dialog] .choices", input.KeyZ, input.AltLeft)
+		over("team talk", ".talk .rooms", input.Digit0, input.AltLeft)
+		maren.Click(".face")
+		maren.Click("[role=menuitem] :: Notifications")
+		maren.Find(".notices-form")
+		maren.Until("it stands", func() bool {
+			return maren.JS(`getComputedStyle(document.querySelector(".MuiDialog-container")).opacity`) == "1"
+		})
+		requireAccessible(t, "notifications", maren.Tab)
+		maren.Click("[role=dialog] button :: Close")
+		maren.Gone("[role=dialog]")
+	}
+	maren.Size(390, 780)
+	requireAccessible(t, "Desk on a phone", maren.Tab)
+	maren.Size(1280, 800)
+	maren.Ends(wren)
+	requireAccessible(t, "wrap-up", maren.Tab)
+	maren.Click("nav a :: Library")
+	maren.Click(".by-folder li button :: holdcar")
+	maren.Find(".placeholders")
+	requireAccessible(t, "canned responses", maren.Tab)
+	maren.Click(".library nav a :: Articles")
+	maren.Click(".by-folder li button :: Dogs")
+	maren.Find(".rendered table")
+	requireAccessible(t, "an article", maren.Tab)
+	ansel := w.Person(t).Desk(world.Email(4))
+	for page, shows := range map[string]string{"desk": ".words-list", "widgets": ".editor .tick", "bans": ".editor form"} {
+		ansel.Open(w.OperatorNet.URL + "/setup/" + page)
+		ansel.Find(shows)
+		requireAccessible(t, page, ansel.Tab)
+	}
+}
+
 // Everything is done with the keyboard alone, on both sides.
 func TestWithTheKeyboardAlone(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	maren := w.Person(t).Tab()
 	maren.Open(w.OperatorNet.URL)

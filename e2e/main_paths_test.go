@@ -25,6 +25,7 @@ const countSounds = `
 // The main job: a visitor asks, an operator hears and sees it at once, takes
 // it, both write, one ends it, and the transcript is there.
 func TestAVisitorAsksAndAnOperatorAnswers(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	maren := w.Person(t).Desk(world.Email(3), countSounds)
 	wren := w.Person(t).Visit("/fares")
@@ -44,7 +45,7 @@ func TestAVisitorAsksAndAnOperatorAnswers(t *testing.T) {
 	panel.Find(".event :: Maren is here")
 	maren.Says("Wren Castellane", "There is, both ways. What length is it?")
 	panel.Find(".said .words :: both ways")
-	maren.Find(".say.team .mark :: Seen")
+	maren.Find(".script .receipt :: Seen")
 	wren.Says("6.8 m, back on Sunday")
 	maren.Find(".say.visitor :: 6.8 m")
 	panel.Find(".said.own .receipt :: Seen")
@@ -68,6 +69,7 @@ func TestAVisitorAsksAndAnOperatorAnswers(t *testing.T) {
 }
 
 func TestThreeVisitorsSideBySide(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	maren := w.Person(t).Desk(world.Email(3))
 	maren.Size(1600, 900)
@@ -108,6 +110,7 @@ func TestThreeVisitorsSideBySide(t *testing.T) {
 }
 
 func TestReloadAnotherPageAndLostNetwork(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	maren := w.Person(t).Desk(world.Email(3))
 	maren.BeAvailable()
@@ -141,7 +144,8 @@ func TestReloadAnotherPageAndLostNetwork(t *testing.T) {
 	wren.Panel().Find(".said.unsent :: Written without")
 	maren.Find(".where :: Not on the site now")
 	maren.Says("Wren", "Written meanwhile")
-	maren.Find(".say.team .mark :: Waiting for their return")
+	maren.Find(".script .receipt :: Waiting for their return")
+	maren.Find(".mine .reply-clock :: their turn, gone")
 	w.VisitorNet.Mend()
 	wren.Panel().Find(".said:not(.own) :: Written meanwhile")
 	maren.Find(".say.visitor :: And a second line")
@@ -165,6 +169,7 @@ func TestReloadAnotherPageAndLostNetwork(t *testing.T) {
 }
 
 func TestTwoOperatorsTakeTheSameChat(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	maren, idris := w.Person(t).Desk(world.Email(3)), w.Person(t).Desk(world.Email(0))
 	maren.BeAvailable()
@@ -198,6 +203,7 @@ func TestTwoOperatorsTakeTheSameChat(t *testing.T) {
 
 // The loser's click is held back until the chat is taken: then they must be told.
 func TestTheOneWhoIsTooLateIsToldWhoWasFaster(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	maren := w.Person(t).Desk(world.Email(3))
 	maren.BeAvailable()
@@ -220,6 +226,7 @@ func TestTheOneWhoIsTooLateIsToldWhoWasFaster(t *testing.T) {
 }
 
 func TestTwoTabsOfOneOperatorAgree(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	person := w.Person(t)
 	first := person.Desk(world.Email(3), countSounds)
@@ -248,6 +255,7 @@ func TestTwoTabsOfOneOperatorAgree(t *testing.T) {
 }
 
 func TestDraftsAreSeenByTheOwnerAndTypingByTheVisitor(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	maren := w.Person(t).Desk(world.Email(3))
 	maren.BeAvailable()
@@ -267,6 +275,7 @@ func TestDraftsAreSeenByTheOwnerAndTypingByTheVisitor(t *testing.T) {
 }
 
 func TestUnreadMarkOnTheLauncher(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	maren := w.Person(t).Desk(world.Email(3))
 	maren.BeAvailable()
@@ -277,15 +286,16 @@ func TestUnreadMarkOnTheLauncher(t *testing.T) {
 	maren.Says("Wren", "There is")
 	maren.Says("Wren", "On deck B")
 	wren.Until("the unread mark", func() bool { return strings.Contains(wren.LauncherText(), "2 new") })
-	maren.Find(".say.team .mark :: Delivered, not seen yet")
+	maren.Find(".script .receipt :: Delivered, not seen yet")
 	wren.OpenChat()
-	maren.Find(".say.team .mark :: Seen")
+	maren.Find(".script .receipt :: Seen")
 	wren.Until("no unread mark", func() bool { return !strings.Contains(wren.LauncherText(), "new") })
 }
 
 // Both sides write as fast as the keys allow; the order is the same for both,
 // and each side's own is the order of writing.
 func TestOrderUnderFastTyping(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	maren := w.Person(t).Desk(world.Email(3))
 	maren.BeAvailable()
@@ -329,6 +339,7 @@ func TestOrderUnderFastTyping(t *testing.T) {
 }
 
 func TestOnAPhoneThePanelFillsTheScreen(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	wren := w.Person(t).Visit("/")
 	wren.Size(390, 780)
@@ -346,6 +357,7 @@ func TestOnAPhoneThePanelFillsTheScreen(t *testing.T) {
 
 // A wrong key or site does nothing to the page but a clear word in its console.
 func TestAWrongKeyLeavesThePageAlone(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	tab := w.Person(t).Tab()
 	said := make(chan string, 10)

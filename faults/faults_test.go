@@ -144,7 +144,7 @@ func TestNothingAcknowledgedIsLostOrDoubled(t *testing.T) {
 
 	server := &process{t: t, binary: build(t), url: "http://" + freeAddress(t)}
 	server.env = []string{
-		"STOOP_DATABASE_URL=" + database, "STOOP_ADDRESS=" + server.url[len("http://"):],
+		"STOOP_DATABASE_URL=" + database, "STOOP_ADDRESS=" + server.url[len("http://"):], "STOOP_FILES=" + t.TempDir(),
 		"STOOP_MESSAGES_PER_SECOND=100000", "STOOP_MESSAGE_BURST=100000", "STOOP_VISITOR_REQUESTS_PER_MINUTE=100000", "STOOP_LOGINS_PER_MINUTE=1000",
 	}
 	server.start(ctx)

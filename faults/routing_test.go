@@ -66,7 +66,7 @@ func TestTwoProcessesRouteAtOnce(t *testing.T) {
 	servers := make([]*process, 2)
 	for i := range servers {
 		servers[i] = &process{t: t, binary: binary, url: "http://" + freeAddress(t)}
-		servers[i].env = []string{"STOOP_DATABASE_URL=" + database, "STOOP_ADDRESS=" + servers[i].url[len("http://"):], "STOOP_DATABASE_CONNECTIONS=12",
+		servers[i].env = []string{"STOOP_DATABASE_URL=" + database, "STOOP_FILES=" + t.TempDir(), "STOOP_ADDRESS=" + servers[i].url[len("http://"):], "STOOP_DATABASE_CONNECTIONS=12",
 			"STOOP_VISITOR_REQUESTS_PER_MINUTE=100000", "STOOP_LOGINS_PER_MINUTE=1000"}
 		servers[i].start(ctx)
 		t.Cleanup(servers[i].kill)

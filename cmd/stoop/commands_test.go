@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"stoop/internal/app"
+	"stoop/internal/files"
 	"stoop/internal/store"
 	"stoop/internal/testpg"
 )
@@ -29,10 +30,13 @@ func run(t *testing.T, c *cobra.Command, input string, args ...string) error {
 func TestFirstAdminAndForgottenPassword(t *testing.T) {
 	url := testpg.New(t)
 	t.Setenv("STOOP_DATABASE_URL", url)
+	t.Setenv("STOOP_FILES", t.TempDir())
 	data, err := store.Open(url, 2)
 	require.NoError(t, err)
 	t.Cleanup(func() { data.Close() })
-	a, err := app.New(app.Config{Store: data})
+	disk, err := files.NewDisk(t.TempDir())
+	require.NoError(t, err)
+	a, err := app.New(app.Config{Store: data, Files: disk})
 	require.NoError(t, err)
 	t.Cleanup(a.Close)
 	login := func(password string) error {

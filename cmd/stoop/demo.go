@@ -8,6 +8,7 @@ import (
 	"net"
 	"net/http"
 	"os"
+	"path/filepath"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -57,6 +58,12 @@ func runDemo(ctx context.Context, fresh bool) (err error) {
 	}
 	config.DatabaseURL = cluster.URL("stoop")
 	config.TimeZone = demo.TimeZone
+	config.FilesFolder = filepath.Join(checkout, ".stoop-files")
+	if fresh {
+		if err := os.RemoveAll(config.FilesFolder); err != nil {
+			return err
+		}
+	}
 	box, err := startMailbox(log)
 	if err != nil {
 		return err

@@ -166,6 +166,8 @@ func widgetCommand() *cobra.Command {
 	c.Flags().StringVar(&w.Greeting, "greeting", "", "said before a chat, while somebody is in")
 	c.Flags().StringVar(&w.ClosedGreeting, "closed-greeting", "", "said before a message, while nobody is in")
 	c.Flags().BoolVar(&w.HideClosed, "hide-closed", false, "do not show the launcher while nobody is in")
+	c.Flags().BoolVar(&w.DraftsSeen, "drafts-seen", true, "the team sees what a visitor is typing; the visitor is told so")
+	c.Flags().BoolVar(&w.VisitorFiles, "visitor-files", true, "visitors may send files")
 	c.Flags().StringVar(&formFile, "form", "", "a JSON file with what is asked before a chat, see the admins' guide")
 	c.Flags().StringSliceVar(&departments, "department", nil, "the widget's own departments by name; all if left out")
 	_ = c.MarkFlagRequired("name") // fails for unknown flags only

@@ -19,19 +19,6 @@ func Start(by Party, clientID string, intro Intro, words string, limit int, now 
 	}, nil
 }
 
-// Say adds words. The visitor may speak while the chat waits or is active; of
-// the team, the owner and colleagues whom they added.
-func (s State) Say(by Party, clientID, words string, limit int, now time.Time) (Event, error) {
-	if err := s.mayAct(by); err != nil && (s.Phase != Active || by.Side != TeamSide || !s.isGuest(by.ID)) {
-		return Event{}, err
-	}
-	text, err := CleanWords(words, limit)
-	if err != nil {
-		return Event{}, err
-	}
-	return s.next(Event{Kind: Said, By: by, ClientID: clientID, Text: text}, now), nil
-}
-
 // Take makes an operator the owner of a waiting chat, or of one that is being
 // handed on to them or their department. Taking one's own chat
 // again changes nothing and returns no event; a colleague's is a *TakenError.
@@ -77,8 +64,7 @@ func (s State) Receive(by Party, kind Kind, upTo int64, now time.Time) ([]Event,
 
 // End closes the chat, by the visitor or by the owner. A chat that nobody had
 // taken is missed; ending an ended chat changes nothing and returns no event.
-// The owner's load counts the chat for the time of the wrap-up; zero is none.
-func (s State) End(by Party, wrapUp time.Duration, now time.Time) ([]Event, error) {
+func (s State) End(by Party, w WrapUp, now time.Time) ([]Event, error) {
 	if s.Phase == Over && s.belongs(by) {
 		return nil, nil
 	}
@@ -95,11 +81,30 @@ func (s State) End(by Party, wrapUp time.Duration, now time.Time) ([]Event, erro
 		e.Ending = Missed
 	}
 	e = s.next(e, now)
-	if wrapUp > 0 && e.Ending == Answered {
-		until := e.At.Add(wrapUp)
-		e.Detail = &Detail{Until: &until}
+	return []Event{w.on(e)}, nil
+}
+
+// WrapUp is what a department wants after an answered chat. The owner's load
+// counts the chat for a time; zero is none.
+type WrapUp struct {
+	Time         time.Duration
+	NeedsOutcome bool
+}
+
+func (w WrapUp) on(e Event) Event {
+	if e.Ending != Answered || w == (WrapUp{}) {
+		return e
 	}
-	return []Event{e}, nil
+	d := &Detail{Required: w.NeedsOutcome}
+	if e.Detail != nil {
+		d.Why = e.Detail.Why
+	}
+	if w.Time > 0 {
+		until := e.At.Add(w.Time)
+		d.Until = &until
+	}
+	e.Detail = d
+	return e
 }
 
 // belongs reports whether a party is the chat's visitor or its owner.

@@ -56,7 +56,7 @@ func sees(by chat.Party, upTo int64) func(chat.State) ([]chat.Event, error) {
 }
 
 func ends(by chat.Party, second int) func(chat.State) ([]chat.Event, error) {
-	return func(s chat.State) ([]chat.Event, error) { return s.End(by, 0, at(second)) }
+	return func(s chat.State) ([]chat.Event, error) { return s.End(by, chat.WrapUp{}, at(second)) }
 }
 
 func TestSecondTakerIsToldWhoWon(t *testing.T) {
@@ -103,9 +103,9 @@ func TestEndingIsMissedOnlyWhenNobodyTookIt(t *testing.T) {
 	require.Equal(t, chat.Answered, story(t, asks(0), takes(maren, 5), ends(wren, 30)).Ending)
 	require.Equal(t, chat.Answered, story(t, asks(0), takes(maren, 5), ends(maren, 30)).Ending)
 
-	_, err := story(t, asks(0)).End(maren, 0, at(3))
+	_, err := story(t, asks(0)).End(maren, chat.WrapUp{}, at(3))
 	require.ErrorIs(t, err, chat.ErrNotTaken, "a waiting chat must not be closed unanswered")
-	events, err := story(t, asks(0), ends(wren, 30)).End(wren, 0, at(31))
+	events, err := story(t, asks(0), ends(wren, 30)).End(wren, chat.WrapUp{}, at(31))
 	require.NoError(t, err)
 	require.Empty(t, events, "both sides may press End at once")
 }

@@ -28,6 +28,14 @@ var (
 	ErrNobodyElse = errors.New("choose one other person or department")
 	// ErrIsMessage: the act is for live chats; this one is a message.
 	ErrIsMessage = errors.New("this is a message, not a live chat")
+	// ErrTooLate: words can be corrected or withdrawn within CorrectWithin only.
+	ErrTooLate = errors.New("it is too late to change this message")
+	// ErrNotThat: the event named is not one with which this can be done.
+	ErrNotThat = errors.New("this cannot be done with that part of the chat")
+	// ErrNeedsOutcome: the department wants an outcome before the chat is put away.
+	ErrNeedsOutcome = errors.New("the chat needs an outcome")
+	// ErrCalling: the team is being asked already.
+	ErrCalling = errors.New("the team is being asked already")
 	// ErrBadEvent: an event cannot follow the log it was applied to.
 	ErrBadEvent = errors.New("the event cannot follow this log")
 )

@@ -38,6 +38,27 @@ const (
 	WrappedUp     Kind = "wrapped-up" // the owner's work after the end is done
 	Joined        Kind = "joined"     // a colleague speaks beside the owner
 	Left          Kind = "left"       // a colleague does not any more
+
+	Shared    Kind = "shared"    // a file from either side; Text may say something about it
+	Refused   Kind = "refused"   // the visitor does not want the file of event UpTo
+	Corrected Kind = "corrected" // Text replaces the words of event UpTo
+	Withdrawn Kind = "withdrawn" // the words or the file of event UpTo are taken back
+
+	Noted      Kind = "noted"      // words that only the team sees
+	Whispered  Kind = "whispered"  // a lead's words to the owner, beside the chat
+	Tagged     Kind = "tagged"     // what it is about
+	Untagged   Kind = "untagged"   // that was a mistake
+	Summarised Kind = "summarised" // one line in words
+	Concluded  Kind = "concluded"  // outcome, and the sale if there was one
+	Named      Kind = "named"      // the team filled in who the visitor is
+	SetAside   Kind = "set-aside"  // the owner marked it unread, to come back to it
+	PickedUp   Kind = "picked-up"  // and did
+
+	Called    Kind = "called"    // the owner asks the team for help
+	CallOver  Kind = "call-over" // help came, or is not needed any more
+	Watched   Kind = "watched"   // a lead began to read along, unseen
+	Unwatched Kind = "unwatched" // and stopped
+	Reminded  Kind = "reminded"  // a silent visitor was told that the chat is about to end
 )
 
 // Side tells the two sides of a chat apart.
@@ -92,6 +113,11 @@ const (
 	TakenBack   = "taken-back" // the owner thought better of it
 	OwnerGone   = "owner-gone" // the owner lost their connection and did not return
 	VisitorGone = "visitor-gone"
+	Silent      = "silent"     // the visitor wrote nothing more, though reminded
+	Banned      = "banned"     // the team shut the visitor out
+	SteppedIn   = "stepped-in" // a lead joined by themselves
+	TookOver    = "took-over"  // a lead became the owner of a colleague's chat
+	Answering   = "answering"  // a colleague joined because the team was asked
 )
 
 // Detail is what events of passing on carry besides. Which fields are set
@@ -105,6 +131,29 @@ type Detail struct {
 	How        string           `json:"how,omitempty"`
 	Why        string           `json:"why,omitempty"`
 	Live       bool             `json:"live,omitempty"` // Routed: a message became a live chat
+
+	File     *File  `json:"file,omitempty"`
+	Tag      string `json:"tag,omitempty"`
+	Outcome  string `json:"outcome,omitempty"`
+	Sale     *Money `json:"sale,omitempty"`
+	Required bool   `json:"required,omitempty"` // Ended: the department wants an outcome
+}
+
+// File is what a chat's log keeps of a shared file; its content is elsewhere.
+type File struct {
+	ID     string `json:"id"`
+	Name   string `json:"name"`
+	Type   string `json:"type"` // media type as found in the content, not as claimed
+	Size   int64  `json:"size"` // in bytes
+	Width  int    `json:"width,omitempty"`
+	Height int    `json:"height,omitempty"` // in pixels, for pictures
+	Voice  bool   `json:"voice,omitempty"`  // recorded in the composer
+}
+
+// Money is an amount in the hundredth part of a currency.
+type Money struct {
+	Cents    int64  `json:"cents"`
+	Currency string `json:"currency"` // ISO 4217
 }
 
 // Intro is what the visitor tells about themselves when the chat starts.
@@ -127,7 +176,7 @@ type Event struct {
 	By       Party     `json:"by"`
 	ClientID string    `json:"clientId,omitempty"` // made by the sender, so that sending again changes nothing
 	Text     string    `json:"text,omitempty"`     // Said; the note of HandedOn and WasPutBack, for the team
-	UpTo     int64     `json:"upTo,omitempty"`     // Delivered, Seen: number of the last event covered
+	UpTo     int64     `json:"upTo,omitempty"`     // Delivered, Seen: the last event covered; Corrected, Withdrawn, Refused: the event concerned
 	Ending   Ending    `json:"ending,omitempty"`   // Ended
 	Intro    *Intro    `json:"intro,omitempty"`    // Started, KeptAsMessage
 	Detail   *Detail   `json:"detail,omitempty"`   // the kinds of passing on

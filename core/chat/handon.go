@@ -151,7 +151,8 @@ func (s State) Miss(now time.Time) ([]Event, error) {
 }
 
 // WrapUp ends the owner's wrap-up of an ended chat, by them or by the house
-// when its time is over. A wrap-up that is over changes nothing.
+// when its time is over. A wrap-up that is over changes nothing. The owner
+// cannot put a chat away that still needs an outcome.
 func (s State) WrapUp(by Party, now time.Time) ([]Event, error) {
 	if s.Phase != Over || s.WrapUntil == nil {
 		return nil, nil
@@ -159,32 +160,10 @@ func (s State) WrapUp(by Party, now time.Time) ([]Event, error) {
 	if by.Side == TeamSide && by.ID != s.Owner || by.Side == VisitorSide {
 		return nil, ErrNotYours
 	}
+	if by.Side == TeamSide && s.NeedsOutcome {
+		return nil, ErrNeedsOutcome
+	}
 	return []Event{s.next(Event{Kind: WrappedUp, By: by}, now)}, nil
-}
-
-// Add lets a colleague speak in a chat beside its owner.
-func (s State) Add(by Party, colleague string, now time.Time) ([]Event, error) {
-	if err := s.mustOwn(by); err != nil {
-		return nil, err
-	}
-	if colleague == "" || colleague == by.ID {
-		return nil, ErrNobodyElse
-	}
-	if s.isGuest(colleague) {
-		return nil, nil
-	}
-	return []Event{s.next(Event{Kind: Joined, By: by, Detail: &Detail{Operator: colleague}}, now)}, nil
-}
-
-// Leave takes a colleague out of a chat again, by themselves or by its owner.
-func (s State) Leave(by Party, colleague string, now time.Time) ([]Event, error) {
-	if s.Phase != Active || !s.isGuest(colleague) {
-		return nil, nil
-	}
-	if by.Side != TeamSide || by.ID != colleague && by.ID != s.Owner {
-		return nil, ErrNotYours
-	}
-	return []Event{s.next(Event{Kind: Left, By: by, Detail: &Detail{Operator: colleague}}, now)}, nil
 }
 
 // seeks reports whether the chat looks for somebody: it waits in a queue, or it
@@ -225,13 +204,4 @@ func (s State) mustOwn(by Party) error {
 		return ErrNotYours
 	}
 	return nil
-}
-
-func (s State) isGuest(operator string) bool {
-	for _, g := range s.Guests {
-		if g == operator {
-			return true
-		}
-	}
-	return false
 }

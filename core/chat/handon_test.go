@@ -143,7 +143,7 @@ func TestMessages(t *testing.T) {
 	missed, err := s.Miss(at(99))
 	require.NoError(t, err)
 	require.Empty(t, missed, "who left a message may go")
-	_, err = s.End(wren, 0, at(30))
+	_, err = s.End(wren, chat.WrapUp{}, at(30))
 	require.ErrorIs(t, err, chat.ErrIsMessage, "it must be answered yet")
 	_, err = s.Offer("maren", at(60), nil, at(30))
 	require.ErrorIs(t, err, chat.ErrIsMessage)
@@ -172,7 +172,9 @@ func TestAVisitorWhoGoesIsMissedOnlyWhileWaiting(t *testing.T) {
 }
 
 func TestWrapUpCountsUntilItIsDone(t *testing.T) {
-	wraps := func(s chat.State) ([]chat.Event, error) { return s.End(maren, 30*time.Second, at(40)) }
+	wraps := func(s chat.State) ([]chat.Event, error) {
+		return s.End(maren, chat.WrapUp{Time: 30 * time.Second}, at(40))
+	}
 	s := story(t, asks(0), takes(maren, 5), wraps)
 	require.Equal(t, at(70), *s.WrapUntil)
 	_, err := s.WrapUp(idris, at(50))
@@ -192,7 +194,7 @@ func TestColleaguesSpeakBesideTheOwner(t *testing.T) {
 	adds := func(s chat.State) ([]chat.Event, error) { return s.Add(maren, "idris", at(10)) }
 	s := story(t, asks(0), takes(maren, 5), adds, says(idris, 12))
 	require.Equal(t, "maren", s.Owner)
-	_, err := s.End(idris, 0, at(15))
+	_, err := s.End(idris, chat.WrapUp{}, at(15))
 	require.ErrorIs(t, err, chat.ErrNotYours, "a colleague may speak, not end")
 	_, err = s.Leave(chat.Operator("tove"), "idris", at(16))
 	require.ErrorIs(t, err, chat.ErrNotYours)

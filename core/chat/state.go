@@ -74,6 +74,25 @@ type State struct {
 	HandOns    int        `json:"handOns,omitempty"`  // how often it changed hands
 	WrapUntil  *time.Time `json:"wrapUntil,omitempty"`
 	Guests     []string   `json:"guests,omitempty"` // colleagues who speak beside the owner
+
+	Spoken       int64      `json:"spoken,omitempty"`    // number of the last words or file
+	TakenBack    []int64    `json:"takenBack,omitempty"` // words and files withdrawn, files refused
+	Tags         []string   `json:"tags,omitempty"`
+	Summary      string     `json:"summary,omitempty"`
+	Outcome      string     `json:"outcome,omitempty"`
+	Sale         *Money     `json:"sale,omitempty"`
+	NeedsOutcome bool       `json:"needsOutcome,omitempty"` // before the owner may put it away
+	Unread       bool       `json:"unread,omitempty"`       // by the owner's own mark
+	Call         *Calling   `json:"call,omitempty"`         // for help from the team
+	Watchers     []string   `json:"watchers,omitempty"`     // leads who read along
+	RemindedAt   *time.Time `json:"remindedAt,omitempty"`   // of a silent visitor
+}
+
+// Calling is a call for help. Number is that of its event.
+type Calling struct {
+	Department string    `json:"department"`
+	Number     int64     `json:"number"`
+	Since      time.Time `json:"since"`
 }
 
 // Seeking returns the department in whose queue the chat looks for somebody,
@@ -117,7 +136,7 @@ func (s State) Apply(e Event) (State, error) {
 	if (e.Kind == Started) != (s.Phase == "") {
 		return s, fmt.Errorf("%w: %s as number %d", ErrBadEvent, e.Kind, e.Number)
 	}
-	if s.Phase == Over && e.Kind != Delivered && e.Kind != Seen && e.Kind != WrappedUp {
+	if s.Phase == Over && !afterEnd(e.Kind) {
 		return s, fmt.Errorf("%w: %s after the end", ErrBadEvent, e.Kind)
 	}
 	switch e.Kind {
@@ -126,8 +145,19 @@ func (s State) Apply(e Event) (State, error) {
 		s.Arrived, s.Since = e.At, e.At
 		s.Turn, s.TurnSince = TeamTurn, e.At
 		s.Message = e.Intro != nil && e.Intro.Message
-	case Said:
+	case Said, Shared:
 		s = s.said(e)
+	case Corrected, Withdrawn, Refused:
+		if e.UpTo < 1 || e.UpTo > s.Last {
+			return s, fmt.Errorf("%w: %s of number %d", ErrBadEvent, e.Kind, e.UpTo)
+		}
+		s = s.changed(e)
+	case Noted, Whispered, Tagged, Untagged, Summarised, Concluded, Named, SetAside, PickedUp:
+		s = s.putDown(e, detailOf(e))
+	case Joined, Left, Called, CallOver, Watched, Unwatched:
+		s = s.inTeam(e, detailOf(e))
+	case Reminded:
+		s.RemindedAt = &e.At
 	case Delivered:
 		s = s.withMark(e.By.Side, max(s.mark(e.By.Side).Delivered, e.UpTo), s.mark(e.By.Side).Seen)
 	case Seen:
@@ -137,9 +167,8 @@ func (s State) Apply(e Event) (State, error) {
 		s.Phase, s.Ending, s.EndedAt = Over, e.Ending, e.At
 		s.Turn, s.TurnSince = NobodysTurn, e.At
 		s.Offered, s.HandingOn, s.PassedBy, s.OpenTo = nil, nil, nil, nil
-		if e.Detail != nil {
-			s.WrapUntil = e.Detail.Until
-		}
+		s.Call, s.Watchers, s.Unread, s.RemindedAt = nil, nil, false, nil
+		s.WrapUntil, s.NeedsOutcome = detailOf(e).Until, detailOf(e).Required && s.Outcome == ""
 	default:
 		var err error
 		if s, err = s.movedOn(e); err != nil {
@@ -152,14 +181,11 @@ func (s State) Apply(e Event) (State, error) {
 
 // movedOn applies the events by which a chat passes between people.
 func (s State) movedOn(e Event) (State, error) {
-	d := e.Detail
-	if d == nil {
-		d = &Detail{}
-	}
+	d := detailOf(e)
 	bad := func() (State, error) { return s, fmt.Errorf("%w: %s while %s", ErrBadEvent, e.Kind, s.Phase) }
 	switch e.Kind {
 	case Taken:
-		if s.Phase != Waiting && s.HandingOn == nil {
+		if s.Phase != Waiting && s.HandingOn == nil && d.How != TookOver {
 			return bad()
 		}
 		return s.taken(e), nil
@@ -205,10 +231,6 @@ func (s State) movedOn(e Event) (State, error) {
 		s.Message, s.Offered, s.PassedBy, s.OpenTo = true, nil, nil, nil
 	case WrappedUp:
 		s.WrapUntil = nil
-	case Joined:
-		s.Guests = append(slices.Clone(s.Guests), d.Operator)
-	case Left:
-		s.Guests = without(s.Guests, d.Operator)
 	default:
 		return s, fmt.Errorf("%w: unknown kind %q", ErrBadEvent, e.Kind)
 	}
@@ -216,7 +238,7 @@ func (s State) movedOn(e Event) (State, error) {
 }
 
 func (s State) taken(e Event) State {
-	if s.HandingOn != nil {
+	if s.HandingOn != nil && detailOf(e).How != TookOver {
 		s.HandOns++
 		if s.HandingOn.Department != "" {
 			s.Department = s.HandingOn.Department
@@ -228,13 +250,26 @@ func (s State) taken(e Event) State {
 	}
 	s.Offered, s.HandingOn, s.PassedBy, s.OpenTo, s.Prefer = nil, nil, nil, nil, ""
 	s.Guests = without(s.Guests, e.By.ID)
+	if d := detailOf(e); d.How == TookOver {
+		s.Guests, s.HandOns = append(s.Guests, d.Operator), s.HandOns+1
+	}
+	s.Unread, s.Watchers = false, without(s.Watchers, e.By.ID)
 	return s
+}
+
+// detailOf returns an event's detail; an empty one when it has none.
+func detailOf(e Event) Detail {
+	if e.Detail == nil {
+		return Detail{}
+	}
+	return *e.Detail
 }
 
 func (s State) putBack(e Event, owner string) State {
 	s.Phase, s.Owner, s.OwnedAt = Waiting, "", time.Time{}
 	s.Since, s.HandOns = e.At, s.HandOns+1
 	s.Offered, s.HandingOn, s.OpenTo, s.Guests, s.Prefer = nil, nil, nil, nil, ""
+	s.Call, s.Unread, s.RemindedAt = nil, false, nil
 	s.PassedBy = []string{owner}
 	if s.Turn != TeamTurn {
 		// The visitor waits for somebody again.
@@ -256,6 +291,7 @@ func (s State) said(e Event) State {
 		s.RepliedAt = e.At
 	}
 	s.Turn, s.TurnSince = turnAfter(s, e)
+	s.Spoken, s.RemindedAt = e.Number, nil
 	reader := e.By.Side.Other()
 	unseen := append(append(Seqs{}, s.Unseen[reader]...), e.Number)
 	if len(unseen) > unseenKept {

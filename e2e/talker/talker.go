@@ -177,6 +177,10 @@ func (t *Talker) send(ctx context.Context, method, path string, in, out any) err
 		return err
 	}
 	request.Header.Set("Content-Type", "application/json")
+	return t.answered(request, out)
+}
+
+func (t *Talker) answered(request *http.Request, out any) error {
 	answer, err := t.http.Do(request)
 	if err != nil {
 		return err
@@ -185,7 +189,7 @@ func (t *Talker) send(ctx context.Context, method, path string, in, out any) err
 	if answer.StatusCode >= 400 {
 		var p problem.Problem
 		if err := json.NewDecoder(answer.Body).Decode(&p); err != nil {
-			return fmt.Errorf("%s: %s", path, answer.Status)
+			return fmt.Errorf("%s: %s", request.URL.Path, answer.Status)
 		}
 		return &p
 	}
@@ -236,4 +240,39 @@ func Return(ctx context.Context, base, key, token string, on OnMessage) (*Visito
 	}
 	v := &Visitor{Talker: Talker{base: base, http: http.DefaultClient}, Token: admitted.Token}
 	return v, v.connect("/live/visitor", centrifuge.Config{Token: admitted.Token}, on)
+}
+
+// Upload sends a file as the body of a request.
+func (t *Talker) Upload(ctx context.Context, path string, content []byte, bearer string, out any) error {
+	request, err := http.NewRequestWithContext(ctx, http.MethodPost, t.base+path, bytes.NewReader(content))
+	if err != nil {
+		return err
+	}
+	if bearer != "" {
+		request.Header.Set("Authorization", "Bearer "+bearer)
+	}
+	return t.answered(request, out)
+}
+
+// Fetch asks for something as it is, with headers of one's own.
+func (t *Talker) Fetch(ctx context.Context, path string, headers map[string]string) (*http.Response, []byte, error) {
+	request, err := http.NewRequestWithContext(ctx, http.MethodGet, t.base+path, nil)
+	if err != nil {
+		return nil, nil, err
+	}
+	for name, value := range headers {
+		request.Header.Set(name, value)
+	}
+	answer, err := t.http.Do(request)
+	if err != nil {
+		return nil, nil, err
+	}
+	defer answer.Body.Close()
+	content, err := io.ReadAll(answer.Body)
+	return answer, content, err
+}
+
+// Patch changes a part over HTTP.
+func (t *Talker) Patch(ctx context.Context, path string, in any) error {
+	return t.send(ctx, http.MethodPatch, path, in, nil)
 }

@@ -147,3 +147,32 @@ func (o *Operator) Ends(name string) {
 	o.Click(Lane(name) + " .asking button :: End it")
 	o.Find(Lane(name) + " .lane-foot.ended")
 }
+
+// Field returns the selector of the field in somebody's lane.
+func Field(name string) string { return Lane(name) + ` .write textarea:not([aria-hidden])` }
+
+// Types presses the keys of a text one after the other in somebody's lane.
+func (o *Operator) Types(name, text string) {
+	o.T.Helper()
+	require.NoError(o.T, o.Find(Field(name)).Focus())
+	for _, c := range text {
+		require.NoError(o.T, o.Keyboard.Type(input.Key(c)))
+	}
+}
+
+// More does something from the menu of somebody's lane.
+func (o *Operator) More(name, words string) {
+	o.T.Helper()
+	o.Click(Lane(name) + " .lane-foot button :: More")
+	o.Click("[role=menuitem] :: " + words)
+}
+
+// OnMessage does something from the menu of the message with these words.
+func (o *Operator) OnMessage(words, act string) {
+	o.T.Helper()
+	said := o.Find(".say :: " + words)
+	more, err := said.Element(".more")
+	require.NoError(o.T, err)
+	require.NoError(o.T, more.Click("left", 1))
+	o.Click("[role=menuitem] :: " + act)
+}

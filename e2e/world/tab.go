@@ -2,6 +2,7 @@ package world
 
 import (
 	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -48,7 +49,7 @@ func (p *Tab) Find(selector string) *rod.Element {
 		e, err = page.Element(css)
 	}
 	if err != nil {
-		p.Snap("/tmp/stoop-e2e-failure.png")
+		p.Snap(filepath.Join(os.TempDir(), "stoop-"+strings.ReplaceAll(p.T.Name(), "/", "-")+".png"))
 		body, _ := p.Eval(`() => document.body.innerText`)
 		said := ""
 		if body != nil {
@@ -127,7 +128,7 @@ func (p *Tab) Chord(held, key input.Key) {
 // JS evaluates an expression to a string.
 func (p *Tab) JS(expression string) string {
 	p.T.Helper()
-	got, err := p.Eval("() => String(" + expression + ")")
+	got, err := p.Eval("async () => String(" + expression + ")")
 	require.NoError(p.T, err)
 	return got.Value.Str()
 }

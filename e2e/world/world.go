@@ -58,6 +58,7 @@ func On(t testing.TB, databaseURL string) *World {
 	box := mailbox.Start(smtpOn, mailOn, "", log)
 	t.Cleanup(func() { _ = box.Close() })
 	config := configuration(databaseURL)
+	config.FilesFolder = t.TempDir()
 	config.SMTP, config.ReplyDomain, config.MailAddress = "smtp://"+smtpOn.Addr().String(), "reply.example.com", "127.0.0.1:0"
 	s, err := server.Start(context.Background(), config, log, false)
 	require.NoError(t, err)
@@ -103,6 +104,7 @@ func newBrowser(t testing.TB) *rod.Browser {
 		UserDataDir(t.TempDir()).
 		Set("disable-quic").Set("no-first-run").Set("disable-background-networking").
 		Set("disable-component-update").Set("disable-sync").Set("disable-gpu").
+		Set("use-fake-device-for-media-stream").Set("use-fake-ui-for-media-stream"). // a microphone that beeps, allowed
 		Set(flags.Flag("autoplay-policy"), "no-user-gesture-required").
 		Set(flags.Flag("lang"), "en-GB")
 	address, err := l.Launch()
@@ -189,7 +191,9 @@ func (w *World) Password() string { return demo.Password }
 func (w *World) Restart(t testing.TB, databaseURL string) {
 	t.Helper()
 	require.NoError(t, w.Server.Stop())
-	s, err := server.Start(context.Background(), configuration(databaseURL), slog.New(slog.DiscardHandler), false)
+	config := configuration(databaseURL)
+	config.FilesFolder = w.Server.Config.FilesFolder
+	s, err := server.Start(context.Background(), config, slog.New(slog.DiscardHandler), false)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Stop() })
 	w.Server = s

@@ -15,6 +15,7 @@ import (
 	"github.com/google/uuid"
 
 	"stoop/core/chat"
+	"stoop/internal/files"
 	"stoop/internal/jobs"
 	"stoop/internal/mail"
 	"stoop/internal/store"
@@ -56,6 +57,7 @@ type App struct {
 	jobs     *jobs.Queue
 	live     Live
 	mail     mail.Sender
+	files    files.Store
 	now      func() time.Time
 	log      *slog.Logger
 	zone     *time.Location
@@ -65,15 +67,18 @@ type App struct {
 	replies  string
 	node     string // names this server among those on the database
 
-	kept    atomic.Pointer[setup]
-	changes atomic.Int64
-	kicks   chan struct{}
-	stop    context.CancelFunc
-	running sync.WaitGroup
+	kept           atomic.Pointer[setup]
+	changes        atomic.Int64
+	keptLibrary    atomic.Pointer[library]
+	libraryChanges atomic.Int64
+	kicks          chan struct{}
+	stop           context.CancelFunc
+	running        sync.WaitGroup
 
 	mu          sync.Mutex
 	connections map[string]chat.Party // of this server, by connection
 	told        told
+	uses        uses
 }
 
 // Config of an App. Now and Zone have defaults: the system's clock, and UTC.
@@ -85,6 +90,8 @@ type Config struct {
 	Zone  *time.Location // in which a day begins for the team
 	// Mail sends to visitors; without it nothing is sent.
 	Mail mail.Sender
+	// Files keeps what people send each other.
+	Files files.Store
 	// Secret signs the addresses in mails.
 	Secret []byte
 	// URL under which visitors reach Stoop, for links in mails.
@@ -97,8 +104,11 @@ type Config struct {
 
 // New returns an App. Close it before the store.
 func New(c Config) (*App, error) {
+	if c.Files == nil {
+		return nil, errors.New("the application has no place for files: set Files")
+	}
 	a := &App{
-		store: c.Store, live: c.Live, log: c.Log, now: c.Now, zone: c.Zone, mail: c.Mail, grace: c.Grace,
+		store: c.Store, live: c.Live, log: c.Log, now: c.Now, zone: c.Zone, mail: c.Mail, files: c.Files, grace: c.Grace,
 		secret: c.Secret, url: c.URL, replies: c.ReplyDomain, node: uuid.NewString(),
 		kicks: make(chan struct{}, 1), stop: func() {}, connections: map[string]chat.Party{}, told: newTold(),
 	}
@@ -157,6 +167,8 @@ func (a *App) heard(notice string) {
 	switch what {
 	case store.SettingsChanged:
 		a.settingsChanged()
+	case store.CannedChanged:
+		a.cannedChanged()
 	case store.TeamChanged:
 		a.tellTeam(context.Background())
 		a.kick()

@@ -12,6 +12,7 @@ import (
 	"stoop/core/chat"
 	"stoop/core/hours"
 	"stoop/internal/app"
+	"stoop/internal/files"
 	"stoop/internal/store"
 	"stoop/internal/testpg"
 )
@@ -41,7 +42,9 @@ func TestWhoStillWaitsWhenTheHoursEndIsKeptAsAMessage(t *testing.T) {
 		now.Store(&at)
 	}
 	clock("2026-11-24 16:59:30")
-	a, err := app.New(app.Config{Store: s, Live: nobody{}, Now: func() time.Time { return *now.Load() }})
+	disk, err := files.NewDisk(t.TempDir())
+	require.NoError(t, err)
+	a, err := app.New(app.Config{Store: s, Live: nobody{}, Files: disk, Now: func() time.Time { return *now.Load() }})
 	require.NoError(t, err)
 	t.Cleanup(a.Close)
 	week := store.Hours{ID: uuid.NewString(), Name: "Day", Zone: "UTC", Exceptions: []hours.Exception{}}
@@ -62,7 +65,7 @@ func TestWhoStillWaitsWhenTheHoursEndIsKeptAsAMessage(t *testing.T) {
 	_, err = a.SetAvailable(ctx, ada, true)
 	require.NoError(t, err)
 
-	visitor, err := a.Admit(ctx, w, "")
+	visitor, err := a.Admit(ctx, w, "", "")
 	require.NoError(t, err)
 	a.Connected(ctx, "visitor", chat.Visitor(visitor.ID))
 	opened, err := a.Open(ctx, visitor, app.Opening{ClientID: uuid.NewString(), Text: "Is there room?"})
@@ -79,7 +82,7 @@ func TestWhoStillWaitsWhenTheHoursEndIsKeptAsAMessage(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, "closed", view.Now.State)
 	require.Equal(t, "2026-11-25 08:00", view.Now.OpensAt.Format("2006-01-02 15:04"))
-	another, err := a.Admit(ctx, w, "")
+	another, err := a.Admit(ctx, w, "", "")
 	require.NoError(t, err)
 	_, err = a.Open(ctx, another, app.Opening{ClientID: uuid.NewString(), Text: "Too late?"})
 	var closed *app.ClosedError

@@ -32,6 +32,9 @@ type DepartmentSettings struct {
 	PassLimit      int              `json:"passLimit"`
 	HandOnSeconds  int              `json:"handOnSeconds"`
 	WrapUpSeconds  int              `json:"wrapUpSeconds"`
+	WrapUpRequired bool             `json:"wrapUpRequired" doc:"An outcome, before a chat is put away"`
+	SilentRemind   int              `json:"silentRemind" doc:"Seconds of a visitor's silence until they are reminded; 0 for never"`
+	SilentEnd      int              `json:"silentEnd" doc:"Seconds from then until the chat ends"`
 	OverflowTo     []string         `json:"overflowTo"`
 	OverflowAfter  int              `json:"overflowAfter" doc:"Seconds waited; 0 for never"`
 	OverflowLength int              `json:"overflowLength" doc:"More than so many wait; 0 for never"`
@@ -45,6 +48,9 @@ type MemberSettings struct {
 	OperatorID string `json:"operatorId"`
 	Backup     bool   `json:"backup"`
 }
+
+// defaultSilentEnd is how many seconds a silent visitor has after a reminder.
+const defaultSilentEnd = 120
 
 // mustAdmin refuses everybody but admins.
 func mustAdmin(o store.Operator) error {
@@ -71,6 +77,7 @@ func settingsOf(d store.Department) DepartmentSettings {
 	out := DepartmentSettings{
 		ID: d.ID, Version: d.Version, Name: d.Name, HandOut: string(d.HandOut), Choice: string(d.Choice), LastFirst: d.LastFirst, LanguagesFirst: d.LanguagesFirst,
 		Capacity: d.Capacity, TargetSeconds: d.TargetSeconds, OfferSeconds: d.OfferSeconds, PassLimit: d.PassLimit, HandOnSeconds: d.HandOnSeconds, WrapUpSeconds: d.WrapUpSeconds,
+		WrapUpRequired: d.WrapUpRequired, SilentRemind: d.SilentRemind, SilentEnd: d.SilentEnd,
 		OverflowTo: append([]string{}, d.OverflowTo...), OverflowAfter: d.OverflowAfter, OverflowLength: d.OverflowLength, OverflowClosed: d.OverflowClosed,
 		IsDefault: d.IsDefault, Members: []MemberSettings{},
 	}
@@ -94,6 +101,9 @@ func (a *App) SaveDepartment(ctx context.Context, o store.Operator, in Departmen
 		return in, err
 	}
 	in.Name = chat.CleanLine(in.Name, nameLimit)
+	if in.SilentEnd == 0 {
+		in.SilentEnd = defaultSilentEnd
+	}
 	before, existed := s.departments[in.ID]
 	switch {
 	case in.ID == "":
@@ -108,6 +118,7 @@ func (a *App) SaveDepartment(ctx context.Context, o store.Operator, in Departmen
 	row := store.Department{
 		ID: in.ID, Version: in.Version, Name: in.Name, HandOut: routing.HandOut(in.HandOut), Choice: routing.Choice(in.Choice), LastFirst: in.LastFirst, LanguagesFirst: in.LanguagesFirst,
 		Capacity: in.Capacity, TargetSeconds: in.TargetSeconds, OfferSeconds: in.OfferSeconds, PassLimit: in.PassLimit, HandOnSeconds: in.HandOnSeconds, WrapUpSeconds: in.WrapUpSeconds,
+		WrapUpRequired: in.WrapUpRequired, SilentRemind: in.SilentRemind, SilentEnd: in.SilentEnd,
 		OverflowTo: in.OverflowTo, OverflowAfter: in.OverflowAfter, OverflowLength: in.OverflowLength, OverflowClosed: in.OverflowClosed,
 		IsDefault: in.IsDefault, CreatedAt: a.now(),
 	}
@@ -170,6 +181,8 @@ func checkDepartment(in DepartmentSettings) []form.Wrong {
 	bound("offerSeconds", in.OfferSeconds, 5, 600, "The seconds of an offer")
 	bound("passLimit", in.PassLimit, 1, 20, "The number of offers let by")
 	bound("handOnSeconds", in.HandOnSeconds, 10, 3600, "The seconds for taking over")
+	bound("silentRemind", in.SilentRemind, 0, 86400, "The seconds until a reminder")
+	bound("silentEnd", in.SilentEnd, 10, 86400, "The seconds until the end")
 	bound("wrapUpSeconds", in.WrapUpSeconds, 0, 3600, "The seconds of wrap-up")
 	bound("overflowAfter", in.OverflowAfter, 0, 86_400, "The seconds waited")
 	bound("overflowLength", in.OverflowLength, 0, 1000, "The number who wait")

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"stoop/core/chat"
@@ -17,6 +18,17 @@ type Desk struct {
 	Places      []PlaceView      `json:"places"`
 	Operators   []OperatorView   `json:"operators"`
 	Departments []DepartmentView `json:"departments"`
+
+	Preferences Preferences `json:"preferences" doc:"How I want my console"`
+	Outcomes    []string    `json:"outcomes" doc:"How a chat can come out"`
+	Currency    string      `json:"currency" doc:"Of sales"`
+	Files       FileLimits  `json:"files"`
+}
+
+// FileLimits are what is let in, for saying so before an upload.
+type FileLimits struct {
+	MaxBytes int64    `json:"maxBytes"`
+	Kinds    []string `json:"kinds"`
 }
 
 // DepartmentView is a department as every console knows it.
@@ -44,7 +56,13 @@ func (a *App) Desk(ctx context.Context, o store.Operator) (Desk, error) {
 	if err != nil {
 		return Desk{}, err
 	}
-	d := Desk{Now: a.now(), Chats: []ChatView{}, Places: []PlaceView{}, Departments: []DepartmentView{}}
+	d := Desk{
+		Now: a.now(), Chats: []ChatView{}, Places: []PlaceView{}, Departments: []DepartmentView{},
+		Outcomes: s.desk.Outcomes, Currency: s.desk.Currency, Files: s.fileLimits(),
+	}
+	if d.Preferences, err = a.MyPreferences(ctx, o); err != nil {
+		return Desk{}, err
+	}
 	visitors := []string{}
 	for _, c := range append(open, wrapUps...) {
 		if !s.maySee(o, c) {
@@ -76,8 +94,13 @@ func (a *App) Desk(ctx context.Context, o store.Operator) (Desk, error) {
 	return d, nil
 }
 
+func (s *setup) fileLimits() FileLimits {
+	return FileLimits{MaxBytes: int64(s.desk.MaxMegabytes) << 20, Kinds: append([]string{}, s.desk.FileKinds...)}
+}
+
 // maySee reports whether an operator may read a chat: their own, what is
-// offered to them, what waits for their departments; leads all.
+// offered to them, what waits for their departments, where help is asked of
+// these; leads all.
 func (s *setup) maySee(o store.Operator, c store.Chat) bool {
 	state := c.State
 	switch {
@@ -87,6 +110,8 @@ func (s *setup) maySee(o store.Operator, c store.Chat) bool {
 		return true
 	case state.Phase == chat.Waiting && state.Message:
 		return s.isMember(o.ID, state.Department)
+	case state.Call != nil && s.isMember(o.ID, state.Call.Department):
+		return true
 	case state.Seeking() != "":
 		return s.isMember(o.ID, append([]string{state.Seeking()}, state.OpenTo...)...)
 	}
@@ -130,8 +155,9 @@ type Script struct {
 	Events []EventView `json:"events"`
 }
 
-// Script returns the events of a chat after a number.
-func (a *App) Script(ctx context.Context, o store.Operator, chatID string, after int64) (Script, error) {
+// Script returns the events of a chat after a number. An earlier chat of
+// somebody with whom the operator has a chat now may be read beside that one.
+func (a *App) Script(ctx context.Context, o store.Operator, chatID string, after int64, beside string) (Script, error) {
 	c, err := a.store.Chat(ctx, chatID)
 	if err != nil {
 		return Script{}, err
@@ -140,7 +166,7 @@ func (a *App) Script(ctx context.Context, o store.Operator, chatID string, after
 	if err != nil {
 		return Script{}, err
 	}
-	if !s.maySee(o, c) {
+	if !s.maySee(o, c) && !a.isEarlier(ctx, s, o, c, beside) {
 		return Script{}, chat.ErrNotYours
 	}
 	events, err := a.store.Events(ctx, chatID, after, resumeLimit)
@@ -151,7 +177,26 @@ func (a *App) Script(ctx context.Context, o store.Operator, chatID string, after
 	if err != nil {
 		return Script{}, err
 	}
-	return Script{Chat: a.chatView(c, s), Place: a.placeView(c.VisitorID, visits[c.VisitorID]), Events: a.eventViews(c, events)}, nil
+	return Script{Chat: a.chatView(c, s), Place: a.placeView(c.VisitorID, visits[c.VisitorID]), Events: viewsFor(o, a.eventViews(c, events))}, nil
+}
+
+// viewsFor returns events as somebody of the team may see them.
+func viewsFor(o store.Operator, views []EventView) []EventView {
+	if o.Role != store.RoleOperator {
+		return views
+	}
+	return forOperators(views)
+}
+
+// isEarlier reports whether a chat is one of the earlier ones of somebody with
+// whom an operator has a chat now.
+func (a *App) isEarlier(ctx context.Context, s *setup, o store.Operator, c store.Chat, beside string) bool {
+	now, err := a.store.Chat(ctx, beside)
+	if err != nil || now.Phase == chat.Over && now.WrapUntil == nil && !now.NeedsOutcome || !s.maySee(o, now) {
+		return false
+	}
+	earlier, err := a.store.EarlierChats(ctx, now.VisitorID, now.ID, earlierLimit)
+	return err == nil && slices.ContainsFunc(earlier, func(e store.Chat) bool { return e.ID == c.ID })
 }
 
 // Figures are those of the status strip that the line itself does not tell.

@@ -7,8 +7,8 @@ import (
 	"stoop/internal/store"
 )
 
-// VisitorDrafts shows the owner of a chat what its visitor is typing. Drafts
-// are not stored and reach nobody else.
+// VisitorDrafts shows those of the team who are in a chat what its visitor is
+// typing, if the widget says so. Drafts are not stored and reach nobody else.
 func (a *App) VisitorDrafts(ctx context.Context, v VisitorActor, chatID, text string) error {
 	c, err := a.store.Chat(ctx, chatID)
 	if err != nil {
@@ -17,9 +17,13 @@ func (a *App) VisitorDrafts(ctx context.Context, v VisitorActor, chatID, text st
 	if c.VisitorID != v.ID {
 		return chat.ErrNotYours
 	}
-	if c.OwnerID != nil && c.Phase == chat.Active {
-		text = string([]rune(text)[:min(len([]rune(text)), chat.DefaultWordLimit)])
-		a.live.ToOperator(*c.OwnerID, DraftShown{Type: "draft", ChatID: c.ID, Text: text})
+	w, err := a.widget(ctx, c.WidgetID)
+	if err != nil || !w.DraftsSeen || c.Phase != chat.Active {
+		return err
+	}
+	text = string([]rune(text)[:min(len([]rune(text)), chat.DefaultWordLimit)])
+	for _, id := range append(append([]string{c.State.Owner}, c.State.Guests...), c.State.Watchers...) {
+		a.live.ToOperator(id, DraftShown{Type: "draft", ChatID: c.ID, Text: text})
 	}
 	return nil
 }

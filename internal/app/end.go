@@ -23,6 +23,11 @@ func (a *App) VisitorEnds(ctx context.Context, v VisitorActor, chatID string) er
 }
 
 func (a *App) end(ctx context.Context, by chat.Party, chatID string) (ChatView, error) {
+	return a.ending(ctx, chatID, by, func(s chat.State, w chat.WrapUp) ([]chat.Event, error) { return s.End(by, w, a.now()) })
+}
+
+// ending does an act that may end a chat, with the wrap-up of its department.
+func (a *App) ending(ctx context.Context, chatID string, by chat.Party, decide func(chat.State, chat.WrapUp) ([]chat.Event, error)) (ChatView, error) {
 	c, err := a.store.Chat(ctx, chatID)
 	if err != nil {
 		return ChatView{}, err
@@ -31,12 +36,12 @@ func (a *App) end(ctx context.Context, by chat.Party, chatID string) (ChatView, 
 	if err != nil && c.State.Department != "" {
 		return ChatView{}, err
 	}
-	wrapUp := time.Duration(d.WrapUpSeconds) * time.Second
+	w := chat.WrapUp{Time: time.Duration(d.WrapUpSeconds) * time.Second, NeedsOutcome: d.WrapUpRequired}
 	return a.moveAnd(ctx, store.Act{
 		ChatID: chatID, By: by,
-		Decide: func(s chat.State) ([]chat.Event, error) { return s.End(by, wrapUp, a.now()) },
+		Decide: func(s chat.State) ([]chat.Event, error) { return decide(s, w) },
 		Also: func(ctx context.Context, tx pgx.Tx, after store.Chat, _ []chat.Event) error {
-			if after.WrapUntil == nil {
+			if after.Phase != chat.Over || after.WrapUntil == nil {
 				return nil
 			}
 			return a.jobs.Add(ctx, tx, jobs.WrapUpOver{ChatID: chatID}, *after.WrapUntil)

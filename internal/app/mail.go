@@ -7,6 +7,7 @@ import (
 	"encoding/hex"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"github.com/google/uuid"
@@ -55,18 +56,18 @@ func (a *App) SendWords(ctx context.Context, j jobs.SendWords) error {
 	if err != nil {
 		return err
 	}
-	if c.Email == "" || a.mail == nil || c.State.ByVisitor.Seen >= j.Number {
+	if c.Email == "" || a.mail == nil || c.State.ByVisitor.Seen >= j.Number || slices.Contains(c.State.TakenBack, j.Number) {
 		return nil
 	}
 	w, err := a.widget(ctx, c.WidgetID)
 	if err != nil {
 		return err
 	}
-	log, err := a.store.Events(ctx, c.ID, 0, int(j.Number))
+	log, err := a.store.Events(ctx, c.ID, 0, resumeLimit)
 	if err != nil {
 		return err
 	}
-	text, name := a.mailText(c, w, log)
+	text, name := a.mailText(c, w, wordsUpTo(c, log, j.Number))
 	return a.mail.Send(ctx, mail.Message{
 		FromName: name + " · " + w.Name, From: "chat@" + a.replies, To: c.Email, ReplyTo: a.replyAddress(c.ID),
 		Subject: "Your question to " + w.Name, Text: text,
@@ -77,15 +78,34 @@ func (a *App) SendWords(ctx context.Context, j jobs.SendWords) error {
 // quotedMost bounds how many earlier messages a mail quotes.
 const quotedMost = 20
 
-// mailText is the newest words of a log, then the link back and what was said
-// before. It returns the name of who wrote them.
-func (a *App) mailText(c store.Chat, w store.Widget, log []chat.Event) (text, name string) {
+// wordsUpTo returns what was said and shared up to a number, as corrected and
+// without what was withdrawn.
+func wordsUpTo(c store.Chat, log []chat.Event, number int64) []chat.Event {
 	var said []chat.Event
+	corrected := map[int64]string{}
 	for _, e := range log {
-		if e.Kind == chat.Said {
+		switch {
+		case e.Kind == chat.Corrected:
+			corrected[e.UpTo] = e.Text
+		case e.Number > number || slices.Contains(c.State.TakenBack, e.Number):
+		case e.Kind == chat.Shared:
+			e.Text = fmt.Sprintf("File: %s (open it in the chat)", e.Detail.File.Name)
+			said = append(said, e)
+		case e.Kind == chat.Said:
 			said = append(said, e)
 		}
 	}
+	for i, e := range said {
+		if text, ok := corrected[e.Number]; ok {
+			said[i].Text = text
+		}
+	}
+	return said
+}
+
+// mailText is the newest words, then the link back and what was said before. It
+// returns the name of who wrote them.
+func (a *App) mailText(c store.Chat, w store.Widget, said []chat.Event) (text, name string) {
 	newest := said[len(said)-1]
 	name = a.operatorName(newest.By.ID)
 	var b strings.Builder

@@ -79,11 +79,17 @@ func (a *App) visitorGrace(ctx context.Context, visitorID string) (time.Duration
 func (a *App) beat(ctx context.Context) {
 	second := time.NewTicker(time.Second)
 	defer second.Stop()
-	var beaten time.Time
+	var beaten, swept time.Time
 	for {
 		if now := time.Now(); now.Sub(beaten) >= beatEvery {
 			beaten = now
 			a.beatOnce(ctx)
+			a.inTime(ctx, "silent visitors", a.silentVisitors)
+			a.inTime(ctx, "messages left", a.tellOfMessages)
+		}
+		if now := time.Now(); now.Sub(swept) >= sweepEvery {
+			swept = now
+			a.inTime(ctx, "files that nobody needs", a.sweepFiles)
 		}
 		a.hoursTurned(ctx)
 		if err := a.jobs.WakeLate(ctx, time.Now()); err != nil && ctx.Err() == nil {
@@ -94,6 +100,16 @@ func (a *App) beat(ctx context.Context) {
 			return
 		case <-second.C:
 		}
+	}
+}
+
+// sweepEvery is how often files are looked for that nobody needs.
+const sweepEvery = 6 * time.Hour
+
+// inTime does what must be done again and again; what fails is done next time.
+func (a *App) inTime(ctx context.Context, what string, do func(context.Context) error) {
+	if err := do(ctx); err != nil && ctx.Err() == nil {
+		a.log.Error("something could not be done in time, and is tried again", "what", what, "error", err)
 	}
 }
 

@@ -15,6 +15,7 @@ type Page struct {
 	Referrer  string `json:"referrer,omitempty"`
 	Language  string `json:"language,omitempty"`
 	UserAgent string `json:"-"`
+	Address   string `json:"-"`
 }
 
 // Pulse stores that a page is open now and tells the team when a visitor in a
@@ -24,6 +25,7 @@ func (a *App) Pulse(ctx context.Context, w store.Widget, p Page) error {
 		ID: p.VisitID, WidgetID: w.ID, SeenAt: a.now(),
 		PageURL: chat.CleanLine(p.URL, 2000), PageTitle: chat.CleanLine(p.Title, 200),
 		Referrer: chat.CleanLine(p.Referrer, 2000), Language: chat.CleanLine(p.Language, 35), UserAgent: chat.CleanLine(p.UserAgent, 400),
+		Address: p.Address,
 	})
 	if err != nil {
 		return err

@@ -2,10 +2,12 @@ package app
 
 import (
 	"context"
+	"strings"
 	"time"
 
 	"github.com/jackc/pgx/v5"
 
+	"stoop/core/canned"
 	"stoop/core/chat"
 	"stoop/internal/jobs"
 	"stoop/internal/store"
@@ -23,13 +25,34 @@ func (a *App) VisitorSays(ctx context.Context, v VisitorActor, chatID, clientID,
 	if err == nil && after.Message && after.Phase == chat.Waiting {
 		err = a.reopen(ctx, v, after)
 	}
-	said.Event = forVisitor([]EventView{said.Event})[0]
+	said.Event = a.forVisitor(after, []EventView{said.Event})[0]
 	return said, err
 }
 
 // readWithin is how long a visitor who has the panel open is given to read an
 // answer to their message before it goes by mail too.
 const readWithin = 30 * time.Second
+
+// UnfilledError: words still hold placeholders of a canned response.
+type UnfilledError struct{ Names []string }
+
+func (e *UnfilledError) Error() string {
+	return "placeholders without a value: " + strings.Join(e.Names, ", ")
+}
+
+// mailOf is the job that sends words of a chat by mail.
+func (a *App) mailOf(c store.Chat, number int64) jobs.SendWords {
+	return jobs.SendWords{ChatID: c.ID, Number: number}
+}
+
+// mailAt is when an answer to a message goes by mail: at once, or a little later
+// if its visitor may read it here.
+func (a *App) mailAt(c store.Chat) time.Time {
+	if a.live.Here(chat.Visitor(c.VisitorID)) {
+		return a.now().Add(readWithin)
+	}
+	return a.now()
+}
 
 // OperatorSays adds words of a chat's owner, or of a colleague whom they added.
 // What answers a message goes to the visitor by email too, unless they read it
@@ -39,14 +62,13 @@ func (a *App) OperatorSays(ctx context.Context, o store.Operator, chatID, client
 	if err != nil {
 		return Said{}, err
 	}
+	if missing := canned.Unfilled(text); len(missing) > 0 {
+		return Said{}, &UnfilledError{Names: missing}
+	}
 	var also func(context.Context, pgx.Tx, store.Chat, []chat.Event) error
 	if c.Message {
-		at := a.now()
-		if a.live.Here(chat.Visitor(c.VisitorID)) {
-			at = at.Add(readWithin)
-		}
 		also = func(ctx context.Context, tx pgx.Tx, c store.Chat, events []chat.Event) error {
-			return a.jobs.Add(ctx, tx, jobs.SendWords{ChatID: c.ID, Number: events[0].Number}, at)
+			return a.jobs.Add(ctx, tx, a.mailOf(c, events[0].Number), a.mailAt(c))
 		}
 	}
 	said, _, err := a.say(ctx, chat.Operator(o.ID), c.WidgetID, chatID, clientID, text, also)

@@ -18,6 +18,7 @@ type setup struct {
 	hours       map[string]store.Hours
 	rules       routing.RuleSet
 	deflt       string // id of the default department
+	desk        DeskSettings
 }
 
 // setup returns the settings, from memory if they have not changed.
@@ -80,6 +81,9 @@ func (a *App) readSetup(ctx context.Context) (*setup, error) {
 	}
 	rules, _, err := a.store.Rules(ctx)
 	if err != nil {
+		return nil, err
+	}
+	if s.desk, _, err = a.readDesk(ctx); err != nil {
 		return nil, err
 	}
 	// Rules were checked when they were saved; one that is wrong is left out.

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"stoop/core/chat"
@@ -12,23 +13,34 @@ import (
 // EventView is one entry of a chat's log as browsers get it.
 type EventView struct {
 	Number   int64     `json:"number" doc:"Place in the chat's log: 1, 2, 3 … without gaps"`
-	Kind     string    `json:"kind" enum:"started,said,taken,delivered,seen,ended,routed,overflowed,offered,passed,handed-on,returned,put-back,kept,wrapped-up,joined,left,inside" doc:"What happened; inside for what only the team may know"`
+	Kind     string    `json:"kind" enum:"started,said,taken,delivered,seen,ended,routed,overflowed,offered,passed,handed-on,returned,put-back,kept,wrapped-up,joined,left,shared,refused,corrected,withdrawn,noted,whispered,tagged,untagged,summarised,concluded,named,set-aside,picked-up,called,call-over,watched,unwatched,reminded,inside" doc:"What happened; inside for what only the team may know"`
 	At       time.Time `json:"at"`
 	Side     string    `json:"side" enum:"visitor,team,house" doc:"Which side did it; house is Stoop itself"`
 	By       string    `json:"by" doc:"Id of who did it; empty for operators when a visitor reads it"`
 	Name     string    `json:"name" doc:"Name of who did it, as shown"`
 	ClientID string    `json:"clientId,omitempty" doc:"The id under which its sender sent it"`
 	Text     string    `json:"text,omitempty"`
-	UpTo     int64     `json:"upTo,omitempty" doc:"For delivered and seen: the last event covered"`
+	UpTo     int64     `json:"upTo,omitempty" doc:"For delivered and seen: the last event covered; for corrected, withdrawn and refused: the event concerned"`
 	Ending   string    `json:"ending,omitempty" enum:"answered,missed,message"`
 	Page     string    `json:"page,omitempty" doc:"For started: title or address of the page"`
 
 	To      string       `json:"to,omitempty" doc:"Whom it concerns: name of an operator or a department"`
 	Until   *time.Time   `json:"until,omitempty"`
-	How     string       `json:"how,omitempty" doc:"For taken: assigned, if nobody was asked"`
-	Why     string       `json:"why,omitempty" enum:"declined,unanswered,taken-back,owner-gone,visitor-gone"`
+	How     string       `json:"how,omitempty" enum:"assigned,took-over,stepped-in,answering" doc:"For taken and joined"`
+	Why     string       `json:"why,omitempty" enum:"declined,unanswered,taken-back,owner-gone,visitor-gone,silent,banned"`
 	Reasons []ReasonView `json:"reasons,omitempty" doc:"Why routing did it; the interface puts the codes into words"`
 	Live    bool         `json:"live,omitempty" doc:"For routed: a message became a live chat"`
+
+	File    *FileView `json:"file,omitempty" doc:"For shared; missing when it is not for this reader any more"`
+	Tag     string    `json:"tag,omitempty"`
+	Outcome string    `json:"outcome,omitempty"`
+	Sale    *SaleView `json:"sale,omitempty"`
+}
+
+// SaleView is an amount of money.
+type SaleView struct {
+	Cents    int64  `json:"cents" minimum:"0" maximum:"100000000000" doc:"In the hundredth part of the currency"`
+	Currency string `json:"currency" doc:"ISO 4217"`
 }
 
 // ReasonView is one step of why routing decided as it did.
@@ -97,6 +109,16 @@ type ChatView struct {
 	HandOns             int               `json:"handOns" doc:"How often it changed hands"`
 	WrapUntil           *time.Time        `json:"wrapUntil,omitempty" doc:"The owner's work after the end counts until then"`
 	Guests              []string          `json:"guests,omitempty" doc:"Ids of colleagues who speak beside the owner"`
+
+	Tags             []string   `json:"tags"`
+	Summary          string     `json:"summary,omitempty"`
+	Outcome          string     `json:"outcome,omitempty"`
+	Sale             *SaleView  `json:"sale,omitempty"`
+	NeedsOutcome     bool       `json:"needsOutcome" doc:"Before its owner may put it away"`
+	Unread           bool       `json:"unread" doc:"Marked so by its owner"`
+	CallDepartmentID string     `json:"callDepartmentId,omitempty" doc:"The department that is asked for help"`
+	CallSince        *time.Time `json:"callSince,omitempty"`
+	DraftsSeen       bool       `json:"draftsSeen" doc:"Whether the visitor's typing is shown"`
 }
 
 // VisitorChatView is a chat as its visitor sees it.
@@ -241,6 +263,11 @@ func (a *App) chatView(c store.Chat, setup *setup) ChatView {
 		MessageLimit: w.MessageLimit, WidgetName: w.Name,
 		DepartmentID: s.Department, DepartmentName: d.Name, Priority: s.Priority, Message: s.Message,
 		Arrived: s.Arrived, Since: s.Since, OpenTo: s.OpenTo, HandOns: s.HandOns, WrapUntil: s.WrapUntil, Guests: s.Guests,
+		Tags: append([]string{}, s.Tags...), Summary: s.Summary, Outcome: s.Outcome, Sale: saleView(s.Sale),
+		NeedsOutcome: s.NeedsOutcome, Unread: s.Unread, DraftsSeen: w.DraftsSeen,
+	}
+	if s.Call != nil {
+		v.CallDepartmentID, v.CallSince = s.Call.Department, &s.Call.Since
 	}
 	if s.Owner != "" {
 		v.OwnerName = a.operatorName(s.Owner)
@@ -255,6 +282,13 @@ func (a *App) chatView(c store.Chat, setup *setup) ChatView {
 		}
 	}
 	return v
+}
+
+func saleView(m *chat.Money) *SaleView {
+	if m == nil {
+		return nil
+	}
+	return &SaleView{Cents: m.Cents, Currency: m.Currency}
 }
 
 func (a *App) visitorChatView(c store.Chat) VisitorChatView {
@@ -293,6 +327,13 @@ func (a *App) eventViews(c store.Chat, events []chat.Event) []EventView {
 		if d := e.Detail; d != nil {
 			v.Until, v.How, v.Why, v.Live, v.Reasons = d.Until, d.How, d.Why, d.Live, reasonViews(d.Reasons)
 			v.To = a.nameOf(d)
+			v.Tag, v.Outcome, v.Sale = d.Tag, d.Outcome, saleView(d.Sale)
+			if d.File != nil {
+				v.File = fileView(*d.File)
+			}
+		}
+		if e.By.Side == chat.VisitorSide && slices.Contains(c.State.TakenBack, e.Number) {
+			v.Text, v.File = "", nil // what a visitor withdrew is nobody's any more
 		}
 		views[i] = v
 	}
@@ -314,22 +355,68 @@ func (a *App) nameOf(d *chat.Detail) string {
 	return ""
 }
 
-// forVisitor takes out what only the team may know. Numbers stay without gaps:
-// what is hidden leaves an empty place.
-func forVisitor(views []EventView) []EventView {
+// forVisitor takes out what only the team may know, and what was withdrawn or
+// refused. Numbers stay without gaps: what is hidden leaves an empty place.
+func (a *App) forVisitor(c store.Chat, views []EventView) []EventView {
 	out := make([]EventView, len(views))
+	corrected := map[int64]string{}
+	for _, v := range views {
+		if v.Kind == string(chat.Corrected) {
+			corrected[v.UpTo] = v.Text
+		}
+	}
 	for i, v := range views {
+		if !visitorSees(chat.Kind(v.Kind)) {
+			out[i] = inside(v)
+			continue
+		}
 		if v.Side != string(chat.VisitorSide) {
 			v.By = ""
 		}
 		v.Until, v.Reasons, v.How, v.Live = nil, nil, "", false
-		switch chat.Kind(v.Kind) {
-		case chat.Routed, chat.Overflowed, chat.Offered, chat.Passed, chat.HandedOn, chat.Returned, chat.WrappedUp:
-			v = EventView{Number: v.Number, Kind: "inside", At: v.At, Side: string(chat.HouseSide)}
-		case chat.WasPutBack:
+		if v.Kind == string(chat.WasPutBack) {
 			v.Text, v.Why = "", ""
 		}
+		if v.Why == chat.Banned {
+			v.Why = ""
+		}
+		if text, ok := corrected[v.Number]; ok {
+			v.Text = text
+		}
+		if slices.Contains(c.State.TakenBack, v.Number) {
+			v.Text, v.File = "", nil
+		}
+		if v.File != nil {
+			v.File = a.signed(*v.File)
+		}
 		out[i] = v
+	}
+	return out
+}
+
+// visitorSees reports whether a visitor learns of events of a kind. Whatever is
+// not named here stays with the team.
+func visitorSees(kind chat.Kind) bool {
+	switch kind {
+	case chat.Started, chat.Said, chat.Taken, chat.Delivered, chat.Seen, chat.Ended, chat.WasPutBack, chat.KeptAsMessage,
+		chat.Joined, chat.Left, chat.Shared, chat.Refused, chat.Corrected, chat.Withdrawn, chat.Reminded:
+		return true
+	}
+	return false
+}
+
+// inside is what is left of an event that a reader may not know.
+func inside(v EventView) EventView {
+	return EventView{Number: v.Number, Kind: "inside", At: v.At, Side: string(chat.HouseSide)}
+}
+
+// forOperators hides who watches: leads do so unseen.
+func forOperators(views []EventView) []EventView {
+	out := slices.Clone(views)
+	for i, v := range out {
+		if v.Kind == string(chat.Watched) || v.Kind == string(chat.Unwatched) {
+			out[i] = inside(v)
+		}
 	}
 	return out
 }
@@ -382,6 +469,10 @@ func (a *App) tell(r store.Result) {
 		}
 	}
 	a.live.ToLeads(moved)
+	moved.Events = forOperators(events)
+	if state.Call != nil {
+		a.live.ToDepartment(state.Call.Department, moved)
+	}
 	switch {
 	case state.Seeking() != "":
 		for _, id := range append([]string{state.Seeking()}, state.OpenTo...) {
@@ -391,11 +482,13 @@ func (a *App) tell(r store.Result) {
 		a.live.ToDepartment(state.Department, moved)
 	}
 	for _, id := range concerned(state) {
-		a.live.ToOperator(id, moved)
+		if s.operators[id].Role == store.RoleOperator { // leads have it already
+			a.live.ToOperator(id, moved)
+		}
 	}
 	for _, e := range r.Events {
 		switch e.Kind {
-		case chat.Taken, chat.Ended, chat.Returned:
+		case chat.Taken, chat.Ended, chat.Returned, chat.CallOver, chat.Joined:
 			a.live.ToTeam(ChatGone{Type: "gone", ChatID: c.ID, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName})
 		case chat.Passed:
 			if o := s.operators[e.Detail.Operator]; !s.maySee(o, c) {
@@ -405,7 +498,7 @@ func (a *App) tell(r store.Result) {
 			a.live.ToOperator(e.Detail.Operator, ChatGone{Type: "gone", ChatID: c.ID, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName})
 		}
 	}
-	a.live.ToVisitor(c.VisitorID, VisitorChatMoved{Type: "chat", Chat: a.visitorChatView(c), Events: forVisitor(events)})
+	a.live.ToVisitor(c.VisitorID, VisitorChatMoved{Type: "chat", Chat: a.visitorChatView(c), Events: a.forVisitor(c, events)})
 }
 
 // concerned returns the operators who follow a chat whatever their departments.

@@ -28,6 +28,10 @@ type WidgetView struct {
 	Greeting       string `json:"greeting" doc:"Before a chat, while somebody is in"`
 	ClosedGreeting string `json:"closedGreeting" doc:"Before a message, while nobody is"`
 	HideClosed     bool   `json:"hideClosed" doc:"Whether the launcher is hidden while nobody is in"`
+
+	DraftsSeen   bool       `json:"draftsSeen" doc:"Whether the team sees what is being typed"`
+	VisitorFiles bool       `json:"visitorFiles" doc:"Whether files can be sent"`
+	Files        FileLimits `json:"files"`
 }
 
 // FieldView is one question before a chat.
@@ -79,11 +83,15 @@ func (a *App) View(ctx context.Context, w store.Widget) (WidgetView, error) {
 		return WidgetView{}, err
 	}
 	s, err := a.setup(ctx)
+	if err != nil {
+		return WidgetView{}, err
+	}
 	return WidgetView{
 		Key: w.Key, Title: w.Title, Colour: w.Colour, OnColour: readableOn(w.Colour), Corner: w.Corner,
 		MessageLimit: w.MessageLimit, ReachBy: w.ReachBy, Form: s.fields(w), Now: now,
 		Greeting: w.Greeting, ClosedGreeting: w.ClosedGreeting, HideClosed: w.HideClosed,
-	}, err
+		DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, Files: s.fileLimits(),
+	}, nil
 }
 
 // fields returns a widget's questions; those for a department offer the
@@ -116,11 +124,11 @@ func (s *setup) form(w store.Widget) form.Form {
 
 // Admit lets a visitor in: the one known, if they are still there and belong
 // to the widget, or else a new one.
-func (a *App) Admit(ctx context.Context, w store.Widget, known string) (VisitorActor, error) {
+func (a *App) Admit(ctx context.Context, w store.Widget, known, address string) (VisitorActor, error) {
 	if known != "" {
 		v, err := a.store.Visitor(ctx, known)
 		if err == nil && v.WidgetID == w.ID {
-			return VisitorActor{ID: v.ID, WidgetID: w.ID}, nil
+			return VisitorActor{ID: v.ID, WidgetID: w.ID}, a.store.SetAddress(ctx, v.ID, address)
 		}
 		if err != nil && !errors.Is(err, store.ErrNotFound) {
 			return VisitorActor{}, err
@@ -130,7 +138,7 @@ func (a *App) Admit(ctx context.Context, w store.Widget, known string) (VisitorA
 	if err != nil {
 		return VisitorActor{}, err
 	}
-	v := store.Visitor{ID: id.String(), WidgetID: w.ID, CreatedAt: a.now()}
+	v := store.Visitor{ID: id.String(), WidgetID: w.ID, CreatedAt: a.now(), Address: address}
 	return VisitorActor{ID: v.ID, WidgetID: w.ID}, a.store.EnsureVisitor(ctx, v)
 }
 
@@ -175,7 +183,7 @@ func (a *App) Resume(ctx context.Context, v VisitorActor, chatID string, after i
 		return out, err
 	}
 	view := a.visitorChatView(c)
-	out.Chat, out.Events = &view, forVisitor(a.eventViews(c, events))
+	out.Chat, out.Events = &view, a.forVisitor(c, a.eventViews(c, events))
 	return out, nil
 }
 
@@ -311,6 +319,9 @@ func (a *App) start(ctx context.Context, v VisitorActor, w store.Widget, o Openi
 	if err != nil {
 		return Opened{}, err
 	}
+	if err := a.MayEnter(ctx, who.ID, who.Address); err != nil {
+		return Opened{}, err
+	}
 	intro, err := a.introOf(ctx, w, who, o, message)
 	if err != nil {
 		return Opened{}, err
@@ -356,7 +367,7 @@ func (a *App) start(ctx context.Context, v VisitorActor, w store.Widget, o Openi
 		a.kick()
 		a.tell(store.Result{Chat: c, Events: events})
 		a.announcePlace(ctx, v.ID)
-		return Opened{Chat: a.visitorChatView(c), Events: forVisitor(a.eventViews(c, events))}, nil
+		return Opened{Chat: a.visitorChatView(c), Events: a.forVisitor(c, a.eventViews(c, events))}, nil
 	}
 	if c.StartClientID != o.ClientID {
 		if _, err := a.VisitorSays(ctx, v, c.ID, o.ClientID, o.Text); err != nil {

@@ -54,7 +54,7 @@ func Seed(ctx context.Context, s *store.Store, sites []string, now time.Time) er
 		Form: append(slices.Clone(store.DefaultForm), form.Field{
 			Name: "booking", Kind: form.Text, Label: "Booking number", Pattern: `(?i)KF-?[0-9]{5}`, Error: "A booking number looks like KF-20417.",
 		}),
-		ReachBy: "email", GoneSeconds: 60, Version: 1,
+		ReachBy: "email", GoneSeconds: 60, Version: 1, DraftsSeen: true, VisitorFiles: true,
 	}
 	if err := s.SaveWidget(ctx, widget); err != nil {
 		return fmt.Errorf("storing the demo's widget: %w", err)
@@ -78,6 +78,9 @@ func Seed(ctx context.Context, s *store.Store, sites []string, now time.Time) er
 	house, err := seedSettings(ctx, s, operators, now)
 	if err != nil {
 		return fmt.Errorf("storing the demo's departments: %w", err)
+	}
+	if err := seedLibrary(ctx, s, operators, house, now); err != nil {
+		return fmt.Errorf("storing the demo's library: %w", err)
 	}
 	return seedHistory(ctx, s, widget, house, operators[:4], now)
 }
@@ -160,7 +163,13 @@ func play(script []string, v store.Visitor, operator string, house house, begin 
 			add(state.Receive(reader, chat.Seen, state.Last, wait(1, 8)))
 		}
 	}
-	add(state.End(visitor, 0, wait(20, 120)))
+	add(state.End(visitor, chat.WrapUp{}, wait(20, 120)))
+	if state.Ending == chat.Answered {
+		about := aboutPage[page]
+		add(state.Tag(team, about.tag, wait(5, 20)))
+		add(state.Conclude(team, about.outcome, about.sale, wait(1, 5)))
+		add(state.Summarise(team, about.summary, wait(1, 5)))
+	}
 	return log, err
 }
 

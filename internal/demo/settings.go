@@ -60,6 +60,7 @@ func seedSettings(ctx context.Context, s *store.Store, operators []string, now t
 	// The department that every installation begins with becomes Travel help.
 	help := first[0]
 	help.Name, help.HandOut, help.Choice, help.LastFirst, help.Capacity = TravelHelp, routing.Pick, routing.Fewest, false, 4
+	help.SilentRemind, help.SilentEnd = 300, 300
 	help.Members = members([]string{idris, tove, sunniva, maren}, ansel)
 	bookings := store.Department{
 		ID: uuid.NewString(), Name: Bookings, HoursID: &desk.ID, HandOut: routing.Offer, Choice: routing.Share, LastFirst: true, LanguagesFirst: true,
@@ -69,7 +70,7 @@ func seedSettings(ctx context.Context, s *store.Store, operators []string, now t
 	}
 	freight := store.Department{
 		ID: uuid.NewString(), Name: Freight, HoursID: &office.ID, HandOut: routing.Assign, Choice: routing.Turn, LastFirst: true,
-		Capacity: 2, TargetSeconds: 120, OfferSeconds: 30, PassLimit: 3, HandOnSeconds: 90, WrapUpSeconds: 30,
+		Capacity: 2, TargetSeconds: 120, OfferSeconds: 30, PassLimit: 3, HandOnSeconds: 90, WrapUpSeconds: 30, WrapUpRequired: true, SilentRemind: 600,
 		OverflowTo: []string{help.ID}, OverflowAfter: 120, OverflowClosed: true, CreatedAt: now,
 		Members: members([]string{sunniva}, tove),
 	}
@@ -88,7 +89,7 @@ func seedSettings(ctx context.Context, s *store.Store, operators []string, now t
 		return h, err
 	}
 	for _, c := range contacts(sunniva, tove, now) {
-		if err := s.SaveContact(ctx, c); err != nil {
+		if _, err := s.SaveContact(ctx, c); err != nil {
 			return h, err
 		}
 	}
@@ -146,7 +147,7 @@ func rules(departments map[string]string) []store.Rule {
 
 func contacts(sunniva, tove string, now time.Time) []store.Contact {
 	contact := func(name, email, owner string, outside map[string]string) store.Contact {
-		c := store.Contact{ID: uuid.NewString(), Name: name, Email: email, Outside: outside, CreatedAt: now}
+		c := store.Contact{ID: uuid.NewString(), Name: name, Email: &email, Outside: outside, CreatedAt: now}
 		if owner != "" {
 			c.AccountOwnerID = &owner
 		}

@@ -79,18 +79,25 @@ func (s *server) page(w http.ResponseWriter, file, frames string) {
 		writeProblem(w, problem.New(http.StatusInternalServerError, "not-built", "The interface is missing", "Run `make build`, then start Stoop again."))
 		return
 	}
-	var random [16]byte
-	if _, err := rand.Read(random[:]); err != nil {
+	nonce, err := newNonce()
+	if err != nil {
 		s.fail(w, &http.Request{}, err)
 		return
 	}
-	nonce := base64.RawURLEncoding.EncodeToString(random[:])
 	h := w.Header()
 	h.Set("Content-Type", "text/html; charset=utf-8")
 	h.Set("Cache-Control", "no-cache")
+	h.Set("Permissions-Policy", "camera=(), geolocation=(), microphone=(self)") // for voice messages
 	h.Set("Content-Security-Policy", strings.Join([]string{
 		"default-src 'none'", "script-src 'self'", "style-src 'self' 'nonce-" + nonce + "'", "font-src 'self'",
-		"img-src 'self' data:", "connect-src 'self'", "media-src 'self'", "base-uri 'none'", "form-action 'self'", frames,
+		"img-src 'self' data: blob:", "connect-src 'self'", "media-src 'self' blob:", "base-uri 'none'", "form-action 'self'", frames,
 	}, "; "))
 	_, _ = w.Write(bytes.ReplaceAll(content, []byte("__NONCE__"), []byte(nonce))) // the reader has gone if this fails
+}
+
+// newNonce returns what marks the styles of one page as ours.
+func newNonce() (string, error) {
+	var random [16]byte
+	_, err := rand.Read(random[:])
+	return base64.RawURLEncoding.EncodeToString(random[:]), err
 }

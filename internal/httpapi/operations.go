@@ -93,8 +93,10 @@ func (s *server) operations(api huma.API) {
 		asOperator(s, func(ctx context.Context, o store.Operator, in *struct {
 			ID    string `path:"id"`
 			After int64  `query:"after" minimum:"0"`
+
+			Beside string `query:"beside" doc:"For an earlier chat: the one of the same person that I have now"`
 		}) (*body[app.Script], error) {
-			script, err := s.App.Script(ctx, o, in.ID, in.After)
+			script, err := s.App.Script(ctx, o, in.ID, in.After, in.Beside)
 			return &body[app.Script]{Body: script}, err
 		}))
 	register(s, api, http.MethodPost, "/api/chats/{id}/take", "take", "Take a waiting chat",
@@ -106,6 +108,10 @@ func (s *server) operations(api huma.API) {
 			return &body[app.ChatView]{Body: view}, err
 		}))
 	s.handOnOperations(api)
+	s.asideOperations(api)
+	s.togetherOperations(api)
+	s.aboutOperations(api)
+	s.libraryOperations(api)
 	register(s, api, http.MethodPost, "/api/chats/{id}/say", "say", "Say something in a chat",
 		asOperator(s, func(ctx context.Context, o store.Operator, in *struct {
 			ID   string `path:"id"`
@@ -144,7 +150,16 @@ type chatPath struct {
 
 // register adds an operation whose errors become problem documents.
 func register[I, O any](s *server, api huma.API, method, path, id, summary string, do func(context.Context, *I) (*O, error)) {
-	op := huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary, MaxBodyBytes: 1 << 20,
+	registerUpTo(s, api, 1<<20, method, path, id, summary, do)
+}
+
+// registerLarge adds one whose body may be a whole file.
+func registerLarge[I, O any](s *server, api huma.API, method, path, id, summary string, do func(context.Context, *I) (*O, error)) {
+	registerUpTo(s, api, 16<<20, method, path, id, summary, do)
+}
+
+func registerUpTo[I, O any](s *server, api huma.API, maxBytes int64, method, path, id, summary string, do func(context.Context, *I) (*O, error)) {
+	op := huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary, MaxBodyBytes: maxBytes,
 		Errors: []int{http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound, http.StatusConflict, http.StatusUnprocessableEntity, http.StatusServiceUnavailable}}
 	huma.Register(api, op, func(ctx context.Context, in *I) (*O, error) {
 		out, err := do(ctx, in)

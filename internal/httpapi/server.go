@@ -94,11 +94,14 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 		r.Use(httprate.LimitBy(c.VisitorRequestsPerMinute, time.Minute, byAddress, tooMany("too-fast")))
 		s.visitorRoutes(r)
 	})
+	router.Get("/files/{id}/{name}", s.serveFile)
+	router.Get("/articles/{id}", s.article)
 	router.Group(func(r chi.Router) {
 		r.Use(sameOriginOnly, s.limitLogins, s.sessions.LoadAndSave)
 		api := humachi.New(r, apiConfig())
 		s.operations(api)
 		s.setupOperations(api)
+		s.operatorUploads(r)
 	})
 	s.files(router)
 	return router, sessionStore.StopCleanup, nil
@@ -122,7 +125,8 @@ func Document() ([]byte, error) {
 	// What goes over the live connection is described beside the operations.
 	for _, message := range []any{
 		app.ChatMoved{}, app.VisitorChatMoved{}, app.ChatGone{}, app.DraftShown{}, app.TypingShown{}, app.PlaceChanged{},
-		app.TeamChanged{}, app.WidgetState{}, app.WaitMoved{}, app.Refresh{}, app.FloorMoved{}, app.SetAway{}, app.Opened{}, Admission{}, problem.Problem{},
+		app.TeamChanged{}, app.WidgetState{}, app.WaitMoved{}, app.Refresh{}, app.FloorMoved{}, app.SetAway{},
+		app.Talked{}, app.RoomsMoved{}, app.LibraryMoved{}, app.WidgetChanged{}, app.Suggestion{}, app.Opened{}, Admission{}, problem.Problem{},
 	} {
 		api.OpenAPI().Components.Schemas.Schema(reflect.TypeOf(message), true, "")
 	}

@@ -24,6 +24,7 @@ func (s *server) visitorRoutes(r chi.Router) {
 	r.Post("/widget/{key}/leave", s.leave)
 	r.Get("/panel/{key}", s.panel)
 	r.With(sameOriginOnly).Post("/widget/{key}/admit", s.admit)
+	r.With(sameOriginOnly).Post("/widget/{key}/chats/{chat}/files", s.visitorUpload)
 }
 
 // siteWidget returns the widget that a request from a site's page names, and
@@ -77,7 +78,10 @@ func (s *server) pulse(w http.ResponseWriter, r *http.Request) {
 	if !ok {
 		return
 	}
-	page.UserAgent = r.UserAgent()
+	if !s.entering(w, r, "") {
+		return
+	}
+	page.UserAgent, page.Address = r.UserAgent(), addressOf(r)
 	if err := s.App.Pulse(r.Context(), widget, page); err != nil {
 		s.fail(w, r, err)
 		return
@@ -155,7 +159,10 @@ func (s *server) admit(w http.ResponseWriter, r *http.Request) {
 			known = v.ID
 		}
 	}
-	visitor, err := s.App.Admit(r.Context(), widget, known)
+	if !s.entering(w, r, known) {
+		return
+	}
+	visitor, err := s.App.Admit(r.Context(), widget, known, addressOf(r))
 	if err != nil {
 		s.fail(w, r, err)
 		return

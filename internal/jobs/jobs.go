@@ -52,6 +52,15 @@ type SendWords struct {
 	Number int64  `json:"number"`
 }
 
+// MessageLeft tells an operator by mail of a message that was left.
+type MessageLeft struct {
+	ChatID     string `json:"chatId"`
+	OperatorID string `json:"operatorId"`
+}
+
+// Kind names the job to River.
+func (MessageLeft) Kind() string { return "message_left" }
+
 // Kind names the job to River.
 func (Lapse) Kind() string { return "lapse" }
 
@@ -79,6 +88,7 @@ type Handler interface {
 	WrapUpOver(context.Context, WrapUpOver) error
 	OverflowDue(context.Context, OverflowDue) error
 	SendWords(context.Context, SendWords) error
+	MessageLeft(context.Context, MessageLeft) error
 }
 
 // Queue is where jobs are put, and worked after Start.
@@ -95,6 +105,7 @@ func New(pool *pgxpool.Pool, h Handler, log *slog.Logger) (*Queue, error) {
 	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, j *river.Job[WrapUpOver]) error { return h.WrapUpOver(ctx, j.Args) }))
 	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, j *river.Job[OverflowDue]) error { return h.OverflowDue(ctx, j.Args) }))
 	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, j *river.Job[SendWords]) error { return h.SendWords(ctx, j.Args) }))
+	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, j *river.Job[MessageLeft]) error { return h.MessageLeft(ctx, j.Args) }))
 	client, err := river.NewClient(riverpgxv5.New(pool), &river.Config{
 		Queues:            map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 8}},
 		Workers:           workers,

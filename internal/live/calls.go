@@ -15,6 +15,22 @@ type SayCall struct {
 	ChatID   string `json:"chatId"`
 	ClientID string `json:"clientId"`
 	Text     string `json:"text"`
+	Canned   string `json:"canned,omitempty"` // id of the canned response that it came from
+}
+
+// EventCall names an event of a chat.
+type EventCall struct {
+	ChatID string `json:"chatId"`
+	Number int64  `json:"number"`
+	Text   string `json:"text,omitempty"`
+}
+
+// SuggestCall asks for canned responses that fit what is being typed; All
+// searches in all of them.
+type SuggestCall struct {
+	ChatID string `json:"chatId"`
+	Text   string `json:"text"`
+	All    bool   `json:"all,omitempty"`
 }
 
 // ReceiveCall tells how far the other side's words have come.
@@ -54,7 +70,19 @@ func (s *server) operatorCall(o store.Operator) call {
 			if err != nil {
 				return nil, err
 			}
-			return s.app.OperatorSays(ctx, o, in.ChatID, in.ClientID, in.Text)
+			said, err := s.app.OperatorSays(ctx, o, in.ChatID, in.ClientID, in.Text)
+			if err == nil && in.Canned != "" {
+				if err := s.app.UseCanned(ctx, o, in.Canned); err != nil {
+					s.log.Error("the use of a canned response was not counted", "error", err)
+				}
+			}
+			return said, err
+		case "suggest":
+			in, err := decode[SuggestCall](data)
+			if err != nil {
+				return nil, err
+			}
+			return s.app.Suggest(ctx, o, in.ChatID, in.Text, in.All)
 		case "typing":
 			in, err := decode[DraftCall](data)
 			if err != nil {
@@ -112,6 +140,18 @@ func (s *server) visitorCall(v app.VisitorActor) call {
 				return nil, err
 			}
 			return nil, s.app.VisitorReceives(ctx, v, in.ChatID, receiptKind(method), in.UpTo)
+		case "correct", "withdraw", "refuse":
+			in, err := decode[EventCall](data)
+			if err != nil {
+				return nil, err
+			}
+			switch method {
+			case "correct":
+				return nil, s.app.VisitorCorrects(ctx, v, in.ChatID, in.Number, in.Text)
+			case "withdraw":
+				return nil, s.app.VisitorWithdraws(ctx, v, in.ChatID, in.Number)
+			}
+			return nil, s.app.RefuseFile(ctx, v, in.ChatID, in.Number)
 		case "resume":
 			in, err := decode[ResumeCall](data)
 			if err != nil {

@@ -71,8 +71,10 @@ func (s *SMTP) Send(ctx context.Context, m Message) error {
 	if err := out.To(m.To); err != nil {
 		return fmt.Errorf("the receiver's address: %w", err)
 	}
-	if err := out.ReplyTo(m.ReplyTo); err != nil {
-		return fmt.Errorf("the address for answers: %w", err)
+	if m.ReplyTo != "" {
+		if err := out.ReplyTo(m.ReplyTo); err != nil {
+			return fmt.Errorf("the address for answers: %w", err)
+		}
 	}
 	out.Subject(m.Subject)
 	out.SetMessageIDWithValue(m.ID)

@@ -5,12 +5,15 @@ package problem
 import (
 	"context"
 	"errors"
+	"fmt"
 	"net/http"
+	"strings"
 	"time"
 
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/internal/app"
+	"stoop/internal/files"
 	"stoop/internal/store"
 )
 
@@ -28,10 +31,12 @@ type Problem struct {
 	OwnerID  string   `json:"ownerId,omitempty" doc:"For chat-taken: who has the chat"`
 	Problems []string `json:"problems,omitempty" doc:"For bad-request: what is wrong, field by field"`
 
-	Fields   []form.Wrong `json:"fields,omitempty" doc:"For bad-fields: what is wrong at each field"`
-	OpensAt  *time.Time   `json:"opensAt,omitempty" doc:"For closed: when the hours open next"`
-	Load     int          `json:"load,omitempty" doc:"For over-capacity"`
-	Capacity int          `json:"capacity,omitempty" doc:"For over-capacity"`
+	Fields   []form.Wrong     `json:"fields,omitempty" doc:"For bad-fields: what is wrong at each field"`
+	OpensAt  *time.Time       `json:"opensAt,omitempty" doc:"For closed: when the hours open next"`
+	Contact  *app.ContactView `json:"contact,omitempty" doc:"For contact-changed: what it is now"`
+	Names    []string         `json:"names,omitempty" doc:"For unfilled: placeholders without a value"`
+	Load     int              `json:"load,omitempty" doc:"For over-capacity"`
+	Capacity int              `json:"capacity,omitempty" doc:"For over-capacity"`
 }
 
 // Error makes a Problem an error.
@@ -71,6 +76,17 @@ var known = []struct {
 	{chat.ErrHandingOn, 409, "handing-on", "This chat is being handed on already", "Take it back first, or wait for an answer."},
 	{chat.ErrNobodyElse, 422, "nobody-else", "Choose one other person or department", "A chat cannot be handed to yourself, nor to two at once."},
 	{chat.ErrIsMessage, 409, "is-message", "This is a message, not a live chat", "Answer it; it is kept until then."},
+	{chat.ErrTooLate, 409, "too-late", "It is too late to change this message", "Messages can be changed for a minute, and not after they went out by mail. Write another one."},
+	{chat.ErrNotThat, 409, "not-that", "This cannot be changed", "It was changed or withdrawn meanwhile."},
+	{chat.ErrNeedsOutcome, 409, "needs-outcome", "This chat needs an outcome", "Choose one, then close the lane."},
+	{chat.ErrCalling, 409, "calling", "The team is being asked already", "Wait for an answer, or end the call first."},
+	{files.ErrFull, 507, "storage-full", "There is no room for files right now", "The file was not sent; words still are. An admin must make room."},
+	{files.ErrNotAPicture, 422, "not-a-picture", "This is not the picture that it claims to be", "Open it on your machine: if it shows there, save it anew as PNG or JPEG."},
+	{files.ErrHugePicture, 422, "huge-picture", "This picture has too many pixels", "Make it smaller, below 50 megapixels, and send it again."},
+	{files.ErrNoContent, 422, "empty-file", "This file is empty", "Choose another one."},
+	{files.ErrBrokenOff, 400, "broken-off", "The file did not arrive whole", "Send it again; nothing of it was kept."},
+	{app.ErrNoFiles, 403, "no-files", "Files cannot be sent here", "Describe it in words."},
+	{app.ErrBanned, 403, "banned", "The chat is not open to you", "The team has closed it for this browser or network."},
 	{store.ErrChanged, 409, "changed", "A colleague changed this meanwhile", "Load it again, then make your change; what you typed stays on screen."},
 	{store.ErrNotFound, 404, "not-found", "Not found", "It does not exist, or not any more."},
 	{app.ErrNotAllowed, 403, "not-allowed", "Your role does not allow this", "Ask an admin if you need it."},
@@ -144,6 +160,26 @@ func fromDetails(err error) *Problem {
 	var notTheirs *app.NotTheirsError
 	if errors.As(err, &notTheirs) {
 		return New(http.StatusConflict, "not-there", notTheirs.Name+" is "+notTheirs.Why, "Choose somebody else, or a department.")
+	}
+	var unfilled *app.UnfilledError
+	if errors.As(err, &unfilled) {
+		p := New(http.StatusUnprocessableEntity, "unfilled", "A placeholder has no value", "Write what belongs there, or take it out: {"+strings.Join(unfilled.Names, "}, {")+"}.")
+		p.Names = unfilled.Names
+		return p
+	}
+	var contact *app.ContactChangedError
+	if errors.As(err, &contact) {
+		p := New(http.StatusConflict, "contact-changed", "A colleague changed this contact meanwhile", "What they wrote and what you wrote stand beside each other; choose.")
+		p.Contact = &contact.Now
+		return p
+	}
+	var tooBig *files.TooBigError
+	if errors.As(err, &tooBig) {
+		return New(http.StatusRequestEntityTooLarge, "file-too-big", "This file is too big", fmt.Sprintf("At most %d MB go at once. Send a link to it, or a smaller one.", tooBig.Limit>>20))
+	}
+	var wrongType *files.WrongTypeError
+	if errors.As(err, &wrongType) {
+		return New(http.StatusUnsupportedMediaType, "file-type", "Files of this kind are not taken", "By its content it is "+wrongType.Type+". Send it as a picture or a PDF, or put its words into the chat.")
 	}
 	var inUse *app.InUseError
 	if errors.As(err, &inUse) {

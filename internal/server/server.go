@@ -19,6 +19,7 @@ import (
 	"github.com/prometheus/client_golang/prometheus/collectors"
 
 	"stoop/internal/app"
+	"stoop/internal/files"
 	"stoop/internal/httpapi"
 	"stoop/internal/live"
 	"stoop/internal/mail"
@@ -44,6 +45,8 @@ type Config struct {
 	ReplyDomain              string   `env:"STOOP_REPLY_DOMAIN" envDefault:"localhost"`
 	MailAddress              string   `env:"STOOP_MAIL_ADDRESS"`
 
+	// FilesFolder is where files lie that people send each other.
+	FilesFolder string `env:"STOOP_FILES" envDefault:"stoop-files"`
 	// Grace is how long an operator without a connection keeps their chats.
 	Grace time.Duration `env:"STOOP_OPERATOR_GRACE" envDefault:"45s"`
 }
@@ -114,7 +117,12 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 			return nil, errors.Join(fmt.Errorf("STOOP_SMTP: %w", err), listener.Close())
 		}
 	}
+	disk, err := files.NewDisk(c.FilesFolder)
+	if err != nil {
+		return nil, errors.Join(fmt.Errorf("STOOP_FILES: %w", err), listener.Close())
+	}
 	s.App, err = app.New(app.Config{
+		Files: disk,
 		Store: s.Store, Live: s.live, Log: log, Zone: zone, Mail: sender, Secret: []byte(secret),
 		URL: cmp.Or(c.URL, s.URL), ReplyDomain: c.ReplyDomain, Grace: c.Grace,
 	})

@@ -7,6 +7,7 @@ import (
 	"io"
 	"log/slog"
 	"net/http"
+	"os"
 	"strings"
 	"testing"
 	"time"
@@ -37,12 +38,16 @@ func start(t *testing.T, change func(*server.Config)) fixture {
 	t.Cleanup(cancel)
 	config := server.Config{
 		DatabaseURL: testpg.New(t), DatabaseConnections: 8, Address: "127.0.0.1:0", TimeZone: "UTC",
-		LoginsPerMinute: 1000, VisitorRequestsPerMinute: 1000, MessagesPerSecond: 1000, MessageBurst: 1000,
+		FilesFolder: t.TempDir(), LoginsPerMinute: 1000, VisitorRequestsPerMinute: 1000, MessagesPerSecond: 1000, MessageBurst: 1000,
 	}
 	if change != nil {
 		change(&config)
 	}
-	s, err := server.Start(ctx, config, slog.New(slog.DiscardHandler), false)
+	var out io.Writer = io.Discard
+	if os.Getenv("STOOP_TEST_LOG") != "" {
+		out = os.Stderr
+	}
+	s, err := server.Start(ctx, config, slog.New(slog.NewTextHandler(out, nil)), false)
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Stop()) })
 	require.NoError(t, demo.Seed(ctx, s.Store, []string{site}, time.Now()))

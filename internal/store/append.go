@@ -43,15 +43,17 @@ with moved as (
 		state = d.state, department_id = d.department_id, priority = d.priority, arrived_at = d.arrived_at, since = d.since,
 		message = d.message, seeking_id = d.seeking_id, offered_to = d.offered_to, handing_to = d.handing_to,
 		wrap_until = d.wrap_until, wrapped_at = d.wrapped_at, hand_ons = d.hand_ons, name = d.name, email = d.email, phone = d.phone,
-		words = case when d.phase = 'ended' then coalesce(c.words, search_words(
-			coalesce((select string_agg(e.text, ' ' order by e.number) from events e where e.chat_id = c.id and e.kind in ('started', 'said', 'kept')), '') || ' ' || d.said))
-		end
+		tags = d.tags, summary = d.summary, outcome = d.outcome, sale_cents = d.sale_cents, sale_currency = d.sale_currency,
+		needs_outcome = d.needs_outcome, unread = d.unread, calling_id = d.calling_id,
+		words = case when d.phase = 'ended' then coalesce(c.words, search_words(chat_words(c.id) || ' ' || d.said)) end
 	from unnest($1::uuid[], $2::bigint[], $3::bigint[], $4::text[], $5::text[], $6::uuid[], $7::timestamptz[], $8::timestamptz[],
 		$9::timestamptz[], $10::text[], $11::text[], $12::timestamptz[], $13::text[], $14::text[],
 		$26::uuid[], $27::int[], $28::timestamptz[], $29::timestamptz[], $30::bool[], $31::uuid[], $32::uuid[], $33::uuid[],
-		$34::timestamptz[], $35::timestamptz[], $36::int[], $37::text[], $38::text[], $39::text[])
+		$34::timestamptz[], $35::timestamptz[], $36::int[], $37::text[], $38::text[], $39::text[],
+		$41::jsonb[], $42::text[], $43::text[], $44::bigint[], $45::text[], $46::bool[], $47::bool[], $48::uuid[])
 		as d(id, before, last, phase, ending, owner_id, taken_at, replied_at, ended_at, last_words, last_words_side, last_words_at, state, said,
-			department_id, priority, arrived_at, since, message, seeking_id, offered_to, handing_to, wrap_until, wrapped_at, hand_ons, name, email, phone)
+			department_id, priority, arrived_at, since, message, seeking_id, offered_to, handing_to, wrap_until, wrapped_at, hand_ons, name, email, phone,
+			tags, summary, outcome, sale_cents, sale_currency, needs_outcome, unread, calling_id)
 	where c.id = d.id and c.last = d.before
 	returning c.id
 ), added as (
@@ -161,6 +163,14 @@ func batchArgs(drafts []*draft) []any {
 		column(drafts, func(d *draft) string { return d.after.Email }),
 		column(drafts, func(d *draft) string { return d.after.Phone }),
 		column(events, func(e Event) *string { return jsonOrNil(e.Intro) }),
+		column(drafts, func(d *draft) *string { return jsonOrNil(&d.after.Tags) }),
+		column(drafts, func(d *draft) string { return d.after.Summary }),
+		column(drafts, func(d *draft) string { return d.after.Outcome }),
+		column(drafts, func(d *draft) *int64 { return d.after.SaleCents }),
+		column(drafts, func(d *draft) string { return d.after.SaleCurrency }),
+		column(drafts, func(d *draft) bool { return d.after.NeedsOutcome }),
+		column(drafts, func(d *draft) bool { return d.after.Unread }),
+		column(drafts, func(d *draft) *string { return d.after.CallingID }),
 	}
 }
 

@@ -468,8 +468,7 @@ func (s *Store) Start(ctx context.Context, c Chat, events []chat.Event) (stored 
 			return err
 		}
 		// A chat that comes with its end is searchable from the start.
-		return tx.Exec(`update chats set words = search_words(
-			(select string_agg(text, ' ' order by number) from events where chat_id = chats.id and kind in ('started', 'said', 'kept'))) where id = ?`, c.ID).Error
+		return tx.Exec(`update chats set words = search_words(chat_words(chats.id)) where id = ?`, c.ID).Error
 	})
 	if err == nil {
 		return c, true, nil

@@ -188,7 +188,7 @@ func TestRepeatAfterTheEndGetsTheFirstResult(t *testing.T) {
 	first, err := a.Append(context.Background(), act)
 	require.NoError(t, err)
 	_, err = a.Append(context.Background(), store.Act{ChatID: c.ID, By: chat.Visitor(c.VisitorID), Decide: func(s chat.State) ([]chat.Event, error) {
-		return s.End(chat.Visitor(c.VisitorID), 0, time.Now())
+		return s.End(chat.Visitor(c.VisitorID), chat.WrapUp{}, time.Now())
 	}})
 	require.NoError(t, err)
 	second, err := a.Append(context.Background(), act)
@@ -246,7 +246,7 @@ func TestSearchFindsAllWordsAnywhereInTheChat(t *testing.T) {
 	a := appender(t, r.Store, nil)
 	end := func(c store.Chat) {
 		_, err := a.Append(context.Background(), store.Act{ChatID: c.ID, By: chat.Visitor(c.VisitorID), Decide: func(s chat.State) ([]chat.Event, error) {
-			return s.End(chat.Visitor(c.VisitorID), 0, time.Now())
+			return s.End(chat.Visitor(c.VisitorID), chat.WrapUp{}, time.Now())
 		}})
 		require.NoError(t, err)
 	}

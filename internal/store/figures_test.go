@@ -36,7 +36,7 @@ func (r room) arrive(t *testing.T, at time.Time, takenAfter time.Duration, ended
 		add(state.Take(chat.Operator(r.maren), at.Add(takenAfter)))
 	}
 	if ended {
-		add(state.End(visitor, 0, at.Add(takenAfter+time.Minute)))
+		add(state.End(visitor, chat.WrapUp{}, at.Add(takenAfter+time.Minute)))
 	}
 	_, _, err = r.Start(context.Background(), store.Chat{ID: uuid.NewString(), WidgetID: r.widget, VisitorID: visitor.ID, StartClientID: "1"}, log)
 	require.NoError(t, err)

@@ -27,12 +27,13 @@ type Operator struct {
 	Available    bool
 	CreatedAt    time.Time
 
-	Capacity        *int     // chats at once; nil for the department's
-	CapacityPercent int      `gorm:"default:100"`
-	Languages       []string `gorm:"serializer:json"`
-	Active          bool     // may log in
-	Passes          int      // offers let by, one after the other
-	AwayWhy         string   // why Stoop set them away; empty when they did
+	Capacity        *int           // chats at once; nil for the department's
+	CapacityPercent int            `gorm:"default:100"`
+	Languages       []string       `gorm:"serializer:json"`
+	Active          bool           // may log in
+	Preferences     map[string]any `gorm:"serializer:json"` // of their console
+	Passes          int            // offers let by, one after the other
+	AwayWhy         string         // why Stoop set them away; empty when they did
 	LostAt          *time.Time
 }
 
@@ -58,6 +59,9 @@ type Widget struct {
 	Greeting       string // before a chat, while somebody is in
 	ClosedGreeting string // before a message, while nobody is
 	HideClosed     bool   // the launcher is not shown then
+
+	DraftsSeen   bool // the team sees what is being typed, and the visitor is told so
+	VisitorFiles bool // visitors may send files
 }
 
 // Visitor is a browser on a watched site.
@@ -71,6 +75,9 @@ type Visitor struct {
 	Phone   string
 	Answers form.Answers `gorm:"serializer:json"`
 	LostAt  *time.Time
+
+	ContactID *string
+	Address   string // of the network, as last seen
 }
 
 // Visit is one continuous stay of a visitor.
@@ -87,6 +94,7 @@ type Visit struct {
 	StartedAt time.Time
 	SeenAt    time.Time
 	GoneAt    *time.Time
+	Address   string
 }
 
 // Chat is the projection of a chat's log, for lists and queues.
@@ -124,6 +132,15 @@ type Chat struct {
 	Phone        string
 	Answers      form.Answers `gorm:"serializer:json"`
 	Language     string
+
+	Tags         []string `gorm:"serializer:json"`
+	Summary      string
+	Outcome      string
+	SaleCents    *int64
+	SaleCurrency string
+	NeedsOutcome bool
+	Unread       bool
+	CallingID    *string // the department that is asked for help
 }
 
 // Event is one stored entry of a chat's log.
@@ -169,13 +186,31 @@ func (c Chat) advance(state chat.State, events []chat.Event) Chat {
 	if state.HandingOn != nil {
 		c.HandingTo = idOrNil(state.HandingOn.To)
 	}
+	c.Tags, c.Summary, c.Outcome = append([]string{}, state.Tags...), state.Summary, state.Outcome
+	c.NeedsOutcome, c.Unread, c.CallingID, c.SaleCents, c.SaleCurrency = state.NeedsOutcome, state.Unread, nil, nil, ""
+	if state.Call != nil {
+		c.CallingID = idOrNil(state.Call.Department)
+	}
+	if state.Sale != nil {
+		c.SaleCents, c.SaleCurrency = &state.Sale.Cents, state.Sale.Currency
+	}
 	for _, e := range events {
 		switch e.Kind {
 		case chat.Said:
 			c.LastWords, c.LastWordsSide, c.LastWordsAt = chat.CleanLine(e.Text, excerptLength), e.By.Side, orNil(e.At)
+		case chat.Shared:
+			c.LastWords, c.LastWordsSide, c.LastWordsAt = chat.CleanLine(e.Detail.File.Name, excerptLength), e.By.Side, orNil(e.At)
+		case chat.Corrected:
+			if e.UpTo == state.Spoken {
+				c.LastWords = chat.CleanLine(e.Text, excerptLength)
+			}
+		case chat.Withdrawn:
+			if e.UpTo == state.Spoken {
+				c.LastWords = ""
+			}
 		case chat.WrappedUp:
 			c.WrappedAt = orNil(e.At)
-		case chat.KeptAsMessage:
+		case chat.KeptAsMessage, chat.Named:
 			if e.Intro != nil {
 				c.Name, c.Email, c.Phone = first(e.Intro.Name, c.Name), first(e.Intro.Email, c.Email), first(e.Intro.Phone, c.Phone)
 			}
@@ -230,7 +265,7 @@ func fromRow(row Event) chat.Event {
 	if row.ClientID != nil {
 		e.ClientID = *row.ClientID
 	}
-	if row.Kind == chat.Started || row.Kind == chat.KeptAsMessage {
+	if row.Kind == chat.Started || row.Kind == chat.KeptAsMessage || row.Kind == chat.Named {
 		e.Text = "" // there for the search only
 	}
 	return e

@@ -16,6 +16,7 @@ const (
 	SettingsChanged = "settings"
 	TeamChanged     = "team"  // who is there, or who wants chats
 	QueueChanged    = "queue" // who waits
+	CannedChanged   = "canned"
 )
 
 // Notify tells all servers that something changed.

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
@@ -261,6 +262,9 @@ func (s *Store) OperatorByID(ctx context.Context, id string) (Operator, error) {
 // AddOperator stores a new member of the team, who may log in.
 func (s *Store) AddOperator(ctx context.Context, o Operator) error {
 	o.Active = true
+	if o.Preferences == nil {
+		o.Preferences = map[string]any{}
+	}
 	if o.Languages == nil {
 		o.Languages = []string{}
 	}
@@ -278,9 +282,54 @@ func (s *Store) SaveWidget(ctx context.Context, w Widget) error {
 	return s.DB.WithContext(ctx).Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "key"}}, UpdateAll: true}).Create(&w).Error
 }
 
-// WrapUpsOf returns the ended chats that an operator still wraps up.
+// WrapUpsOf returns the ended chats that an operator still wraps up, or owes an
+// outcome.
 func (s *Store) WrapUpsOf(ctx context.Context, operatorID string) ([]Chat, error) {
 	var list []Chat
-	err := s.DB.WithContext(ctx).Where("owner_id = ? and phase = 'ended' and wrap_until > now()", operatorID).Find(&list).Error
+	err := s.DB.WithContext(ctx).Where("owner_id = ? and phase = 'ended' and (wrap_until > now() or needs_outcome)", operatorID).Find(&list).Error
 	return list, err
+}
+
+// SilentChat is a chat whose visitor owes a word for longer than its department
+// has patience.
+type SilentChat struct {
+	ID           string
+	DepartmentID string
+}
+
+// SilentChats returns the chats whose visitors must be reminded or given up.
+func (s *Store) SilentChats(ctx context.Context, now time.Time) ([]SilentChat, error) {
+	var list []SilentChat
+	err := s.DB.WithContext(ctx).Raw(`select c.id, c.department_id from chats c join departments d on d.id = c.department_id
+		where c.phase = 'active' and not c.message and c.last_words_side = 'team' and d.silent_remind > 0
+		  and c.last_words_at <= ?::timestamptz - make_interval(secs => d.silent_remind)`, now).Scan(&list).Error
+	return list, err
+}
+
+// Tx is a transaction that jobs can be put into.
+type Tx = pgx.Tx
+
+// UntoldMessage is a message of which the team was not told.
+type UntoldMessage struct {
+	ID           string
+	DepartmentID string
+}
+
+// UntoldMessages returns the messages of which the team was not told.
+func (s *Store) UntoldMessages(ctx context.Context) ([]UntoldMessage, error) {
+	var list []UntoldMessage
+	err := s.DB.WithContext(ctx).Raw("select id, department_id from chats where message and phase = 'waiting' and not told limit 100").Scan(&list).Error
+	return list, err
+}
+
+// TellOnce does something together with noting that the team was told of a
+// message, unless that was done before.
+func (s *Store) TellOnce(ctx context.Context, chatID string, do func(Tx) error) error {
+	return pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
+		done, err := tx.Exec(ctx, "update chats set told = true where id = $1 and not told", chatID)
+		if err != nil || done.RowsAffected() == 0 {
+			return err
+		}
+		return do(tx)
+	})
 }

@@ -59,6 +59,9 @@ type Department struct {
 	OverflowLength int
 	OverflowClosed bool
 	IsDefault      bool
+	WrapUpRequired bool // an outcome, before a chat is put away
+	SilentRemind   int  // seconds of a visitor's silence until they are reminded; 0: never
+	SilentEnd      int  `gorm:"default:120"` // seconds from then until the chat ends
 	Version        int64
 	CreatedAt      time.Time
 	RemovedAt      *time.Time
@@ -86,16 +89,6 @@ type Rule struct {
 	OperatorID   string
 	AccountOwner bool
 	Priority     int
-}
-
-// Contact is a person with an email address.
-type Contact struct {
-	ID             string
-	Email          string
-	Name           string
-	AccountOwnerID *string
-	Outside        map[string]string `gorm:"serializer:json"` // what the outside system says of them
-	CreatedAt      time.Time
 }
 
 // DefaultForm is what a new widget asks before a chat.
@@ -247,6 +240,9 @@ func (s *Store) SaveRules(ctx context.Context, rules []Rule, version string) err
 // SaveOperator stores a member of the team with the departments they belong
 // to, as primary (false) or backup (true). Those left out they leave.
 func (s *Store) SaveOperator(ctx context.Context, o Operator, departments map[string]bool) error {
+	if o.Preferences == nil {
+		o.Preferences = map[string]any{} // of somebody new; those of others stay
+	}
 	return s.settings(ctx, func(tx *gorm.DB) error {
 		err := tx.Clauses(clause.OnConflict{
 			Columns:   []clause.Column{{Name: "id"}},
@@ -283,31 +279,38 @@ func (s *Store) JoinDefault(ctx context.Context, operatorID string) error {
 	})
 }
 
-// Contact returns the contact with an email address.
-func (s *Store) Contact(ctx context.Context, email string) (Contact, error) {
-	var c Contact
-	err := s.DB.WithContext(ctx).Where("lower(email) = lower(?)", email).Take(&c).Error
-	return c, notFound(err)
-}
-
-// SaveContact stores a contact under its email address.
-func (s *Store) SaveContact(ctx context.Context, c Contact) error {
-	err := s.DB.WithContext(ctx).Where("lower(email) = lower(?)", c.Email).Delete(&Contact{}).Error
-	if err == nil {
-		err = s.DB.WithContext(ctx).Create(&c).Error
-	}
-	return err
-}
-
 // settings changes settings in one transaction and tells all servers when it
 // is committed.
 func (s *Store) settings(ctx context.Context, change func(*gorm.DB) error) error {
+	return s.changed(ctx, SettingsChanged, change)
+}
+
+// changed does a change in one transaction that tells all servers.
+func (s *Store) changed(ctx context.Context, notice string, change func(*gorm.DB) error) error {
 	return s.DB.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		if err := change(tx); err != nil {
 			return err
 		}
-		return tx.Exec("select pg_notify(?, ?)", channel, SettingsChanged).Error
+		return tx.Exec("select pg_notify(?, ?)", channel, notice).Error
 	})
+}
+
+// SaveSetting replaces a value of the installation, if it is still the one that
+// was read.
+func (s *Store) SaveSetting(ctx context.Context, key, before, after string) error {
+	return s.settings(ctx, func(tx *gorm.DB) error {
+		done := tx.Exec("update settings set value = ? where key = ? and value = ?", after, key, before)
+		if done.Error == nil && done.RowsAffected == 0 {
+			return ErrChanged
+		}
+		return done.Error
+	})
+}
+
+// SetPreferences stores how an operator wants their console; what is not given
+// stays.
+func (s *Store) SetPreferences(ctx context.Context, operatorID, preferences string) error {
+	return s.DB.WithContext(ctx).Exec("update operators set preferences = case jsonb_typeof(preferences) when 'object' then preferences else '{}' end || ?::jsonb where id = ?", preferences, operatorID).Error
 }
 
 // save makes a row (version 0) or replaces the one with this version.
@@ -329,4 +332,12 @@ func save(tx *gorm.DB, row any, id string, version int64, next func(int64), uniq
 		return fmt.Errorf("storing the settings: %w", err)
 	}
 	return nil
+}
+
+// ChangeWidget replaces a widget that has still the version which was read.
+func (s *Store) ChangeWidget(ctx context.Context, w Widget) (Widget, error) {
+	err := s.settings(ctx, func(tx *gorm.DB) error {
+		return save(tx, &w, w.ID, w.Version, func(next int64) { w.Version = next }, "widgets_key_key")
+	})
+	return w, err
 }

@@ -25,14 +25,15 @@ func (s *Store) Pulse(ctx context.Context, v Visit) (stored Visit, moved bool, e
 	}
 	err = s.DB.WithContext(ctx).Raw(`
 		with before as (select page_url, page_title from visits where id = ?)
-		insert into visits (id, widget_id, page_url, page_title, page_since, referrer, user_agent, language, started_at, seen_at)
-		values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+		insert into visits (id, widget_id, page_url, page_title, page_since, referrer, user_agent, language, started_at, seen_at, address)
+		values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 		on conflict (id) do update set
 			page_since = case when visits.page_url = excluded.page_url then visits.page_since else excluded.page_since end,
-			page_url = excluded.page_url, page_title = excluded.page_title, seen_at = excluded.seen_at, gone_at = null
+			page_url = excluded.page_url, page_title = excluded.page_title, seen_at = excluded.seen_at, gone_at = null,
+			address = excluded.address
 		where visits.widget_id = excluded.widget_id
 		returning *, not exists (select 1 from before b where b.page_url = visits.page_url and b.page_title = visits.page_title) as moved`,
-		v.ID, v.ID, v.WidgetID, v.PageURL, v.PageTitle, v.PageSince, v.Referrer, v.UserAgent, v.Language, v.StartedAt, v.SeenAt).
+		v.ID, v.ID, v.WidgetID, v.PageURL, v.PageTitle, v.PageSince, v.Referrer, v.UserAgent, v.Language, v.StartedAt, v.SeenAt, v.Address).
 		Scan(&row).Error
 	return row.Visit, row.Moved, err
 }

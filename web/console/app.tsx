@@ -8,11 +8,14 @@ import { ProblemError, wordsFor } from "../shared/problem";
 import { DeskPage } from "./desk/desk";
 import { DeskProvider } from "./desk/provider";
 import { Frame } from "./frame/frame";
+import { Keyboard } from "./keyboard/keyboard";
 import { Login } from "./session/login";
 
 // The Desk is the first screen; what is opened later comes later.
 const TranscriptsPage = lazy(() => import("./transcripts/transcripts"));
 const FloorPage = lazy(() => import("./floor/floor"));
+const LibraryPage = lazy(() => import("./library/library"));
+const LaneWindow = lazy(() => import("./desk/lane-window"));
 const SetupPage = lazy(() => import("./setup/setup"));
 
 /** The operators' application: the login, or the frame with its pages. */
@@ -40,17 +43,21 @@ export function App() {
   }
   return (
     <DeskProvider key={me.data.id} me={me.data} onSignedOut={signedOut}>
-      <Frame>
-        <Suspense fallback={null}>
-          <Routes>
-            <Route path="/desk" element={<DeskPage />} />
-            <Route path="/floor" element={<FloorPage />} />
-            <Route path="/setup/*" element={<SetupPage />} />
-            <Route path="/transcripts/:id?" element={<TranscriptsPage />} />
-            <Route path="*" element={<Navigate to="/desk" replace />} />
-          </Routes>
-        </Suspense>
-      </Frame>
+      <Keyboard>
+        <Frame>
+          <Suspense fallback={null}>
+            <Routes>
+              <Route path="/desk" element={<DeskPage />} />
+              <Route path="/floor" element={<FloorPage />} />
+              <Route path="/library/*" element={<LibraryPage />} />
+              <Route path="/lane/:id" element={<LaneWindow />} />
+              <Route path="/setup/*" element={<SetupPage />} />
+              <Route path="/transcripts/:id?" element={<TranscriptsPage />} />
+              <Route path="*" element={<Navigate to="/desk" replace />} />
+            </Routes>
+          </Suspense>
+        </Frame>
+      </Keyboard>
     </DeskProvider>
   );
 }

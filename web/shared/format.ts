@@ -51,6 +51,19 @@ export function aboutMinutes(seconds: number): string {
   return `about ${Math.ceil(seconds / 60)} minutes`;
 }
 
+/** Returns an amount of money, like €412.80. */
+export function money(amount: { cents: number; currency: string }): string {
+  return new Intl.NumberFormat("en-GB", { style: "currency", currency: amount.currency }).format(
+    amount.cents / 100,
+  );
+}
+
+/** Reads an amount that somebody typed, with point or comma; nothing when it is none. */
+export function centsOf(text: string): number | undefined {
+  const match = /^\s*(\d{1,9})(?:[.,](\d{1,2}))?\s*$/.exec(text);
+  return match ? Number(match[1]) * 100 + Number((match[2] ?? "").padEnd(2, "0")) : undefined;
+}
+
 /** Counts characters as people and the server do, not as UTF-16 units. */
 export function characters(text: string): number {
   let n = 0;

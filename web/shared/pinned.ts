@@ -8,6 +8,10 @@ interface Pinned {
   onScroll: () => void;
   /** Goes to the end now. */
   toEnd: () => void;
+  /** Call before drawing more above: what is being read then stays where it is. */
+  holdStill: () => void;
+  /** Somebody reads further up. */
+  reading: boolean;
   /** Something came while somebody reads further up. */
   below: boolean;
 }
@@ -19,6 +23,7 @@ interface Pinned {
  */
 export function usePinned(grows: string, enabled = true): Pinned {
   const box = useRef<HTMLDivElement>(null);
+  const heightBefore = useRef(0);
   // What the list was when its reader left the end; null while they are there.
   const [leftAt, setLeftAt] = useState<string | null>(null);
   const follows = enabled && leftAt === null;
@@ -34,6 +39,15 @@ export function usePinned(grows: string, enabled = true): Pinned {
     setLeftAt(atEnd ? null : (leftAt ?? grows));
   };
 
+  const holdStill = () => {
+    heightBefore.current = box.current?.scrollHeight ?? 0;
+  };
+  useLayoutEffect(() => {
+    const element = box.current;
+    if (element && heightBefore.current > 0) element.scrollTop += element.scrollHeight - heightBefore.current;
+    heightBefore.current = 0;
+  });
+
   useLayoutEffect(() => {
     const element = box.current;
     if (!element || !follows) return;
@@ -45,5 +59,6 @@ export function usePinned(grows: string, enabled = true): Pinned {
     return () => observer.disconnect();
   }, [grows, follows]);
 
-  return { box, onScroll, toEnd, below: enabled && leftAt !== null && leftAt !== grows };
+  const reading = enabled && leftAt !== null;
+  return { box, onScroll, toEnd, holdStill, reading, below: reading && leftAt !== grows };
 }

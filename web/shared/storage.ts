@@ -4,6 +4,13 @@
  * there is.
  */
 const memory = new Map<string, string>();
+const listeners = new Set<() => void>();
+
+/** Calls listener whenever something was kept on this page; returns how to stop. */
+export function onKept(listener: () => void): () => void {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+}
 
 export function keep(key: string, value: string | null): void {
   memory.delete(key);
@@ -13,6 +20,7 @@ export function keep(key: string, value: string | null): void {
   } catch {
     if (value !== null) memory.set(key, value);
   }
+  for (const listener of listeners) listener();
 }
 
 export function kept(key: string): string | null {

@@ -31,6 +31,22 @@ export type RuleList = Schemas["RuleList"];
 export type TrialResult = Schemas["TrialResult"];
 export type FloorView = Schemas["FloorView"];
 export type FloorDepartment = Schemas["FloorDepartment"];
+export type FileView = Schemas["FileView"];
+export type SaleView = Schemas["SaleView"];
+export type AboutView = Schemas["AboutView"];
+export type ContactView = Schemas["ContactView"];
+export type EarlierView = Schemas["EarlierView"];
+export type CannedView = Schemas["CannedView"];
+export type Suggestion = Schemas["Suggestion"];
+export type ImportView = Schemas["ImportView"];
+export type ArticleView = Schemas["ArticleView"];
+export type RoomView = Schemas["RoomView"];
+export type TalkView = Schemas["TalkView"];
+export type Preferences = Schemas["Preferences"];
+export type FileLimits = Schemas["FileLimits"];
+export type BanView = Schemas["BanView"];
+export type DeskSettings = Schemas["DeskSettings"];
+export type WidgetSettings = Schemas["WidgetSettings"];
 
 /** What the team's live connection brings. */
 export type TeamMessage =
@@ -41,8 +57,15 @@ export type TeamMessage =
   | Schemas["TeamChanged"]
   | Schemas["Refresh"]
   | Schemas["FloorMoved"]
-  | Schemas["SetAway"];
+  | Schemas["SetAway"]
+  | Schemas["Talked"]
+  | Schemas["RoomsMoved"]
+  | Schemas["LibraryMoved"];
 
 /** What a visitor's live connection brings. */
 export type VisitorMessage =
-  Schemas["VisitorChatMoved"] | Schemas["TypingShown"] | Schemas["WidgetState"] | Schemas["WaitMoved"];
+  | Schemas["VisitorChatMoved"]
+  | Schemas["TypingShown"]
+  | Schemas["WidgetState"]
+  | Schemas["WaitMoved"]
+  | Schemas["WidgetChanged"];

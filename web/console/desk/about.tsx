@@ -1,32 +1,337 @@
-import type { Log } from "../../shared/log";
-import type { ChatView } from "../../shared/types";
-import { whyHere } from "./reasons";
+import Button from "@mui/material/Button";
+import IconButton from "@mui/material/IconButton";
+import { useQueryClient } from "@tanstack/react-query";
+import { useSnackbar } from "notistack";
+import { useState, type ReactNode } from "react";
 
-/** What is known of a chat: why it is here, and what the visitor told before it. */
-export function About({ chat, log }: { chat: ChatView; log: Log }) {
-  const facts = [
-    { name: "Department", value: chat.departmentName },
-    {
-      name: "Changed hands",
-      value: chat.handOns === 0 ? "never" : chat.handOns === 1 ? "once" : `${chat.handOns} times`,
-    },
-    { name: "Priority", value: chat.priority === 0 ? "" : String(chat.priority) },
-    { name: "Phone", value: chat.phone ?? "" },
-    ...Object.entries(chat.answers ?? {}).map(([name, value]) => ({ name, value })),
-  ].filter((f) => f.value);
+import { api, ask } from "../../shared/api";
+import { dayAndTime } from "../../shared/format";
+import { emptyLog } from "../../shared/log";
+import { ProblemError, wordsFor } from "../../shared/problem";
+import type { AboutView, ChatView, ContactView } from "../../shared/types";
+import { Icons } from "../icons";
+import { useAbout } from "./about-query";
+import { Outcome, Summary } from "./outcome";
+import { useDeskPart, useDeskStore } from "./provider";
+import { whyHere } from "./reasons";
+import { Tags } from "./tags";
+
+/** What is known of the person in the lane in use, and what the team puts down about the chat. */
+export function About({ chat, number, onClose }: { chat: ChatView; number: number; onClose: () => void }) {
+  const store = useDeskStore();
+  const log = useDeskPart((s) => s.logs.get(chat.id)) ?? emptyLog;
+  const about = useAbout(chat);
+  const data = about.data;
+  const answers = Object.entries(chat.answers ?? {});
   return (
-    <div className="about">
-      <p className="why">
-        <b>Why here</b> {whyHere(log.events).join(" ")}
-      </p>
-      <dl>
-        {facts.map((f) => (
-          <div key={f.name}>
-            <dt>{f.name}</dt>
-            <dd>{f.value}</dd>
-          </div>
-        ))}
-      </dl>
-    </div>
+    <aside className="about" aria-label={`About ${chat.name || "the visitor"}`}>
+      <header>
+        <h2>About</h2>
+        <span className="plate on">{number}</span>
+        <span className="cut">the lane in use</span>
+        <IconButton size="small" aria-label="Hide About" onClick={onClose}>
+          <Icons.Close />
+        </IconButton>
+      </header>
+      {about.isError ? (
+        <div className="trouble" role="alert">
+          <p>{wordsFor(about.error)}</p>
+          <Button variant="outlined" onClick={() => void about.refetch()}>
+            Try again
+          </Button>
+        </div>
+      ) : null}
+      {data ? (
+        <Contact key={chat.id} chat={chat} about={data} />
+      ) : (
+        <section aria-busy="true" className="waiting-for" />
+      )}
+      {data?.outside && Object.keys(data.outside).length > 0 ? (
+        <Part title="Booking record">
+          <Facts list={Object.entries(data.outside)} />
+        </Part>
+      ) : null}
+      {answers.length > 0 ? (
+        <Part title="Told before the chat">
+          <Facts list={answers} />
+        </Part>
+      ) : null}
+      <Part title="Tags">
+        <Tags chat={chat} />
+      </Part>
+      <Part title="Summary">
+        <Summary key={chat.id} chat={chat} />
+      </Part>
+      <Part title="Outcome">
+        <Outcome key={chat.id} chat={chat} />
+      </Part>
+      {data ? (
+        <Notes key={`notes-${chat.id}`} chat={chat} about={data} />
+      ) : (
+        <section aria-busy="true" className="waiting-for further" />
+      )}
+      {data ? (
+        <Part title={`Earlier chats${data.earlier.length > 0 ? ` (${data.earlier.length})` : ""}`}>
+          {data.earlier.length === 0 ? <p className="nothing">None.</p> : null}
+          <ul className="earlier">
+            {data.earlier.map((e) => (
+              <li key={e.id}>
+                <button className="link" onClick={() => store.readBeside({ id: e.id, of: chat.id })}>
+                  {e.words || "Chat without words"}
+                </button>
+                <span className="meta">
+                  {dayAndTime(e.startedAt)}
+                  {e.outcome ? ` · ${e.outcome}` : e.ending === "missed" ? " · missed" : ""}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </Part>
+      ) : null}
+      <Part title="Why here">
+        <p className="why">{whyHere(log.events).join(" ") || chat.departmentName}</p>
+      </Part>
+      {data ? <Technical about={data} /> : null}
+    </aside>
   );
+}
+
+function Part({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <section>
+      <h3>{title}</h3>
+      {children}
+    </section>
+  );
+}
+
+function Facts({ list }: { list: [string, string][] }) {
+  return (
+    <dl>
+      {list.map(([name, value]) => (
+        <div key={name}>
+          <dt>{name}</dt>
+          <dd>{value}</dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
+
+type Field = { name: keyof ContactView | string; label: string; own?: boolean };
+
+const fixed: Field[] = [
+  { name: "name", label: "Name" },
+  { name: "email", label: "Email" },
+  { name: "phone", label: "Phone" },
+  { name: "company", label: "Company" },
+];
+
+function valueOf(contact: ContactView, field: Field): string {
+  return field.own ? (contact.fields[field.name] ?? "") : String(contact[field.name as "name"] ?? "");
+}
+
+function withValue(contact: ContactView, field: Field, value: string): ContactView {
+  return field.own
+    ? { ...contact, fields: { ...contact.fields, [field.name]: value } }
+    : { ...contact, [field.name]: value };
+}
+
+/**
+ * The contact, edited in place. When a colleague changed it meanwhile, what they
+ * wrote stands beside what was typed here, field by field; nothing is lost.
+ */
+function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
+  const queries = useQueryClient();
+  const [typed, setTyped] = useState<ContactView | undefined>();
+  const [theirs, setTheirs] = useState<ContactView | undefined>();
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const [trouble, setTrouble] = useState("");
+  const [busy, setBusy] = useState(false);
+  const fields: Field[] = [...fixed, ...about.fields.map((f) => ({ ...f, own: true }))];
+  const shown = about.contact;
+
+  const save = () => {
+    if (!typed) return;
+    setBusy(true);
+    setTrouble("");
+    setWrong({});
+    ask(api.PUT("/api/chats/{id}/contact", { params: { path: { id: chat.id } }, body: typed }))
+      .then(async () => {
+        await queries.invalidateQueries({ queryKey: ["about", chat.id] });
+        setTyped(undefined);
+        setTheirs(undefined);
+      })
+      .catch((error: unknown) => {
+        const problem = error instanceof ProblemError ? error.problem : undefined;
+        if (problem?.contact) {
+          const now = problem.contact;
+          setTheirs(now);
+          setTyped((t) => (t ? { ...t, id: now.id, version: now.version } : t));
+        } else if (problem?.fields) {
+          setWrong(Object.fromEntries(problem.fields.map((f) => [f.field, f.words])));
+        } else {
+          setTrouble(wordsFor(error));
+        }
+      })
+      .finally(() => setBusy(false));
+  };
+
+  if (!typed) {
+    const known = fields.filter((f) => valueOf(shown, f) !== "" && f.name !== "name");
+    return (
+      <section className="contact">
+        <div className="row">
+          <b className="cut">
+            <bdi>{shown.name || "Not told yet"}</bdi>
+          </b>
+          <IconButton size="small" aria-label="Edit the contact" onClick={() => setTyped({ ...shown })}>
+            <Icons.Pencil />
+          </IconButton>
+        </div>
+        {known.length > 0 ? (
+          <Facts list={known.map((f) => [f.label, valueOf(shown, f)])} />
+        ) : (
+          <p className="nothing">No email or phone yet. Fill in what the visitor tells you.</p>
+        )}
+      </section>
+    );
+  }
+  return (
+    <section className="contact">
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          save();
+        }}
+        onKeyDown={(e) => {
+          if (e.key === "Escape" && !busy) setTyped(undefined);
+        }}
+      >
+        {theirs ? (
+          <p className="conflict" role="alert">
+            <Icons.Warning /> A colleague changed this meanwhile. Where it differs, both stand here; save to
+            keep yours.
+          </p>
+        ) : null}
+        {fields.map((f, i) => {
+          const mine = valueOf(typed, f);
+          const other = theirs ? valueOf(theirs, f) : mine;
+          return (
+            <label key={f.name}>
+              <span>{f.label}</span>
+              <input
+                autoFocus={i === 0}
+                value={mine}
+                maxLength={500}
+                aria-invalid={wrong[f.name] !== undefined}
+                onChange={(e) => setTyped(withValue(typed, f, e.target.value))}
+              />
+              {wrong[f.name] ? <span className="wrong">{wrong[f.name]}</span> : null}
+              {other !== mine ? (
+                <span className="theirs">
+                  Theirs: <b>{other || "empty"}</b>
+                  <button type="button" className="link" onClick={() => setTyped(withValue(typed, f, other))}>
+                    take it
+                  </button>
+                </span>
+              ) : null}
+            </label>
+          );
+        })}
+        {trouble ? (
+          <p className="wrong" role="alert">
+            {trouble}
+          </p>
+        ) : null}
+        <div className="row acts">
+          <Button type="submit" variant="outlined" disabled={busy}>
+            Save contact
+          </Button>
+          <Button onClick={() => setTyped(undefined)}>Leave it</Button>
+        </div>
+      </form>
+    </section>
+  );
+}
+
+/** What the team noted about the person, not only about this chat. */
+function Notes({ chat, about }: { chat: ChatView; about: AboutView }) {
+  const queries = useQueryClient();
+  const { enqueueSnackbar } = useSnackbar();
+  const [text, setText] = useState("");
+  const fail = (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" });
+  const again = () => queries.invalidateQueries({ queryKey: ["about", chat.id] });
+  const add = () => {
+    const words = text.trim();
+    if (!words) return;
+    setText("");
+    ask(
+      api.POST("/api/chats/{id}/contact/notes", { params: { path: { id: chat.id } }, body: { text: words } }),
+    ).then(again, (error: unknown) => {
+      setText(words);
+      fail(error);
+    });
+  };
+  const remove = (id: string) =>
+    ask(api.DELETE("/api/contact-notes/{id}", { params: { path: { id } } })).then(again, fail);
+  return (
+    <Part title="Notes about the person">
+      <ul className="contact-notes">
+        {about.notes.map((n) => (
+          <li key={n.id}>
+            <p dir="auto">{n.text}</p>
+            <span className="meta">
+              {n.by}, {dayAndTime(n.at)}
+              {n.mine ? (
+                <button className="link" onClick={() => void remove(n.id)}>
+                  delete
+                </button>
+              ) : null}
+            </span>
+          </li>
+        ))}
+      </ul>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          add();
+        }}
+      >
+        <input
+          value={text}
+          maxLength={2000}
+          placeholder="Add a note"
+          aria-label="Add a note about the person"
+          onChange={(e) => setText(e.target.value)}
+          onBlur={add}
+        />
+      </form>
+    </Part>
+  );
+}
+
+function Technical({ about }: { about: AboutView }) {
+  const parts = [
+    about.browser,
+    about.device,
+    about.language,
+    about.address,
+    about.visits > 1 ? `visit ${about.visits}` : "first visit",
+    about.referrer ? `from ${hostOf(about.referrer)}` : "",
+  ].filter(Boolean);
+  return (
+    <section className="technical">
+      <h3>Browser</h3>
+      <p>{parts.join(" · ")}</p>
+    </section>
+  );
+}
+
+function hostOf(address: string): string {
+  try {
+    return new URL(address).host;
+  } catch {
+    return address;
+  }
 }

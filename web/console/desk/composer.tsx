@@ -1,73 +1,477 @@
 import Button from "@mui/material/Button";
+import IconButton from "@mui/material/IconButton";
 import InputBase from "@mui/material/InputBase";
-import { useState } from "react";
+import Popover from "@mui/material/Popover";
+import { useSnackbar } from "notistack";
+import { lazy, Suspense, memo, useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
 
 import { characters } from "../../shared/format";
+import { wordsFor } from "../../shared/problem";
 import { keep, kept } from "../../shared/storage";
-import type { ChatView } from "../../shared/types";
+import { filesOf } from "../../shared/upload";
+import { uuid } from "../../shared/uuid";
+import type { EventView, Suggestion } from "../../shared/types";
+import { Icons } from "../icons";
+import { hintOf } from "../keyboard/acts";
+import { useAct } from "../keyboard/keyboard";
+import { Attachments } from "./attachments";
+import { Elsewhere } from "./elsewhere";
 import { useDeskStore } from "./provider";
-import { draftKey } from "./store";
+import { draftKey, type Attached } from "./store";
+import { inserted, stillMissing, useSuggestions } from "./suggestions";
+import { canRecord, Recording } from "./voice";
+
+const ArticleSearch = lazy(() => import("./article-search"));
+const Emoji = lazy(() => import("./emoji"));
+
+interface Props {
+  chatId: string;
+  /** Longest message, in characters. */
+  limit: number;
+  /** Whom it speaks to. */
+  name: string;
+  /** Of the lane: two visitors may have one name. */
+  number: number;
+  /** The lane in use: its keys work, and its button is the one that is filled. */
+  primary: boolean;
+  /** The last of my own words, while they can be corrected. */
+  correctable: EventView | undefined;
+  correcting: EventView | undefined;
+  onCorrect: (event: EventView | undefined) => void;
+}
 
 /** Where an operator writes. It names whom it speaks to; Enter sends, Shift+Enter makes a line. */
-export function Composer({ chat, name, primary }: { chat: ChatView; name: string; primary: boolean }) {
+export const Composer = memo(function Composer({
+  chatId,
+  limit,
+  name,
+  number,
+  primary,
+  correctable,
+  correcting,
+  onCorrect,
+}: Props) {
   const store = useDeskStore();
-  const keptAs = draftKey(chat.id);
-  const [text, setText] = useState(() => kept(keptAs) ?? "");
-  const trimmed = text.trim();
-  const left = chat.messageLimit - characters(trimmed);
-  const nearEnd = left <= Math.max(20, chat.messageLimit / 10);
+  const { enqueueSnackbar } = useSnackbar();
+  const [noting, setNoting] = useState(() => kept(modeKey(chatId)) === "note");
+  const keptAs = noting ? noteKey(chatId) : draftKey(chatId);
+  const [words, setWords] = useState(() => kept(keptAs) ?? "");
+  const [correction, setCorrection] = useState<{ number: number; text: string } | undefined>();
+  const [attached, setAttached] = useState<Attached[]>([]);
+  const [missing, setMissing] = useState<string[]>([]);
+  const [canned, setCanned] = useState<string | undefined>();
+  const [recording, setRecording] = useState(false);
+  const [emojiAt, setEmojiAt] = useState<HTMLElement | null>(null);
+  const [articlesAt, setArticlesAt] = useState<HTMLElement | null>(null);
+  const [stopped, setStopped] = useState("");
+  const field = useRef<HTMLTextAreaElement>(null);
+  const chooser = useRef<HTMLInputElement>(null);
+  const emojiButton = useRef<HTMLButtonElement>(null);
 
+  // Correcting has a text of its own, so that a half-written answer is not lost.
+  if (correcting && correction?.number !== correcting.number) {
+    setCorrection({ number: correcting.number, text: correcting.text ?? "" });
+  }
+  if (!correcting && correction) setCorrection(undefined);
+  const text = correction ? correction.text : words;
+  const trimmed = text.trim();
+  const left = (noting ? 1000 : limit) - characters(trimmed);
+  const nearEnd = left <= Math.max(20, limit / 10);
+  const suggestions = useSuggestions(text, !noting && !correcting, (typed, all) =>
+    store.suggest(chatId, typed, all),
+  );
+
+  const fail = (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" });
+  const focus = () => requestAnimationFrame(() => field.current?.focus());
   const change = (value: string) => {
-    setText(value);
+    setStopped("");
+    if (correction) {
+      setCorrection({ ...correction, text: value });
+      return;
+    }
+    setWords(value);
     keep(keptAs, value || null);
-    store.types(chat.id, value.trim() !== "");
+    if (value === "") setCanned(undefined);
+    if (!noting) store.types(chatId, value.trim() !== "");
+  };
+  const attach = (files: File[], voice = false) => {
+    for (const file of files) {
+      const why = store.refusalOf(file);
+      if (why) enqueueSnackbar(why, { variant: "error" });
+    }
+    const fine = files.filter((f) => !store.refusalOf(f));
+    setAttached((list) => [
+      ...list,
+      ...fine.map((file) => ({ key: uuid(), file, ...(voice ? { voice } : {}) })),
+    ]);
+    focus();
+  };
+  const insert = (suggestion: Suggestion) => {
+    change(inserted(text, suggestion, suggestions.listFrom));
+    setCanned(suggestion.id);
+    setMissing(suggestion.missing ?? []);
+    const files = suggestion.files ?? [];
+    if (files.length > 0)
+      setAttached((list) => [...list, ...files.map((stored) => ({ key: uuid(), stored }))]);
+    focus();
+  };
+  const switchNoting = () => {
+    const next = !noting;
+    setNoting(next);
+    keep(modeKey(chatId), next ? "note" : null);
+    setWords(kept(next ? noteKey(chatId) : draftKey(chatId)) ?? "");
+    onCorrect(undefined);
+    store.types(chatId, false);
+    focus();
+  };
+  const empty = () => {
+    setWords("");
+    keep(keptAs, null);
+    setCanned(undefined);
+    setMissing([]);
   };
   const send = () => {
-    if (!trimmed || left < 0) return;
-    store.write(chat.id, trimmed);
-    setText("");
-    keep(keptAs, null);
+    if (left < 0 || (!trimmed && attached.length === 0)) return;
+    if (correcting) {
+      if (trimmed && trimmed !== correcting.text)
+        store.correct(chatId, correcting.number, trimmed).catch(fail);
+      onCorrect(undefined);
+      return;
+    }
+    if (noting) {
+      const note = trimmed;
+      empty();
+      store.note(chatId, note).catch((error: unknown) => {
+        change(note);
+        fail(error);
+      });
+      return;
+    }
+    const unfilled = stillMissing(trimmed, missing);
+    if (unfilled.length > 0) {
+      setStopped(`Not sent: fill in {${unfilled.join("}, {")}}, or take it out.`);
+      return;
+    }
+    if (trimmed) store.write(chatId, trimmed, canned);
+    if (attached.length > 0) store.share(chatId, attached);
+    setAttached([]);
+    empty();
+  };
+  const put = (emoji: string) => {
+    const area = field.current;
+    const at = area?.selectionStart ?? text.length;
+    change(text.slice(0, at) + emoji + text.slice(area?.selectionEnd ?? at));
+    setEmojiAt(null);
+    requestAnimationFrame(() => {
+      area?.focus();
+      area?.setSelectionRange(at + emoji.length, at + emoji.length);
+    });
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.nativeEvent.isComposing || event.altKey) return;
+    const marked = suggestions.list[suggestions.marked];
+    if (marked) {
+      if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+        event.preventDefault();
+        suggestions.mark(event.key === "ArrowDown" ? 1 : -1);
+        return;
+      }
+      if (
+        (event.key === "Tab" && !event.shiftKey) ||
+        (event.key === "Enter" && suggestions.listFrom !== undefined)
+      ) {
+        event.preventDefault();
+        insert(marked);
+        return;
+      }
+      if (event.key === "Escape") {
+        event.preventDefault();
+        suggestions.dismiss();
+        return;
+      }
+    }
+    if (event.key === "Escape" && correcting) {
+      event.preventDefault();
+      onCorrect(undefined);
+      return;
+    }
+    if (event.key === "ArrowUp" && text === "" && correctable && !noting) {
+      event.preventDefault();
+      onCorrect(correctable);
+      return;
+    }
+    if (event.key === "Enter" && !event.shiftKey) {
+      event.preventDefault();
+      send();
+    }
   };
 
+  useEffect(() => store.onDrop(chatId, attach));
+
+  const live = primary && !correcting;
+  useAct("note", switchNoting, live);
+  useAct("attach", () => chooser.current?.click(), live && !noting);
+  useAct("emoji", () => setEmojiAt(emojiButton.current), primary);
+  useAct("voice", () => setRecording(true), live && !noting && canRecord());
+
+  const label = correcting
+    ? `Correct your words to ${name}`
+    : noting
+      ? `Note to team about ${name}, the visitor never sees it`
+      : `Reply to ${number} ${name}`;
   return (
     <form
-      className="composer"
+      className={`composer ${noting ? "noting" : ""} ${correcting ? "correcting" : ""}`}
       onSubmit={(event) => {
         event.preventDefault();
         send();
       }}
+      onDrop={(event) => {
+        event.preventDefault();
+        attach(filesOf(event.dataTransfer));
+      }}
+      onPaste={(event) => {
+        const files = filesOf(event.clipboardData);
+        if (files.length === 0) return;
+        event.preventDefault();
+        attach(files);
+      }}
     >
+      <SuggestionList
+        id={`suggest-${chatId}`}
+        list={suggestions.list}
+        marked={suggestions.marked}
+        full={suggestions.listFrom !== undefined}
+        onPick={insert}
+      />
+      {correcting ? (
+        <p className="mode">
+          <Icons.Pencil /> Correcting your words. Esc leaves them as they are.
+        </p>
+      ) : noting ? (
+        <p className="mode">
+          <Icons.Note /> Note to team. The visitor never sees it.
+        </p>
+      ) : null}
+      <Attachments list={attached} onRemove={(key) => setAttached((l) => l.filter((a) => a.key !== key))} />
+      {recording ? (
+        <Recording
+          onDone={(file) => {
+            setRecording(false);
+            attach([file], true);
+          }}
+          onCancel={() => setRecording(false)}
+          onTrouble={(trouble) => {
+            setRecording(false);
+            enqueueSnackbar(trouble, { variant: "error" });
+          }}
+        />
+      ) : null}
       <InputBase
-        id={`write-${chat.id}`}
+        id={`write-${chatId}`}
         className="write"
         multiline
-        minRows={2}
+        minRows={1}
         maxRows={7}
         fullWidth
         value={text}
-        placeholder={`Reply to ${name}`}
-        inputProps={{ "aria-label": `Reply to ${name}` }}
+        inputRef={field}
+        placeholder={noting ? "Note to team" : `Reply to ${number} ${name}, or ; for a canned response`}
+        inputProps={{
+          "aria-label": label,
+          role: "combobox",
+          "aria-autocomplete": "list",
+          "aria-expanded": suggestions.list.length > 0,
+          "aria-controls": `suggest-${chatId}`,
+          "aria-activedescendant":
+            suggestions.list.length > 0 ? `suggest-${chatId}-${suggestions.marked}` : undefined,
+        }}
         onChange={(event) => change(event.target.value)}
-        onBlur={() => store.types(chat.id, false)}
-        onKeyDown={(event) => {
-          if (event.key === "Enter" && !event.shiftKey && !event.nativeEvent.isComposing) {
-            event.preventDefault();
-            send();
-          }
+        onBlur={() => store.types(chatId, false)}
+        onKeyDown={onKeyDown}
+      />
+      <input
+        ref={chooser}
+        type="file"
+        multiple
+        hidden
+        aria-label={`Files for ${name}`}
+        onChange={(event) => {
+          attach([...(event.target.files ?? [])]);
+          event.target.value = "";
         }}
       />
-      <div className="row">
-        <span className={`left ${left < 0 ? "over" : ""}`} role="status">
-          {nearEnd ? (left < 0 ? `${-left} characters too many` : `${left} characters left`) : ""}
+      <div className="row notice">
+        <span className={`left ${left < 0 || stopped ? "over" : ""}`} role="status">
+          {stopped ||
+            (nearEnd ? (left < 0 ? `${-left} characters too many` : `${left} characters left`) : "")}
         </span>
+        {!stopped && !nearEnd && primary ? <Elsewhere chatId={chatId} /> : null}
+      </div>
+      <div className="row tools">
+        <Tool name="Attach files" act="attach" disabled={noting} onClick={() => chooser.current?.click()}>
+          <Icons.Clip />
+        </Tool>
+        <Tool name="Emoji" act="emoji" ref={emojiButton} onClick={() => setEmojiAt(emojiButton.current)}>
+          <Icons.Face />
+        </Tool>
+        <Tool
+          name="Canned responses"
+          act="canned"
+          disabled={noting}
+          onClick={() => {
+            change(text === "" || /\s$/.test(text) ? `${text};` : `${text} ;`);
+            focus();
+          }}
+        >
+          <Icons.Answers />
+        </Tool>
+        <Tool
+          name={noting ? "Write to the visitor" : "Note to team"}
+          act="note"
+          pressed={noting}
+          onClick={switchNoting}
+        >
+          <Icons.Note />
+        </Tool>
+        <Tool name="Articles" act="articles" disabled={noting} onClick={(at) => setArticlesAt(at)}>
+          <Icons.Page />
+        </Tool>
+        {canRecord() ? (
+          <Tool
+            name="Voice message"
+            act="voice"
+            disabled={noting || recording}
+            onClick={() => setRecording(true)}
+          >
+            <Icons.Microphone />
+          </Tool>
+        ) : null}
         <Button
           type="submit"
-          variant={primary && trimmed ? "contained" : "outlined"}
-          disabled={!trimmed || left < 0}
+          variant={primary && (trimmed || attached.length > 0) ? "contained" : "outlined"}
+          disabled={(!trimmed && (attached.length === 0 || noting)) || left < 0}
         >
-          Send <span className="key">Enter</span>
+          {correcting ? "Correct" : noting ? "Note" : "Send"} <span className="key">Enter</span>
         </Button>
       </div>
+      {articlesAt ? (
+        <Popover
+          open
+          anchorEl={articlesAt}
+          onClose={() => setArticlesAt(null)}
+          anchorOrigin={{ vertical: "top", horizontal: "left" }}
+          transformOrigin={{ vertical: "bottom", horizontal: "left" }}
+        >
+          <Suspense fallback={<div className="article-search" />}>
+            <ArticleSearch
+              onPut={(found) => {
+                setArticlesAt(null);
+                change(text.trim() ? `${text.trimEnd()} ${found}` : found);
+                focus();
+              }}
+            />
+          </Suspense>
+        </Popover>
+      ) : null}
+      {emojiAt ? (
+        <Popover
+          open
+          anchorEl={emojiAt}
+          onClose={() => setEmojiAt(null)}
+          anchorOrigin={{ vertical: "top", horizontal: "left" }}
+          transformOrigin={{ vertical: "bottom", horizontal: "left" }}
+        >
+          <Suspense fallback={<div className="emoji-picker" />}>
+            <Emoji onPick={put} />
+          </Suspense>
+        </Popover>
+      ) : null}
     </form>
   );
+});
+
+function modeKey(chatId: string): string {
+  return `stoop.desk.mode.${chatId}`;
 }
+
+function noteKey(chatId: string): string {
+  return `stoop.desk.note-draft.${chatId}`;
+}
+
+interface ToolProps {
+  name: string;
+  act: string;
+  disabled?: boolean;
+  pressed?: boolean;
+  onClick: (at: HTMLElement) => void;
+  children: ReactNode;
+  ref?: React.Ref<HTMLButtonElement>;
+}
+
+function Tool({ name, act, disabled = false, pressed, onClick, children, ref }: ToolProps) {
+  const hint = hintOf(act);
+  return (
+    <IconButton
+      ref={ref}
+      title={hint ? `${name} (${hint})` : name}
+      aria-label={name}
+      aria-pressed={pressed}
+      disabled={disabled}
+      onClick={(e) => onClick(e.currentTarget)}
+      size="small"
+    >
+      {children}
+    </IconButton>
+  );
+}
+
+interface ListProps {
+  id: string;
+  list: Suggestion[];
+  marked: number;
+  full: boolean;
+  onPick: (suggestion: Suggestion) => void;
+}
+
+/** The canned responses that fit. It lies over the script, so that nothing moves when it comes. */
+const SuggestionList = memo(function SuggestionList({ id, list, marked, full, onPick }: ListProps) {
+  useEffect(() => {
+    if (marked > 0) document.getElementById(`${id}-${marked}`)?.scrollIntoView({ block: "nearest" });
+  }, [id, marked]);
+  return (
+    <ul
+      id={id}
+      role="listbox"
+      aria-label="Canned responses"
+      className={`suggestions ${full ? "full" : ""}`}
+      hidden={list.length === 0}
+    >
+      {list.map((s, i) => (
+        <li
+          key={s.id}
+          id={`${id}-${i}`}
+          role="option"
+          aria-selected={i === marked}
+          onMouseDown={(event) => {
+            event.preventDefault(); // the field keeps the focus
+            onPick(s);
+          }}
+        >
+          <b>;{s.shortcut}</b>
+          <span className="cut" dir="auto">
+            {s.text}
+          </span>
+          {s.missing ? (
+            <span className="missing">
+              <Icons.Warning /> lacks {s.missing.join(", ")}
+            </span>
+          ) : null}
+          {s.files && s.files.length > 0 ? <Icons.Clip title="With a file" /> : null}
+          <span className="scope">{s.scope === "own" ? "mine" : s.language && full ? s.language : ""}</span>
+          {i === marked ? <span className="key">{full ? "Enter" : "Tab"}</span> : null}
+        </li>
+      ))}
+    </ul>
+  );
+});

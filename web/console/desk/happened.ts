@@ -1,5 +1,5 @@
-import { clock, firstName } from "../../shared/format";
-import type { ChatView, EventView } from "../../shared/types";
+import { clock, firstName, money } from "../../shared/format";
+import type { EventView } from "../../shared/types";
 import type { Icons } from "../icons";
 import { reasonWords } from "./reasons";
 
@@ -10,7 +10,7 @@ export interface Happened {
 }
 
 /** Puts into words how a chat passed between people; nothing for what stands elsewhere. */
-export function happenedWords(event: EventView, chat: ChatView, meId: string): Happened | null {
+export function happenedWords(event: EventView, startedAt: string, meId: string): Happened | null {
   const mine = event.side === "team" && event.by === meId;
   const who = mine ? "You" : event.name;
   const why = reasonWords(event.reasons ?? []);
@@ -31,11 +31,13 @@ export function happenedWords(event: EventView, chat: ChatView, meId: string): H
           event.why === "unanswered" ? `${event.to} did not answer the offer` : `${event.to} let it pass`,
       };
     case "taken":
+      if (event.how === "took-over")
+        return { icon: "Passing", words: `${who} took the chat over from ${event.to}` };
       return event.how === "assigned"
         ? { icon: "Check", words: `${who} got this chat${why ? `: ${why}` : ""}` }
         : {
             icon: "Check",
-            words: `${who} took this chat after ${clock(Date.parse(event.at) - Date.parse(chat.startedAt))}`,
+            words: `${who} took this chat after ${clock(Date.parse(event.at) - Date.parse(startedAt))}`,
           };
     case "handed-on":
       return { icon: "Passing", words: `${who} offered it to ${event.to}` };
@@ -58,12 +60,37 @@ export function happenedWords(event: EventView, chat: ChatView, meId: string): H
             : "The visitor left it as a message instead of waiting",
       };
     case "joined":
+      if (event.how === "stepped-in") return { icon: "Person", words: `${who} stepped in` };
+      if (event.how === "answering") return { icon: "Ring", words: `${who} came to help` };
       return { icon: "Person", words: `${who} added ${event.to}` };
     case "left":
       return {
         icon: "Person",
         words: event.name === event.to ? `${event.to} left` : `${who} took ${event.to} out`,
       };
+    case "called":
+      return { icon: "Ring", words: `${who} asked ${event.to} for help` };
+    case "call-over":
+      return { icon: "Ring", words: `${who} ended the call for help` };
+    case "watched":
+      return { icon: "Eye", words: `${who} began to watch` };
+    case "unwatched":
+      return { icon: "Eye", words: `${who} stopped watching` };
+    case "tagged":
+      return { icon: "Tag", words: `${who} put the tag ${event.tag}` };
+    case "untagged":
+      return { icon: "Tag", words: `${who} took the tag ${event.tag} off` };
+    case "summarised":
+      return { icon: "Note", words: event.text ? `Summary: ${event.text}` : `${who} took the summary away` };
+    case "concluded":
+      return {
+        icon: "Check",
+        words: `Outcome: ${event.outcome || "none"}${event.sale ? `, ${money(event.sale)}` : ""}`,
+      };
+    case "named":
+      return { icon: "Pencil", words: `${who} filled in who the visitor is` };
+    case "reminded":
+      return { icon: "Hourglass", words: "The visitor was told that the chat is about to end" };
     case "wrapped-up":
       return { icon: "Check", words: "Wrap-up done" };
     default:
@@ -85,6 +112,8 @@ function returnedWords(event: EventView, who: string): string {
 /** Says who ended a chat. */
 export function endedWords(event: EventView, mine: boolean): string {
   if (event.side === "visitor") return `${firstName(event.name)} ended the chat`;
+  if (event.why === "silent") return "Ended by itself: the visitor wrote nothing more";
+  if (event.why === "banned") return `${mine ? "You" : event.name} banned the visitor`;
   if (event.side === "house") return "The visitor left and did not return: missed";
   return `${mine ? "You" : event.name} ended the chat`;
 }

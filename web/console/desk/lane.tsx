@@ -1,246 +1,270 @@
-import Button from "@mui/material/Button";
-import { useSnackbar } from "notistack";
-import { useState } from "react";
+import IconButton from "@mui/material/IconButton";
+import { memo, useCallback, useState, type ReactNode, type Ref } from "react";
 
-import { clock, firstName, timeOfDay } from "../../shared/format";
+import { firstName } from "../../shared/format";
 import { emptyLog } from "../../shared/log";
-import { wordsFor } from "../../shared/problem";
-import type { ChatView } from "../../shared/types";
+import type { Unsent } from "../../shared/outbox";
+import { filesOf } from "../../shared/upload";
+import type { ChatView, EventView } from "../../shared/types";
 import { Icons } from "../icons";
-import { About } from "./about";
+import { hintOf } from "../keyboard/acts";
+import { useAct } from "../keyboard/keyboard";
 import { Composer } from "./composer";
-import { PassDialog, type Passing } from "./hand-on";
-import { useDesk, useDeskStore, useNow } from "./provider";
-import { ReplyBar, ReplyClock } from "./reply-clock";
+import { EndedFoot } from "./ended-foot";
+import { GuestFoot, OwnerFoot, WatcherFoot, WithWhom } from "./lane-foot";
+import { MessageMenu, mayChange } from "./message-menu";
+import { markOf } from "./marks";
+import { useAt, useDeskPart, useDeskStore } from "./provider";
+import { ReplyBar, ReplyClock, Since } from "./reply-clock";
 import { Script } from "./script";
+import type { Upload } from "./store";
+
+const nothingUnsent: Unsent[] = [];
+const noUploads: Upload[] = [];
+
+interface Props {
+  chat: ChatView;
+  number: number;
+  focused: boolean;
+  /** What moves the lane, beside its number. */
+  handle?: ReactNode;
+  /** The lane stands in a window of its own. */
+  single?: boolean;
+  ref?: Ref<HTMLElement>;
+  style?: React.CSSProperties;
+}
 
 /** One conversation, whole: who it is, where they are, what was said, and where to write. */
-export function Lane({ chat, number, focused }: { chat: ChatView; number: number; focused: boolean }) {
+export function Lane({ chat, number, focused, handle, single = false, ref, style }: Props) {
   const store = useDeskStore();
-  const { logs, drafts, unsent, places, refills, connection, me } = useDesk();
-  const now = useNow();
-  const log = logs.get(chat.id);
-  const place = places.get(chat.visitorId);
-  const draft = drafts.get(chat.id);
-  const [about, setAbout] = useState(false);
+  const me = useDeskPart((s) => s.me);
+  const log = useDeskPart((s) => s.logs.get(chat.id)) ?? emptyLog;
+  const unsent = useDeskPart((s) => s.unsent.get(chat.id)) ?? nothingUnsent;
+  const uploads = useDeskPart((s) => s.uploads.get(chat.id)) ?? noUploads;
+  const refills = useDeskPart((s) => s.refills.get(chat.id)) ?? 0;
+  const connected = useDeskPart((s) => s.connection !== "lost");
+  const watched = useDeskPart((s) => s.watched.has(chat.id));
+  const here = useDeskPart((s) => s.places.get(chat.visitorId)?.here ?? false);
+  const [menu, setMenu] = useState<{ event: EventView; at: HTMLElement } | undefined>();
+  const [correcting, setCorrecting] = useState<EventView | undefined>();
+  const [dragged, setDragged] = useState(false);
   const name = chat.name || "Visitor";
   const owner = chat.ownerId === me.id;
+  const mine = store.isMine(chat);
+  const id = chat.id;
+  const onAnew = useCallback((clientId: string) => store.writeAnew(id, clientId), [store, id]);
+  const onAgain = useCallback((clientId: string) => store.shareAgain(clientId), [store]);
+  const onCancel = useCallback((clientId: string) => store.cancelUpload(id, clientId), [store, id]);
+  const onMore = useCallback((event: EventView, at: HTMLElement) => setMenu({ event, at }), [setMenu]);
+  const last = log.events.findLast((e) => e.kind === "said" && e.side === "team" && e.by === me.id);
+  const stillMine = useAt((now) => last !== undefined && mayChange(last, me.id, chat, now));
+  const correctable = stillMine ? last : undefined;
   return (
     <section
-      className={`lane ${focused ? "here" : ""}`}
+      ref={ref}
+      style={style}
+      className={`lane ${markOf(number)} ${focused ? "here" : ""} ${dragged ? "dropping" : ""}`}
       aria-label={`Lane ${number}: ${name}`}
       onFocusCapture={() => store.use(chat.id)}
       onPointerDown={() => store.use(chat.id)}
+      onDragOver={(event) => {
+        if (!event.dataTransfer.types.includes("Files")) return;
+        event.preventDefault();
+        setDragged(mine);
+      }}
+      onDragLeave={() => setDragged(false)}
+      onDrop={(event) => {
+        setDragged(false);
+        if (event.defaultPrevented) return;
+        event.preventDefault();
+        if (mine) store.dropped(chat.id, filesOf(event.dataTransfer));
+      }}
     >
       <header className="lane-head">
         <div className="row">
+          {handle}
           <span className="plate on">{number}</span>
           <h2 className="cut">
             <bdi>{name}</bdi>
           </h2>
-          <ReplyClock chat={chat} now={now} />
+          {chat.unread ? <span className="unread">unread</span> : null}
+          <ReplyClock chat={chat} />
         </div>
         <div className="row place">
           <span className="cut">{chat.email || "no email given"}</span>
-          <span className="row">
-            <span className="cut department">{chat.departmentName}</span>
-            <Button
-              className="about-toggle"
-              aria-expanded={about}
-              aria-label={`About ${name}: why here, and what they told before`}
-              onClick={() => setAbout(!about)}
-            >
-              <Icons.Info /> About
-            </Button>
-          </span>
+          <span className="cut department">{chat.departmentName}</span>
+          <LaneTools
+            id={chat.id}
+            over={chat.phase === "ended" && !chat.needsOutcome}
+            focused={focused}
+            single={single}
+          />
         </div>
       </header>
-      <ReplyBar chat={chat} now={now} />
-      {about ? <About chat={chat} log={log ?? emptyLog} /> : null}
-      <div className="where">
-        <Icons.Eye />
-        {place?.here ? (
-          <span className="cut">
-            On <b>{place.pageTitle || place.pageUrl || "the site"}</b>{" "}
-            <span className="clock">for {clock(now - Date.parse(place.pageSince))}</span>
-          </span>
-        ) : (
-          <span className="cut">
-            {chat.message && chat.email
-              ? `A message: your answer goes to ${chat.email} by email.`
-              : "Not on the site now. What you write waits for their return."}
-          </span>
-        )}
-      </div>
+      <ReplyBar chat={chat} />
+      <Where chat={chat} />
       <Script
         chat={chat}
-        log={log ?? emptyLog}
-        unsent={unsent.get(chat.id) ?? []}
+        log={log}
+        unsent={unsent}
+        uploads={uploads}
         meId={me.id}
-        visitorHere={place?.here ?? false}
-        connected={connection !== "lost"}
-        onAnew={(clientId) => store.writeAnew(chat.id, clientId)}
+        visitorHere={here}
+        connected={connected}
+        onAnew={onAnew}
+        onUploadAgain={onAgain}
+        onUploadCancel={onCancel}
+        onMore={onMore}
       />
+      {menu ? (
+        <MessageMenu
+          chat={chat}
+          event={menu.event}
+          at={menu.at}
+          onCorrect={setCorrecting}
+          onClose={() => setMenu(undefined)}
+        />
+      ) : null}
       {chat.phase === "active" ? (
         <>
-          <div className={`draft ${draft?.text ? "typing" : ""}`} aria-live="off">
-            {draft?.text ? (
-              <>
-                <b>typing:</b> <i dir="auto">{draft.text}</i>
-              </>
-            ) : (
-              "not typing"
-            )}
-          </div>
-          <Composer
-            key={refills.get(chat.id) ?? 0}
-            chat={chat}
-            name={firstName(chat.name)}
-            primary={focused}
-          />
-          <WithWhom chat={chat} />
-          {owner ? <OwnerFoot chat={chat} name={name} now={now} /> : <GuestFoot chat={chat} />}
+          <Typing chat={chat} />
+          {mine ? (
+            <>
+              <Composer
+                key={refills}
+                chatId={chat.id}
+                limit={chat.messageLimit}
+                name={firstName(chat.name)}
+                number={number}
+                primary={focused}
+                correctable={correctable}
+                correcting={correcting}
+                onCorrect={setCorrecting}
+              />
+              <WithWhom chat={chat} />
+              {owner ? <OwnerFoot chat={chat} name={name} focused={focused} /> : <GuestFoot chat={chat} />}
+            </>
+          ) : watched ? (
+            <WatcherFoot chat={chat} />
+          ) : null}
         </>
       ) : (
-        <EndedFoot chat={chat} />
+        <EndedFoot chat={chat} focused={focused} />
       )}
     </section>
   );
 }
 
-/** Says who else speaks in the chat, so that nobody wonders who owns it. */
-function WithWhom({ chat }: { chat: ChatView }) {
-  const store = useDeskStore();
-  const { operators, me } = useDesk();
-  const { enqueueSnackbar } = useSnackbar();
-  const guests = (chat.guests ?? [])
-    .map((id) => operators.find((o) => o.id === id))
-    .filter((o) => o !== undefined);
-  if (guests.length === 0) return null;
-  const owner = chat.ownerId === me.id;
+/** Where the visitor is on the site, and for how long. */
+function Where({ chat }: { chat: ChatView }) {
+  const place = useDeskPart((s) => s.places.get(chat.visitorId));
   return (
-    <div className="with-whom">
-      <Icons.Person />
-      <span>
-        {owner ? "You own this chat." : `${chat.ownerName ?? "A colleague"} owns this chat.`} Also here:
-      </span>
-      {guests.map((o) => (
-        <span key={o.id} className="guest">
-          {o.id === me.id ? "you" : o.name}
-          {owner ? (
-            <button
-              className="link"
-              onClick={() =>
-                store
-                  .removeColleague(chat.id, o.id)
-                  .catch((error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" }))
-              }
-            >
-              take out
-            </button>
+    <div className="where">
+      <Icons.Eye />
+      {place?.here ? (
+        <span className="cut">
+          On <b>{place.pageTitle || place.pageUrl || "the site"}</b>{" "}
+          {place.pageUrl ? (
+            <>
+              for <Since at={place.pageSince} />
+            </>
           ) : null}
         </span>
-      ))}
+      ) : (
+        <span className="cut">
+          {chat.message && chat.email
+            ? `A message: your answer goes to ${chat.email} by email.`
+            : `Not on the site now.${chat.phase === "ended" ? "" : " What you write waits for their return."}`}
+        </span>
+      )}
     </div>
   );
 }
 
-function GuestFoot({ chat }: { chat: ChatView }) {
-  const store = useDeskStore();
-  const { me } = useDesk();
-  const { enqueueSnackbar } = useSnackbar();
-  const leave = () => {
-    store
-      .removeColleague(chat.id, me.id)
-      .catch((error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" }));
-  };
+/** What the visitor is typing, in a place of its own that never changes its size. */
+function Typing({ chat }: { chat: ChatView }) {
+  const draft = useDeskPart((s) => (chat.draftsSeen ? (s.drafts.get(chat.id)?.text ?? "") : ""));
   return (
-    <footer className="lane-foot">
-      <Button onClick={leave} startIcon={<Icons.Door />}>
-        Leave the chat
-      </Button>
-    </footer>
+    <div className={`draft ${draft ? "typing" : ""}`} aria-live="off">
+      <p>
+        {draft ? (
+          <>
+            <b>typing:</b> <i dir="auto">{draft}</i>
+          </>
+        ) : chat.draftsSeen ? (
+          "not typing"
+        ) : (
+          "what they type is not shown on this site"
+        )}
+      </p>
+    </div>
   );
 }
 
-function OwnerFoot({ chat, name, now }: { chat: ChatView; name: string; now: number }) {
+interface ToolsProps {
+  id: string;
+  /** Nothing is owed any more: the lane can go for good. */
+  over: boolean;
+  focused: boolean;
+  single: boolean;
+}
+
+/** What can be done with the lane itself. */
+const LaneTools = memo(function LaneTools({ id, over, focused, single }: ToolsProps) {
   const store = useDeskStore();
-  const { enqueueSnackbar } = useSnackbar();
-  const [asking, setAsking] = useState(false);
-  const [passing, setPassing] = useState<Passing | null>(null);
-  const fail = (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" });
-  const end = () => {
-    setAsking(false);
-    store.end(chat.id).catch(fail);
-  };
-  if (chat.handingUntil) {
+  const isAlone = useDeskPart((s) => s.alone === id);
+  const away = () => (over ? store.close(id) : store.putAway(id));
+  useAct("alone", () => store.showAlone(id), focused && !single);
+  useAct("window", () => store.openWindow(id), focused && !single);
+  useAct("close-lane", away, focused && !single);
+  if (single) {
     return (
-      <footer className="lane-foot handing">
-        <span className="cut">
-          <Icons.Passing /> Offered to <b>{chat.handingToName}</b>, comes back in{" "}
-          <span className="clock">{clock(Date.parse(chat.handingUntil) - now + 999)}</span>
-        </span>
-        <Button variant="outlined" onClick={() => void store.takeBack(chat.id).catch(fail)}>
-          Take back
-        </Button>
-      </footer>
+      <span className="lane-tools">
+        <LaneTool name="Back to the Desk" onClick={() => window.close()}>
+          <Icons.Lanes />
+        </LaneTool>
+      </span>
     );
   }
   return (
-    <footer className="lane-foot">
-      {asking ? (
-        <div role="group" aria-label={`End the chat with ${name}?`} className="asking">
-          <span className="cut">
-            End the chat with <bdi>{name}</bdi>?
-          </span>
-          <Button variant="outlined" autoFocus onClick={end}>
-            End it
-          </Button>
-          <Button onClick={() => setAsking(false)}>Go on</Button>
-        </div>
-      ) : (
-        <>
-          <Button onClick={() => setPassing("hand-on")} startIcon={<Icons.Passing />}>
-            Hand on
-          </Button>
-          <Button onClick={() => setPassing("colleague")} startIcon={<Icons.Person />}>
-            Add colleague
-          </Button>
-          {chat.message ? null : (
-            <Button onClick={() => setPassing("put-back")} startIcon={<Icons.Back />}>
-              Put back
-            </Button>
-          )}
-          <Button onClick={() => setAsking(true)} startIcon={<Icons.Door />}>
-            End
-          </Button>
-        </>
-      )}
-      {passing ? <PassDialog chat={chat} passing={passing} onClose={() => setPassing(null)} /> : null}
-    </footer>
+    <span className="lane-tools">
+      <LaneTool
+        name={isAlone ? "Show the other lanes" : "Show alone"}
+        act="alone"
+        pressed={isAlone}
+        onClick={() => store.showAlone(id)}
+      >
+        <Icons.Alone />
+      </LaneTool>
+      <LaneTool name="Own window" act="window" onClick={() => store.openWindow(id)}>
+        <Icons.Window />
+      </LaneTool>
+      <LaneTool name="Take the lane away" act="close-lane" onClick={away}>
+        <Icons.Close />
+      </LaneTool>
+    </span>
   );
+});
+
+interface ToolProps {
+  name: string;
+  act?: string;
+  pressed?: boolean;
+  onClick: () => void;
+  children: ReactNode;
 }
 
-function EndedFoot({ chat }: { chat: ChatView }) {
-  const store = useDeskStore();
-  const now = useNow();
-  const wrapping = chat.wrapUntil && Date.parse(chat.wrapUntil) > now;
+function LaneTool({ name, act = "", pressed, onClick, children }: ToolProps) {
+  const hint = hintOf(act);
   return (
-    <footer className="lane-foot ended">
-      <span>
-        <Icons.Door /> Chat ended{chat.endedAt ? ` at ${timeOfDay(chat.endedAt)}` : ""}.{" "}
-        {wrapping && chat.wrapUntil ? (
-          <>
-            Your wrap-up counts as a chat for{" "}
-            <span className="clock">{clock(Date.parse(chat.wrapUntil) - now + 999)}</span>
-          </>
-        ) : (
-          "The transcript is kept."
-        )}
-      </span>
-      <Button variant="outlined" onClick={() => store.close(chat.id)}>
-        {wrapping ? "Done" : "Close lane"}
-      </Button>
-    </footer>
+    <IconButton
+      size="small"
+      title={hint ? `${name} (${hint})` : name}
+      aria-label={name}
+      aria-pressed={pressed}
+      onClick={onClick}
+    >
+      {children}
+    </IconButton>
   );
 }

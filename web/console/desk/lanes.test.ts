@@ -18,6 +18,22 @@ describe("lanes", () => {
     expect(new LaneBook("idris", () => undefined).list()).toEqual([]);
   });
 
+  it("are taken away and come back with their number, in the place where they were put", () => {
+    const book = new LaneBook("maren", () => undefined);
+    for (const id of ["a", "b", "c"]) book.open(id);
+    book.move("c", "a");
+    expect(book.list()).toEqual(["c", "a", "b"]);
+    book.putAway("a");
+    expect(book.showable()).toEqual(["c", "b"]);
+    expect(book.numberOf("a")).toBe(1);
+    expect(new LaneBook("maren", () => undefined).showable()).toEqual(["c", "b"]);
+    book.open("a");
+    expect(book.showable()).toEqual(["c", "a", "b"]);
+    book.setOutside(new Set(["b"])); // it stands in a window of its own
+    expect(book.showable()).toEqual(["c", "a"]);
+    expect(book.list()).toContain("b");
+  });
+
   it("stay where they are when there is room for only some", () => {
     expect(chooseLanes(["a", "b", "c"], ["a", "b"], ["a", "b"], 2)).toEqual(["a", "b"]);
     // c is used now: it takes the place of the one used longest ago.

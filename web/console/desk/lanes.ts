@@ -1,43 +1,102 @@
 import { keepJSON, keptJSON } from "../../shared/storage";
 
+interface Kept {
+  numbers: Record<string, number>;
+  /** Ids in the order in which the lanes stand. */
+  order: string[];
+  /** Chats whose lane was taken away; they stay in the line. */
+  away: string[];
+}
+
 /**
- * Remembers which chats have a lane and the number of each. A chat keeps its
- * number as long as it is on the Desk, so that nobody answers the wrong person.
+ * Remembers which chats have a lane, the number of each and where it stands. A
+ * chat keeps its number as long as it is on the Desk, so that nobody answers
+ * the wrong person.
  */
 export class LaneBook {
-  private numbers: Record<string, number>;
+  private book: Kept;
   private shown: string[] = [];
+  /** Lanes that stand in a window of their own. */
+  private outside: ReadonlySet<string> = new Set();
 
   constructor(
     operatorId: string,
     private readonly changed: () => void,
     private readonly key = `stoop.desk.${operatorId}.lanes`,
   ) {
-    this.numbers = keptJSON<Record<string, number>>(this.key, {});
+    const kept = keptJSON<Partial<Kept> | null>(this.key, null);
+    this.book = { numbers: kept?.numbers ?? {}, order: kept?.order ?? [], away: kept?.away ?? [] };
   }
 
-  /** Chats with a lane, by number. */
+  /** Chats with a number, in the order of their lanes. */
   list(): string[] {
-    return Object.keys(this.numbers).sort((a, b) => this.numberOf(a) - this.numberOf(b));
+    return this.book.order.filter((id) => this.book.numbers[id]);
+  }
+
+  /** Chats whose lane may be shown here. */
+  showable(): string[] {
+    return this.list().filter((id) => !this.book.away.includes(id) && !this.outside.has(id));
   }
 
   /** The number of a chat's lane, or 0. */
   numberOf(id: string): number {
-    return this.numbers[id] ?? 0;
+    return this.book.numbers[id] ?? 0;
   }
 
-  /** Gives a chat a lane, with the lowest number that is free. */
+  /** Gives a chat a lane, with the lowest number that is free; one taken away comes back. */
   open(id: string): void {
-    if (this.numbers[id]) return;
-    const used = new Set(Object.values(this.numbers));
-    let number = 1;
-    while (used.has(number)) number++;
-    this.save({ ...this.numbers, [id]: number });
+    if (this.book.numbers[id] && !this.book.away.includes(id)) return;
+    const numbers = { ...this.book.numbers };
+    const order = this.book.order.filter((other) => numbers[other] && other !== id);
+    const at = this.book.order.indexOf(id);
+    if (!numbers[id]) {
+      const used = new Set(Object.values(numbers));
+      let number = 1;
+      while (used.has(number)) number++;
+      numbers[id] = number;
+    }
+    // A new lane stands where its number would, as long as nobody moved the others.
+    const next = order.findIndex((other) => (numbers[other] ?? 0) > (numbers[id] ?? 0));
+    order.splice(at >= 0 ? at : next >= 0 ? next : order.length, 0, id);
+    this.save({ numbers, order, away: this.book.away.filter((other) => other !== id) });
   }
 
+  /** Forgets a chat's lane and number. */
   close(id: string): void {
-    if (!this.numbers[id]) return;
-    this.save(Object.fromEntries(Object.entries(this.numbers).filter(([key]) => key !== id)));
+    if (!this.book.numbers[id]) return;
+    this.save({
+      numbers: Object.fromEntries(Object.entries(this.book.numbers).filter(([key]) => key !== id)),
+      order: this.book.order.filter((other) => other !== id),
+      away: this.book.away.filter((other) => other !== id),
+    });
+  }
+
+  /** Takes a lane away; the chat stays in the line with its number. */
+  putAway(id: string): void {
+    if (this.book.numbers[id]) this.save({ ...this.book, away: [...this.book.away, id] });
+  }
+
+  /** Moves a lane to the place of another one. */
+  move(id: string, to: string): void {
+    const order = this.list();
+    const from = order.indexOf(id);
+    const place = order.indexOf(to);
+    if (from < 0 || place < 0 || from === place) return;
+    order.splice(from, 1);
+    order.splice(place, 0, id);
+    this.save({ ...this.book, order });
+  }
+
+  /** Takes note of the lanes that stand in windows of their own. */
+  setOutside(ids: ReadonlySet<string>): void {
+    if ([...ids].join() === [...this.outside].join()) return;
+    this.outside = ids;
+    this.changed();
+  }
+
+  /** Reports whether a lane stands in a window of its own. */
+  isOutside(id: string): boolean {
+    return this.outside.has(id);
   }
 
   /** Takes note of the lanes that are on screen. */
@@ -50,9 +109,9 @@ export class LaneBook {
     return this.shown.includes(id);
   }
 
-  private save(numbers: Record<string, number>): void {
-    this.numbers = numbers;
-    keepJSON(this.key, numbers);
+  private save(book: Kept): void {
+    this.book = book;
+    keepJSON(this.key, book);
     this.changed();
   }
 }

@@ -4,82 +4,137 @@ import DialogActions from "@mui/material/DialogActions";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import { useSnackbar } from "notistack";
-import { useEffect } from "react";
+import { memo, useEffect, useState } from "react";
 
 import { clock, dayAndTime, firstName } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
 import type { ChatView } from "../../shared/types";
 import { Icons } from "../icons";
-import { useDesk, useDeskStore, useNow } from "./provider";
-import { readClock, ReplyClock } from "./reply-clock";
+import { hintOf } from "../keyboard/acts";
+import { markOf } from "./marks";
+import { useAt, useDesk, useDeskPart, useDeskStore, useNow } from "./provider";
+import { readClock, ReplyClock, Since, Until } from "./reply-clock";
+
+// How many waiting visitors are drawn: those who wait longest. A whole ferry's
+// worth of clocks would tick out of sight.
+const atOnce = 40;
 
 /** The line: who is offered to me, who waits, what was left, and whom I hold. */
 export function Line({ shown }: { shown: string[] }) {
   const store = useDeskStore();
-  const { loaded, me, setAwayAfter } = useDesk();
+  const { loaded, me, setAwayAfter, taking, places } = useDesk();
   const offers = store.offers();
   const waiting = store.waiting();
   const messages = store.messages();
   const mine = store.mine();
+  const calls = store.calls();
   const next = waiting.find((c) => !c.offeredTo);
+  const [pointed, setPointed] = useState(false);
+  // Nothing moves under the pointer: while it is over the line, who is there
+  // keeps the place, and whoever comes stands at the end.
+  const steady = useSteady(waiting, pointed);
+  const [drawn, setDrawn] = useState(atOnce);
   return (
-    <aside className="line" aria-label="The line">
-      {setAwayAfter > 0 ? <SetAway passes={setAwayAfter} /> : null}
-      {offers.length > 0 ? (
-        <section aria-labelledby="offers-head" className="offers">
+    <aside
+      className="line"
+      aria-label="The line"
+      onPointerEnter={() => setPointed(true)}
+      onPointerLeave={() => setPointed(false)}
+    >
+      <div
+        className="coming"
+        onScroll={(event) => {
+          const { scrollHeight, scrollTop, clientHeight } = event.currentTarget;
+          if (waiting.length > drawn && scrollHeight - scrollTop - clientHeight < 400)
+            setDrawn(drawn + atOnce);
+        }}
+      >
+        <section aria-labelledby="waiting-head">
           <header>
-            <h2 id="offers-head">For you</h2>
-            <span className="count new">{offers.length}</span>
+            <h2 id="waiting-head">Waiting</h2>
+            <span className="count">{waiting.length}</span>
+            <Button
+              variant={next && offers.length === 0 && mine.length === 0 ? "contained" : "outlined"}
+              disabled={!next}
+              onClick={() => next && void store.take(next.id)}
+            >
+              Take next <span className="key">{hintOf("take-next")}</span>
+            </Button>
           </header>
-          <ul aria-label="Offered to me">
-            {offers.map((chat, i) => (
-              <OfferCard key={chat.id} chat={chat} first={i === 0} />
-            ))}
-          </ul>
+          {waiting.length > 0 ? (
+            <ul aria-label="Waiting visitors">
+              {steady.slice(0, drawn).map((chat) => (
+                <WaitingCard
+                  key={chat.id}
+                  chat={chat}
+                  taking={taking.has(chat.id)}
+                  here={places.get(chat.visitorId)?.here ?? false}
+                />
+              ))}
+              {waiting.length > drawn ? (
+                <li>
+                  <Button onClick={() => setDrawn(drawn + atOnce)}>
+                    Show more, {waiting.length - drawn} wait behind these
+                  </Button>
+                </li>
+              ) : null}
+            </ul>
+          ) : (
+            <p className="nothing">
+              {!loaded
+                ? "Loading the line"
+                : me.available
+                  ? "Nobody is waiting."
+                  : "Nobody is waiting. You are away."}
+            </p>
+          )}
         </section>
+        {messages.length > 0 ? (
+          <section aria-labelledby="messages-head">
+            <header>
+              <h2 id="messages-head">Messages left</h2>
+              <span className="count">{messages.length}</span>
+            </header>
+            <ul aria-label="Messages left">
+              {messages.map((chat) => (
+                <MessageCard key={chat.id} chat={chat} />
+              ))}
+            </ul>
+          </section>
+        ) : null}
+      </div>
+      {setAwayAfter > 0 || offers.length > 0 || calls.length > 0 ? (
+        <div className="asks">
+          {setAwayAfter > 0 ? <SetAway passes={setAwayAfter} /> : null}
+          {offers.length > 0 ? (
+            <section aria-labelledby="offers-head" className="offers">
+              <header>
+                <h2 id="offers-head">For you</h2>
+                <span className="count new">{offers.length}</span>
+              </header>
+              <ul aria-label="Offered to me">
+                {offers.map((chat, i) => (
+                  <OfferCard key={chat.id} chat={chat} first={i === 0} />
+                ))}
+              </ul>
+            </section>
+          ) : null}
+          {calls.length > 0 ? (
+            <section aria-labelledby="calls-head" className="calls">
+              <header>
+                <h2 id="calls-head">Help wanted</h2>
+                <span className="count new">{calls.length}</span>
+              </header>
+              <ul aria-label="Colleagues who ask for help">
+                {calls.map((chat) => (
+                  <CallCard key={chat.id} chat={chat} />
+                ))}
+              </ul>
+            </section>
+          ) : null}
+        </div>
       ) : null}
-      <section aria-labelledby="waiting-head">
-        <header>
-          <h2 id="waiting-head">Waiting</h2>
-          <span className="count">{waiting.length}</span>
-          <Button
-            variant={next && offers.length === 0 && mine.length === 0 ? "contained" : "outlined"}
-            disabled={!next}
-            onClick={() => next && void store.take(next.id)}
-          >
-            Take next <span className="key">Alt N</span>
-          </Button>
-        </header>
-        {waiting.length > 0 ? (
-          <ul aria-label="Waiting visitors">
-            {waiting.map((chat) => (
-              <WaitingCard key={chat.id} chat={chat} />
-            ))}
-          </ul>
-        ) : (
-          <p className="nothing">
-            {!loaded
-              ? "Loading the line"
-              : me.available
-                ? "Nobody is waiting."
-                : "Nobody is waiting. You are away."}
-          </p>
-        )}
-      </section>
-      {messages.length > 0 ? (
-        <section aria-labelledby="messages-head">
-          <header>
-            <h2 id="messages-head">Messages left</h2>
-            <span className="count">{messages.length}</span>
-          </header>
-          <ul aria-label="Messages left">
-            {messages.map((chat) => (
-              <MessageCard key={chat.id} chat={chat} />
-            ))}
-          </ul>
-        </section>
-      ) : null}
-      <section aria-labelledby="mine-head">
+      <section aria-labelledby="mine-head" className={mine.length > 0 ? "own some" : "own"}>
         <header>
           <h2 id="mine-head">With me</h2>
           <span className="count">{mine.filter((c) => c.phase === "active").length}</span>
@@ -87,7 +142,13 @@ export function Line({ shown }: { shown: string[] }) {
         {mine.length > 0 ? (
           <ul aria-label="My chats">
             {mine.map((chat) => (
-              <MyCard key={chat.id} chat={chat} inLane={shown.includes(chat.id)} />
+              <MyCard
+                key={chat.id}
+                chat={chat}
+                inLane={shown.includes(chat.id)}
+                number={store.lanes.numberOf(chat.id)}
+                outside={store.lanes.isOutside(chat.id)}
+              />
             ))}
           </ul>
         ) : (
@@ -96,6 +157,66 @@ export function Line({ shown }: { shown: string[] }) {
       </section>
       <TooMany />
     </aside>
+  );
+}
+
+/** Keeps the order of a list while somebody points at it; what is new comes last. */
+export function useSteady(list: ChatView[], steady: boolean): ChatView[] {
+  const [order, setOrder] = useState<string[]>([]);
+  const ids = list.map((c) => c.id);
+  const place = (id: string) => {
+    const at = order.indexOf(id);
+    return at < 0 ? order.length + ids.indexOf(id) : at;
+  };
+  const kept = steady ? [...list].sort((a, b) => place(a.id) - place(b.id)) : list;
+  const now = kept.map((c) => c.id);
+  if (now.join() !== order.join()) setOrder(now);
+  return kept;
+}
+
+/** A colleague's chat in which my department is asked for help. */
+function CallCard({ chat }: { chat: ChatView }) {
+  const store = useDeskStore();
+  const { logs } = useDesk();
+  const now = useNow();
+  const { enqueueSnackbar } = useSnackbar();
+  const asked = logs.get(chat.id)?.events.findLast((e) => e.kind === "called")?.text;
+  useEffect(() => store.look(chat.id), [store, chat.id]);
+  return (
+    <li className="offer">
+      <div className="row">
+        <span className="name cut">{chat.ownerName} asks</span>
+        <span className="clock" role="timer">
+          {clock(now - Date.parse(chat.callSince ?? chat.since))}
+        </span>
+      </div>
+      <div className="row meta">
+        <span className="cut">
+          about <bdi>{chat.name || "a visitor"}</bdi>
+        </span>
+      </div>
+      {asked ? (
+        <p className="note-words" dir="auto">
+          {asked}
+        </p>
+      ) : (
+        <p className="ask" dir="auto">
+          {chat.lastWords}
+        </p>
+      )}
+      <div className="row acts">
+        <Button
+          variant="outlined"
+          onClick={() =>
+            store
+              .join(chat.id)
+              .catch((error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" }))
+          }
+        >
+          Join <span className="key">{hintOf("help-team")}</span>
+        </Button>
+      </div>
+    </li>
   );
 }
 
@@ -127,12 +248,14 @@ function TooMany() {
   const store = useDeskStore();
   const { tooMany, chats } = useDesk();
   if (!tooMany) return null;
-  const name = chats.get(tooMany.chatId)?.name || "this visitor";
+  const chat = chats.get(tooMany.chatId);
+  const name = chat?.name || "this visitor";
   return (
     <Dialog open onClose={() => store.leaveIt()} aria-labelledby="too-many">
       <DialogTitle id="too-many">One more than you should hold</DialogTitle>
       <DialogContent>
-        You hold {tooMany.load} of {tooMany.capacity} chats. Take <bdi>{name}</bdi> all the same?
+        {chat?.departmentName ? `For ${chat.departmentName} you` : "You"} should hold no more than{" "}
+        {tooMany.capacity} chats at once, and you hold {tooMany.load}. Take <bdi>{name}</bdi> all the same?
       </DialogContent>
       <DialogActions>
         <Button onClick={() => store.leaveIt()}>Leave it for a colleague</Button>
@@ -184,7 +307,7 @@ function OfferCard({ chat, first }: { chat: ChatView; first: boolean }) {
           disabled={taking.has(chat.id)}
           onClick={() => void store.take(chat.id)}
         >
-          Take {first ? <span className="key">Alt Y</span> : null}
+          Take {first ? <span className="key">{hintOf("take-offer")}</span> : null}
         </Button>
         <Button variant="outlined" onClick={() => void store.pass(chat.id)}>
           {handed ? "Decline" : "Pass"}
@@ -194,48 +317,42 @@ function OfferCard({ chat, first }: { chat: ChatView; first: boolean }) {
   );
 }
 
-function WaitingCard({ chat }: { chat: ChatView }) {
+interface WaitingProps {
+  chat: ChatView;
+  taking: boolean;
+  here: boolean;
+}
+
+const WaitingCard = memo(function WaitingCard({ chat, taking, here }: WaitingProps) {
   const store = useDeskStore();
-  const { taking, places } = useDesk();
-  const now = useNow();
-  const reading = readClock(chat, now);
-  const place = places.get(chat.visitorId);
-  const waited = now - Date.parse(chat.since);
+  const urgency = useAt((now) => readClock(chat, now).urgency);
   return (
     <li>
       <button
-        className={`wait ${reading.urgency}`}
-        disabled={taking.has(chat.id) || chat.offeredTo !== undefined}
+        className={`wait ${urgency}`}
+        disabled={taking || chat.offeredTo !== undefined}
         onClick={() => void store.take(chat.id)}
         title={chat.offeredTo ? `${chat.offeredToName} is being asked` : "Take this chat"}
       >
         <span className="row">
           <bdi className="name cut">{chat.name || "Visitor"}</bdi>
-          <span className="clock">{clock(waited)}</span>
+          <Since at={chat.since} />
         </span>
         <span className="row meta">
           <span className="cut">
             {chat.handingDepartmentId
               ? `${chat.ownerName} hands on to ${chat.handingToName}`
               : chat.departmentName}
-            {place?.here ? "" : ", gone"}
+            {here ? "" : ", gone"}
           </span>
-          <span className={`left ${reading.urgency}`}>
-            {reading.urgency === "late" ? (
-              <Icons.Warning />
-            ) : reading.urgency === "soon" ? (
-              <Icons.Hourglass />
-            ) : null}
-            {reading.leftWords}
-          </span>
+          <Left chat={chat} />
         </span>
         <span className="ask" dir="auto">
           {chat.lastWords}
         </span>
         {chat.offeredUntil ? (
           <span className="asked">
-            Asking {firstName(chat.offeredToName ?? "")},{" "}
-            <span className="clock">{clock(Date.parse(chat.offeredUntil) - now + 999)}</span>
+            Asking {firstName(chat.offeredToName ?? "")}, <Until at={chat.offeredUntil} />
           </span>
         ) : chat.priority !== 0 || chat.handOns > 0 ? (
           <span className="asked">
@@ -248,12 +365,34 @@ function WaitingCard({ chat }: { chat: ChatView }) {
               : ""}
           </span>
         ) : null}
-        <span className={`bar ${reading.urgency}`}>
-          <i style={{ width: `${reading.share * 100}%` }} />
-        </span>
+        <WaitBar chat={chat} />
         <span className="sr-only">Take this chat</span>
       </button>
     </li>
+  );
+});
+
+/** What is left of the answer target, in words. */
+function Left({ chat }: { chat: ChatView }) {
+  const reading = readClock(chat, useNow());
+  return (
+    <span className={`left ${reading.urgency}`}>
+      {reading.urgency === "late" ? (
+        <Icons.Warning />
+      ) : reading.urgency === "soon" ? (
+        <Icons.Hourglass />
+      ) : null}
+      {reading.leftWords}
+    </span>
+  );
+}
+
+function WaitBar({ chat }: { chat: ChatView }) {
+  const reading = readClock(chat, useNow());
+  return (
+    <span className={`bar ${reading.urgency}`}>
+      <i style={{ width: `${reading.share * 100}%` }} />
+    </span>
   );
 }
 
@@ -287,29 +426,33 @@ function MessageCard({ chat }: { chat: ChatView }) {
   );
 }
 
-function MyCard({ chat, inLane }: { chat: ChatView; inLane: boolean }) {
+interface MyProps {
+  chat: ChatView;
+  inLane: boolean;
+  number: number;
+  outside: boolean;
+}
+
+const MyCard = memo(function MyCard({ chat, inLane, number, outside }: MyProps) {
   const store = useDeskStore();
-  const { drafts, focused } = useDesk();
-  const now = useNow();
-  const number = store.lanes.numberOf(chat.id);
-  const draft = drafts.get(chat.id);
+  const draft = useDeskPart((s) => s.drafts.get(chat.id));
+  const current = useDeskPart((s) => s.focused === chat.id);
   const words = draft?.text
     ? `typing: ${draft.text}`
-    : `${chat.lastWordsSide === "team" ? "You: " : ""}${chat.lastWords}`;
+    : chat.phase === "ended" && chat.needsOutcome
+      ? "ended, wants an outcome"
+      : `${chat.lastWordsSide === "team" ? "You: " : ""}${chat.lastWords}`;
   return (
     <li>
       <button
-        className={`mine ${inLane ? "in-lane" : ""}`}
-        aria-current={focused === chat.id}
-        onClick={() => {
-          store.focus(chat.id);
-          requestAnimationFrame(() => document.getElementById(`write-${chat.id}`)?.focus());
-        }}
+        className={`mine ${inLane ? "in-lane" : ""} ${chat.unread ? "is-unread" : ""}`}
+        aria-current={current}
+        onClick={() => store.writeTo(chat.id)}
       >
-        <span className={`plate ${inLane ? "on" : ""}`}>{number}</span>
+        <span className={`plate ${inLane ? "on" : ""} ${markOf(number)}`}>{number}</span>
         <span className="row">
           <bdi className="name cut">{chat.name || "Visitor"}</bdi>
-          <ReplyClock chat={chat} now={now} short />
+          <ReplyClock chat={chat} short />
         </span>
         <span className="row">
           <span className="last cut" dir="auto">
@@ -318,6 +461,12 @@ function MyCard({ chat, inLane }: { chat: ChatView; inLane: boolean }) {
           {chat.unseen > 0 && !inLane ? (
             <span className="count new" aria-label={`${chat.unseen} new`}>
               {chat.unseen > 99 ? "99+" : chat.unseen}
+            </span>
+          ) : chat.unread ? (
+            <span className="side unread">unread</span>
+          ) : outside ? (
+            <span className="side">
+              <Icons.Window /> own window
             </span>
           ) : inLane ? (
             <span className="side">
@@ -328,4 +477,4 @@ function MyCard({ chat, inLane }: { chat: ChatView; inLane: boolean }) {
       </button>
     </li>
   );
-}
+});

@@ -35,13 +35,36 @@ export function useDesk(): DeskState {
   return useSyncExternalStore(store.subscribe, store.snapshot);
 }
 
+/** Returns a part of what the Desk shows; only its changes draw anew. The part must be the same object while nothing changed. */
+export function useDeskPart<T>(select: (state: DeskState) => T): T {
+  const store = useDeskStore();
+  return useSyncExternalStore(store.subscribe, () => select(store.state));
+}
+
+// One clock for all that ticks: everything that changes with a second is drawn at once.
+const ticking = new Set<() => void>();
+let ticker: ReturnType<typeof setInterval> | undefined;
+
+function everySecond(listener: () => void): () => void {
+  ticking.add(listener);
+  ticker ??= setInterval(() => {
+    for (const tick of ticking) tick();
+  }, 1000);
+  return () => {
+    ticking.delete(listener);
+    if (ticking.size > 0) return;
+    clearInterval(ticker);
+    ticker = undefined;
+  };
+}
+
+/** Returns what follows from the server's time; it is drawn anew only when that changes. */
+export function useAt<T extends string | number | boolean>(select: (now: number) => T): T {
+  const store = useDeskStore();
+  return useSyncExternalStore(everySecond, () => select(Math.floor(store.now() / 1000) * 1000));
+}
+
 /** Returns the server's time, anew each second. */
 export function useNow(): number {
-  const store = useDeskStore();
-  const [now, setNow] = useState(() => store.now());
-  useEffect(() => {
-    const timer = setInterval(() => setNow(store.now()), 1000);
-    return () => clearInterval(timer);
-  }, [store]);
-  return now;
+  return useAt((now) => now);
 }

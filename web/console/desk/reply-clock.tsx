@@ -1,6 +1,7 @@
 import { clock } from "../../shared/format";
 import type { ChatView } from "../../shared/types";
 import { Icons } from "../icons";
+import { useDeskPart, useNow } from "./provider";
 
 export interface Reading {
   urgency: "calm" | "soon" | "late";
@@ -22,11 +23,17 @@ export function readClock(chat: ChatView, now: number): Reading {
 }
 
 /** Says whose turn it is and for how long, in words and with a mark; never by colour alone. */
-export function ReplyClock({ chat, now, short = false }: { chat: ChatView; now: number; short?: boolean }) {
+export function ReplyClock({ chat, short = false }: { chat: ChatView; short?: boolean }) {
+  const now = useNow();
   const reading = readClock(chat, now);
+  const gone = useDeskPart((s) => !chat.message && s.places.get(chat.visitorId)?.here === false);
   if (chat.phase === "ended") return <span className="reply-clock">ended</span>;
   if (chat.turn !== "team") {
-    return <span className="reply-clock">their turn{short ? "" : ` for ${clock(reading.running)}`}</span>;
+    return (
+      <span className="reply-clock">
+        their turn{short ? (gone ? ", gone" : "") : ` for ${clock(reading.running)}`}
+      </span>
+    );
   }
   return (
     <span className={`reply-clock clock ${reading.urgency}`}>
@@ -36,17 +43,30 @@ export function ReplyClock({ chat, now, short = false }: { chat: ChatView; now: 
         <Icons.Hourglass />
       ) : null}
       your turn <b>{clock(reading.running)}</b>
-      {short ? "" : ` of ${clock(chat.targetSeconds * 1000)}`}
+      {short ? null : <span className="target"> of {clock(chat.targetSeconds * 1000)}</span>}
     </span>
   );
 }
 
 /** The thin bar that fills towards the answer target. */
-export function ReplyBar({ chat, now }: { chat: ChatView; now: number }) {
+export function ReplyBar({ chat }: { chat: ChatView }) {
+  const now = useNow();
   const reading = readClock(chat, now);
   return (
     <div className={`bar flat ${reading.urgency}`} aria-hidden="true">
       <i style={{ width: `${reading.share * 100}%` }} />
     </div>
   );
+}
+
+/** How long ago something was, ticking. */
+export function Since({ at }: { at: string }) {
+  const now = useNow();
+  return <span className="clock">{clock(now - Date.parse(at))}</span>;
+}
+
+/** How long there is until something, ticking. */
+export function Until({ at }: { at: string }) {
+  const now = useNow();
+  return <span className="clock">{clock(Date.parse(at) - now + 999)}</span>;
 }

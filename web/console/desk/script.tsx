@@ -1,4 +1,5 @@
-import type { ReactNode } from "react";
+import LinearProgress from "@mui/material/LinearProgress";
+import { memo, useLayoutEffect, useState, type ReactNode } from "react";
 
 import { firstName, timeOfDay } from "../../shared/format";
 import { receiptOf, type Log, type Receipt } from "../../shared/log";
@@ -7,22 +8,31 @@ import { usePinned } from "../../shared/pinned";
 import type { ChatView, EventView } from "../../shared/types";
 import { Words } from "../../shared/words";
 import { Icons } from "../icons";
+import { FileShown } from "./file-shown";
 import { endedWords, happenedWords } from "./happened";
+import type { Upload } from "./store";
 
 interface Props {
   chat: ChatView;
   log: Log;
   unsent: Unsent[];
+  uploads?: Upload[];
   meId: string;
   visitorHere: boolean;
   /** Without a connection, what is written waits. */
   connected?: boolean;
   /** Takes a refused message back into the composer. */
   onAnew?: (clientId: string) => void;
+  onUploadAgain?: (clientId: string) => void;
+  onUploadCancel?: (clientId: string) => void;
+  /** Opens what can be done with a message, at an element. */
+  onMore?: (event: EventView, at: HTMLElement) => void;
   /** A transcript has more room and starts at the top. */
   wide?: boolean;
+  /** The number of an event to which the script is opened. */
+  at?: number | undefined;
   /** Shows words with what was searched for marked. */
-  mark?: (text: string) => ReactNode;
+  mark?: ((text: string) => ReactNode) | undefined;
 }
 
 const receiptWords: Record<Receipt, string> = {
@@ -32,24 +42,61 @@ const receiptWords: Record<Receipt, string> = {
   seen: "Seen",
 };
 
+// How many lines are drawn at the least; more come when somebody reads further
+// up. Old ones leave many at a time: one for each that comes would move all others.
+const drawn = 40;
+
+// Returns from which line on a script is drawn.
+function drawnFrom(lines: number): number {
+  return Math.max(0, Math.floor((lines - drawn) / drawn) * drawn);
+}
+
 /** A conversation as a script: a gutter with who and when, the words beside it. */
-export function Script({
+export const Script = memo(function Script({
   chat,
   log,
   unsent,
+  uploads = [],
   meId,
   visitorHere,
   connected = true,
   onAnew,
+  onUploadAgain,
+  onUploadCancel,
+  onMore,
   wide = false,
+  at,
   mark,
 }: Props) {
   const known = new Set(log.events.map((e) => e.clientId));
   const waiting = unsent.filter((m) => !known.has(m.clientId));
-  const lastTeam = log.events.findLast((e) => e.kind === "said" && e.side === "team")?.number;
-
-  const grows = `${log.last} ${waiting.length}`;
-  const { box, onScroll, toEnd, below } = usePinned(grows, !wide);
+  const lines = log.events.filter((e) => !beside.has(e.kind));
+  const changes = changesOf(log.events);
+  const receiptFor = (e: EventView) =>
+    receiptOf(e.number, chat.byVisitor, visitorHere || chat.phase === "ended");
+  // How far my last words came stands at the end, and only until they are
+  // answered: beneath the words it would move all that follows when it goes.
+  const last = wide ? undefined : lines.findLast(spoken);
+  const unanswered =
+    last?.side === "team" && changes.get(last.number)?.how !== "withdrawn" ? last : undefined;
+  const grows = `${log.last} ${waiting.length} ${uploads.length}`;
+  const { box, onScroll, toEnd, holdStill, reading, below } = usePinned(grows, !wide);
+  // Nothing leaves above while somebody reads there.
+  const [held, setHeld] = useState(0);
+  const from = wide ? 0 : reading ? held : drawnFrom(lines.length);
+  useLayoutEffect(() => {
+    if (at) box.current?.querySelector(`[data-number="${at}"]`)?.scrollIntoView({ block: "center" });
+  }, [box, at]);
+  const scrolled = () => {
+    onScroll();
+    const element = box.current;
+    if (element && from > 0 && element.scrollTop < 300) {
+      holdStill();
+      setHeld(Math.max(0, from - drawn));
+    } else if (!reading) {
+      setHeld(from);
+    }
+  };
 
   return (
     <div className="script-box">
@@ -59,22 +106,29 @@ export function Script({
         aria-label={`Conversation with ${chat.name || "visitor"}`}
         tabIndex={0}
         ref={box}
-        onScroll={onScroll}
+        onScroll={scrolled}
       >
-        {log.events.map((event) => (
+        {lines.slice(from).map((event) => (
           <Line
             key={event.number}
             event={event}
-            chat={chat}
+            chatName={chat.name}
+            startedAt={chat.startedAt}
             meId={meId}
             mark={mark}
-            receipt={
-              event.number === lastTeam || (wide && event.side === "team")
-                ? receiptWords[receiptOf(event.number, chat.byVisitor, visitorHere || chat.phase === "ended")]
-                : ""
-            }
+            changed={changes.get(event.number)}
+            marked={event.number === at}
+            onMore={onMore}
+            receipt={wide && event.side === "team" ? receiptWords[receiptFor(event)] : ""}
           />
         ))}
+        {unanswered ? (
+          <p className="receipt">
+            {unanswered === lines.at(-1)
+              ? receiptWords[receiptFor(unanswered)]
+              : `Last words: ${receiptWords[receiptFor(unanswered)].toLowerCase()}`}
+          </p>
+        ) : null}
         {waiting.map((message) => (
           <div className="say team unsent" key={message.clientId}>
             <div className="who">
@@ -98,6 +152,35 @@ export function Script({
             </div>
           </div>
         ))}
+        {uploads.map((u) => (
+          <div className="say team unsent" key={u.clientId}>
+            <div className="who">
+              <b>You</b>
+            </div>
+            <div className="words upload">
+              <span className="file-line">
+                <Icons.File /> <span className="cut">{u.name}</span>
+              </span>
+              {u.trouble ? (
+                <span className="mark wrong" role="alert">
+                  Not sent. {u.trouble}{" "}
+                  <button className="link" onClick={() => onUploadAgain?.(u.clientId)}>
+                    Try again
+                  </button>
+                </span>
+              ) : (
+                <LinearProgress
+                  variant="determinate"
+                  value={u.share * 100}
+                  aria-label={`Sending ${u.name}`}
+                />
+              )}
+              <button className="link" onClick={() => onUploadCancel?.(u.clientId)}>
+                {u.trouble ? "Leave it" : "Cancel"}
+              </button>
+            </div>
+          </div>
+        ))}
       </div>
       {below ? (
         <button className="below" onClick={toEnd}>
@@ -106,75 +189,198 @@ export function Script({
       ) : null}
     </div>
   );
+});
+
+/** Kinds of events that stand beside others rather than in a line of their own. */
+const beside = new Set<EventView["kind"]>([
+  "delivered",
+  "seen",
+  "inside",
+  "corrected",
+  "withdrawn",
+  "refused",
+  "set-aside",
+  "picked-up",
+]);
+
+function spoken(e: EventView): boolean {
+  return e.kind === "said" || e.kind === "shared";
+}
+
+/** What became of a message later. */
+export interface Changed {
+  text?: string;
+  at: string;
+  how: "corrected" | "withdrawn" | "refused";
+}
+
+/** Finds what was corrected, withdrawn or refused, by number; the latest counts. */
+export function changesOf(events: readonly EventView[]): Map<number, Changed> {
+  const changes = new Map<number, Changed>();
+  for (const e of events) {
+    if ((e.kind === "corrected" || e.kind === "withdrawn" || e.kind === "refused") && e.upTo) {
+      changes.set(e.upTo, { at: e.at, how: e.kind, ...(e.text ? { text: e.text } : {}) });
+    }
+  }
+  return changes;
 }
 
 interface LineProps {
   event: EventView;
-  chat: ChatView;
+  chatName: string;
+  startedAt: string;
   meId: string;
   receipt: string;
+  changed: Changed | undefined;
+  marked: boolean;
   mark: ((text: string) => ReactNode) | undefined;
+  onMore: ((event: EventView, at: HTMLElement) => void) | undefined;
 }
 
-function Line({ event, chat, meId, receipt, mark }: LineProps) {
-  const mine = event.side === "team" && event.by === meId;
-  switch (event.kind) {
-    case "said":
-      return (
-        <div className={`say ${event.side}`}>
-          <div className="who">
-            <b>
-              <bdi>{mine ? "You" : firstName(event.name)}</bdi>
-            </b>
-            <time dateTime={event.at}>{timeOfDay(event.at)}</time>
+const Line = memo(
+  function Line(props: LineProps) {
+    const { event, chatName, startedAt, meId, receipt, changed, mark } = props;
+    const mine = event.side === "team" && event.by === meId;
+    switch (event.kind) {
+      case "said":
+      case "shared":
+        return (
+          <div className={`say ${event.side} ${props.marked ? "marked" : ""}`} data-number={event.number}>
+            <Who event={event} mine={mine} />
+            <div className="words">
+              <Spoken event={event} changed={changed} mark={mark} />
+              {changed ? <span className="mark">{changedWords(changed, mine)}</span> : null}
+              {receipt && changed?.how !== "withdrawn" ? <span className="mark">{receipt}</span> : null}
+            </div>
+            <More {...props} />
           </div>
-          <div className="words">
-            <p dir="auto">
-              <Words text={event.text ?? ""} mark={mark} />
-            </p>
-            {receipt ? <span className="mark">{receipt}</span> : null}
+        );
+      case "noted":
+      case "whispered":
+        return (
+          <div className={`say note ${props.marked ? "marked" : ""}`} data-number={event.number}>
+            <Who event={event} mine={mine} />
+            <div className="words">
+              <span className="to-team">
+                {event.kind === "noted" ? <Icons.Note /> : <Icons.Ear />}
+                {event.kind === "noted" ? "Note to team" : "Whisper, the visitor does not see it"}
+              </span>
+              <p dir="auto">
+                <Words text={event.text ?? ""} mark={mark} />
+              </p>
+            </div>
+            <More {...props} />
           </div>
-        </div>
-      );
-    case "started":
-      return (
-        <p className="event">
-          <Icons.Door />
-          <span>
-            <bdi>{chat.name || "A visitor"}</bdi> came in{event.page ? ` from ${event.page}` : ""},{" "}
-            {timeOfDay(event.at)}
-          </span>
+        );
+      case "started":
+        return (
+          <p className="event">
+            <Icons.Door />
+            <span>
+              <bdi>{chatName || "A visitor"}</bdi> came in{event.page ? ` from ${event.page}` : ""},{" "}
+              {timeOfDay(event.at)}
+            </span>
+          </p>
+        );
+      case "handed-on":
+      case "put-back":
+      case "called":
+        return (
+          <div className={event.text ? "team-note" : ""}>
+            <Happened event={event} startedAt={startedAt} meId={meId} />
+            {event.text ? (
+              <p className="note-words" dir="auto">
+                <b>Note to team</b> {event.text}
+              </p>
+            ) : null}
+          </div>
+        );
+      case "ended":
+        return (
+          <p className="event">
+            <Icons.Door />
+            <span>
+              {endedWords(event, mine)}, {timeOfDay(event.at)}
+            </span>
+          </p>
+        );
+      default:
+        return <Happened event={event} startedAt={startedAt} meId={meId} />;
+    }
+  },
+  (a, b) =>
+    a.event === b.event &&
+    a.receipt === b.receipt &&
+    a.chatName === b.chatName &&
+    a.marked === b.marked &&
+    a.mark === b.mark &&
+    a.onMore === b.onMore &&
+    a.changed?.at === b.changed?.at &&
+    a.changed?.text === b.changed?.text,
+);
+
+function Who({ event, mine }: { event: EventView; mine: boolean }) {
+  return (
+    <div className="who">
+      <b>
+        <bdi>{mine ? "You" : firstName(event.name)}</bdi>
+      </b>
+      <time dateTime={event.at}>{timeOfDay(event.at)}</time>
+    </div>
+  );
+}
+
+function Spoken({ event, changed, mark }: Pick<LineProps, "event" | "changed" | "mark">) {
+  if (changed?.how === "withdrawn") {
+    // What a visitor withdrew is nobody's any more; colleagues see what the team took back.
+    const was = event.side === "team" ? event.text || event.file?.name : "";
+    return <p dir="auto">{was ? <s>{was}</s> : <i>Withdrawn before it could stay</i>}</p>;
+  }
+  if (event.kind === "shared")
+    return event.file ? <FileShown file={event.file} /> : <i>This file is not there any more</i>;
+  return (
+    <>
+      {changed?.text && event.text !== changed.text ? (
+        <p dir="auto" className="was">
+          <s>{event.text}</s>
         </p>
-      );
-    case "handed-on":
-    case "put-back":
-      return (
-        <div className={event.text ? "team-note" : ""}>
-          <Happened event={event} chat={chat} meId={meId} />
-          {event.text ? (
-            <p className="note-words" dir="auto">
-              <b>Note to team</b> {event.text}
-            </p>
-          ) : null}
-        </div>
-      );
-    case "ended":
-      return (
-        <p className="event">
-          <Icons.Door />
-          <span>
-            {endedWords(event, mine)}, {timeOfDay(event.at)}
-          </span>
-        </p>
-      );
+      ) : null}
+      <p dir="auto">
+        <Words text={changed?.text ?? event.text ?? ""} mark={mark} />
+      </p>
+    </>
+  );
+}
+
+function changedWords(changed: Changed, mine: boolean): string {
+  switch (changed.how) {
+    case "corrected":
+      return `Corrected ${timeOfDay(changed.at)}`;
+    case "withdrawn":
+      return `${mine ? "You withdrew this" : "Withdrawn"} ${timeOfDay(changed.at)}`;
     default:
-      return <Happened event={event} chat={chat} meId={meId} />;
+      return `The visitor did not want this file, ${timeOfDay(changed.at)}`;
   }
 }
 
+/** Opens what can be done with a message; it keeps its room, so that nothing moves when it shows. */
+function More({ event, onMore, changed }: LineProps) {
+  if (!onMore || changed?.how === "withdrawn") return null;
+  return (
+    <button
+      type="button"
+      className="more"
+      aria-label={`More about the message of ${timeOfDay(event.at)}`}
+      onClick={(e) => onMore(event, e.currentTarget)}
+    >
+      <Icons.More />
+    </button>
+  );
+}
+
 /** One line about what happened besides words; nothing for what stands elsewhere. */
-function Happened({ event, chat, meId }: { event: EventView; chat: ChatView; meId: string }) {
-  const happened = happenedWords(event, chat, meId);
+function Happened({ event, startedAt, meId }: { event: EventView; startedAt: string; meId: string }) {
+  const happened = happenedWords(event, startedAt, meId);
   if (!happened) return null;
   const Icon = Icons[happened.icon];
   return (

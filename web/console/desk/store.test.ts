@@ -1,122 +1,13 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 
-import { FakeLive } from "../../shared/fake-live";
-import type { ChatView, Desk, EventView, OperatorView, PlaceView } from "../../shared/types";
-import { DeskStore } from "./store";
+import type { ChatView, EventView } from "../../shared/types";
+import { chat, FakeServer, open, place, said } from "./fake-desk";
+import type { DeskStore } from "./store";
 
 vi.mock("../../shared/live", async () => {
   const { FakeLive } = await import("../../shared/fake-live");
   return { Live: FakeLive, liveURL: (path: string) => path };
 });
-
-const operator = (id: string, name: string): OperatorView => ({
-  id,
-  name,
-  email: `${id}@example.com`,
-  role: "operator",
-  state: "available",
-  available: true,
-  load: 0,
-  offered: 0,
-  capacity: 4,
-  departments: ["help"],
-});
-const maren = operator("maren", "Maren Holt");
-const idris = operator("idris", "Idris Vane");
-
-const chat = (id: string, change: Partial<ChatView> = {}): ChatView => ({
-  id,
-  visitorId: `visitor-${id}`,
-  name: id,
-  email: "",
-  phase: "waiting",
-  last: 2,
-  startedAt: "2026-09-17T13:33:00Z",
-  turn: "team",
-  turnSince: "2026-09-17T13:33:00Z",
-  targetSeconds: 60,
-  soonSeconds: 40,
-  lastWords: "Is there room?",
-  lastWordsSide: "visitor",
-  unseen: 1,
-  byVisitor: { delivered: 0, seen: 0 },
-  byTeam: { delivered: 0, seen: 0 },
-  messageLimit: 2000,
-  widgetName: "Kelpwick Ferries",
-  departmentId: "help",
-  departmentName: "Travel help",
-  priority: 0,
-  message: false,
-  arrived: "2026-09-17T13:33:00Z",
-  since: "2026-09-17T13:33:00Z",
-  handOns: 0,
-  ...change,
-});
-
-const said = (number: number, text: string): EventView => ({
-  number,
-  kind: "said",
-  at: "2026-09-17T13:33:00Z",
-  side: "visitor",
-  by: "v",
-  name: "Wren",
-  text,
-});
-
-const place = (visitorId: string, change: Partial<PlaceView> = {}): PlaceView => ({
-  visitorId,
-  here: true,
-  pageUrl: "/fares",
-  pageTitle: "Fares",
-  pageSince: "2026-09-17T13:30:00Z",
-  seenAt: "2026-09-17T13:30:00Z",
-  language: "en",
-  userAgent: "",
-  ...change,
-});
-
-/** The server's HTTP side: answers by path. */
-class FakeServer {
-  desk: Desk = {
-    now: "2026-09-17T13:33:00Z",
-    me: maren,
-    chats: [],
-    places: [],
-    operators: [maren, idris],
-    departments: [{ id: "help", name: "Travel help", open: true, mine: true, handOut: "pick" }],
-  };
-  answers = new Map<string, { status: number; body: unknown }>();
-  asked: string[] = [];
-
-  fetch = async (request: Request): Promise<Response> => {
-    const url = new URL(request.url);
-    const path = url.pathname + url.search;
-    this.asked.push(path);
-    const { status, body } =
-      this.answers.get(path) ??
-      (path === "/api/desk"
-        ? { status: 200, body: this.desk }
-        : { status: 404, body: { code: "not-found", retry: false } });
-    return new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
-  };
-}
-
-async function open(
-  server: FakeServer,
-): Promise<{ store: DeskStore; live: FakeLive<never>; words: string[]; out: () => number }> {
-  vi.stubGlobal("fetch", server.fetch);
-  const words: string[] = [];
-  let signedOut = 0;
-  const store = new DeskStore(
-    maren,
-    () => signedOut++,
-    (w) => words.push(w),
-  );
-  const live = FakeLive.last;
-  live.up();
-  await vi.waitFor(() => expect(store.state.loaded).toBe(true));
-  return { store, live, words, out: () => signedOut };
-}
 
 const waiting = (store: DeskStore) => store.waiting().map((c) => c.id);
 

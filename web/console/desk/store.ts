@@ -3,24 +3,52 @@ import { emptyLog, extend, type Log } from "../../shared/log";
 import { Live, liveURL, type LiveState } from "../../shared/live";
 import { Outbox, type Unsent } from "../../shared/outbox";
 import { LostError, ProblemError, wordsFor } from "../../shared/problem";
-import { keepInFront } from "../../shared/storage";
+import { keep, keepInFront, kept } from "../../shared/storage";
+import { refusal, upload, type Sending } from "../../shared/upload";
+import { uuid } from "../../shared/uuid";
 import type {
   ChatView,
   DepartmentView,
   Desk,
   EventView,
+  FileLimits,
+  FileView,
   OperatorView,
   PlaceView,
+  Preferences,
+  SaleView,
   Script,
+  Suggestion,
   TeamMessage,
 } from "../../shared/types";
 import { Notices } from "../notices/notices";
 import { LaneBook } from "./lanes";
+import { isLaneWindow, Windows } from "./windows";
 
 /** A visitor's words that are not sent yet, and when they were last seen to change. */
 export interface Draft {
   text: string;
   at: number;
+}
+
+/** A file on its way to a chat. */
+export interface Upload {
+  clientId: string;
+  name: string;
+  size: number;
+  /** How far it has come, 0 to 1. */
+  share: number;
+  /** Why it did not go; empty while it does. */
+  trouble: string;
+}
+
+/** A file that will go with the next words: one of this machine, or that of a canned response. */
+export type Attached = { key: string; file: File; voice?: boolean } | { key: string; stored: FileView };
+
+/** A chat of the same person that is read beside the one in use. */
+export interface Beside {
+  id: string;
+  of: string;
 }
 
 /** All that the Desk shows. A new object for each change. */
@@ -48,9 +76,27 @@ export interface DeskState {
   setAwayAfter: number;
   /** Counts up whenever queues or loads move. */
   floorMoves: number;
+  preferences: Preferences;
+  outcomes: string[];
+  currency: string;
+  files: FileLimits;
+  uploads: ReadonlyMap<string, Upload[]>;
+  /** Chats that I read along as a lead. */
+  watched: ReadonlySet<string>;
+  beside: Beside | undefined;
+  /** The lane that is shown without the others; empty for all. */
+  alone: string;
+  /** Counts up whenever rooms or the Library move. */
+  talkMoves: number;
+  libraryMoves: number;
 }
 
+// When no frame comes in this time, in milliseconds, the page is not being drawn.
+const latestFrame = 100;
+
 const typingEvery = 2500;
+
+type TalkMessage = Extract<TeamMessage, { type: "talk" }>["message"];
 
 /** Where the draft of a chat is kept. */
 export function draftKey(chatId: string): string {
@@ -69,6 +115,16 @@ export class DeskStore {
   private readonly fetching = new Map<string, Promise<void>>();
   private readonly typedAt = new Map<string, number>();
   private timer: ReturnType<typeof setInterval> | undefined;
+  private readonly sending = new Map<
+    string,
+    { work: Sending<{ event: EventView }> | undefined; again: () => void }
+  >();
+  private readonly windows = new Windows((ids) => this.lanes.setOutside(ids));
+  private telling = false;
+  private readonly droppers = new Map<string, (files: File[]) => void>();
+  private preferencesTimer: ReturnType<typeof setTimeout> | undefined;
+  private unsavedPreferences: Preferences = {};
+  private readonly talkListeners = new Set<(message: TalkMessage) => void>();
 
   constructor(
     me: OperatorView,
@@ -93,6 +149,16 @@ export class DeskStore {
       tooMany: undefined,
       setAwayAfter: 0,
       floorMoves: 0,
+      preferences: {},
+      outcomes: [],
+      currency: "EUR",
+      files: { maxBytes: 25 * 1024 * 1024, kinds: [] },
+      uploads: new Map(),
+      watched: new Set(),
+      beside: undefined,
+      alone: "",
+      talkMoves: 0,
+      libraryMoves: 0,
     };
     this.outbox = new Outbox(
       `stoop.desk.${me.id}.unsent.`,
@@ -123,6 +189,8 @@ export class DeskStore {
       removeEventListener("focus", onFocus);
       document.removeEventListener("visibilitychange", onFocus);
       clearInterval(this.timer);
+      this.windows.close();
+      this.notices.close();
     };
   }
 
@@ -157,7 +225,7 @@ export class DeskStore {
         api.POST("/api/chats/{id}/take", { params: { path: { id }, query: { anyway } } }),
       );
       this.put(chat);
-      this.focus(id);
+      this.writeTo(id);
     } catch (error) {
       if (error instanceof ProblemError && error.problem.code === "over-capacity") {
         const { load = 0, capacity = 0 } = error.problem;
@@ -225,10 +293,30 @@ export class DeskStore {
 
   /** Brings a chat into a lane and makes it the one in use. */
   focus(id: string): void {
+    if (this.lanes.isOutside(id)) {
+      this.windows.show(id);
+      return;
+    }
     this.lanes.open(id);
-    this.set({ focused: id });
+    this.set({ focused: id, alone: this.state.alone ? id : "" });
+    this.pickUp(id);
     if (!this.state.logs.has(id)) void this.fetch(id);
     this.mark(id);
+  }
+
+  /**
+   * Brings a chat into a lane and the keyboard into its composer: the lane in
+   * use and the one that is typed in are never two different ones.
+   */
+  writeTo(id: string): void {
+    this.focus(id);
+    let tries = 20; // frames: a lane that was not there must be drawn first
+    const look = () => {
+      const field = document.getElementById(`write-${id}`);
+      if (field) field.focus();
+      else if (--tries > 0) requestAnimationFrame(look);
+    };
+    requestAnimationFrame(look);
   }
 
   /** Reads a chat that is not mine yet, for what was noted in it. */
@@ -236,16 +324,36 @@ export class DeskStore {
     if (!this.state.logs.has(id)) void this.fetch(id);
   }
 
+  /** Coming back to a chat that was marked unread takes the mark away. */
+  private pickUp(id: string): void {
+    if (this.state.chats.get(id)?.unread) {
+      this.markUnread(id, false).catch((error: unknown) => this.say(wordsFor(error)));
+    }
+  }
+
   /** Takes note of which lane is in use, without moving the keyboard. */
   use(id: string): void {
-    if (this.state.focused !== id) this.set({ focused: id });
+    if (this.state.focused !== id) {
+      this.set({ focused: id });
+      this.pickUp(id);
+    }
     this.mark(id);
+  }
+
+  /** Other lanes are on screen now: what stands in them is seen. */
+  lookAgain(): void {
+    this.markAll();
   }
 
   /** Takes an ended chat off the Desk. */
   close(id: string): void {
     const chat = this.state.chats.get(id);
-    if (chat?.phase === "ended" && chat.wrapUntil && chat.ownerId === this.state.me.id) {
+    if (
+      chat?.phase === "ended" &&
+      chat.wrapUntil &&
+      !chat.needsOutcome &&
+      chat.ownerId === this.state.me.id
+    ) {
       // The wrap-up is done: there is room for the next chat.
       ask(api.POST("/api/chats/{id}/wrap-up", { params: { path: { id } } })).catch((error: unknown) =>
         this.say(wordsFor(error)),
@@ -259,7 +367,21 @@ export class DeskStore {
     this.set({
       chats,
       logs,
-      focused: this.state.focused === id ? (this.lanes.list()[0] ?? "") : this.state.focused,
+      focused: this.state.focused === id ? (this.lanes.showable()[0] ?? "") : this.state.focused,
+      alone: this.state.alone === id ? "" : this.state.alone,
+      beside: this.state.beside?.of === id ? undefined : this.state.beside,
+    });
+    this.rest();
+  }
+
+  /** Puts the keyboard where nothing can be sent by a slip: the script of the lane in use, or the line. */
+  private rest(): void {
+    requestAnimationFrame(() => {
+      if (document.activeElement && document.activeElement !== document.body) return;
+      const lane =
+        document.querySelector<HTMLElement>(".lane.here .script") ??
+        document.querySelector<HTMLElement>(".line button");
+      lane?.focus();
     });
   }
 
@@ -268,15 +390,280 @@ export class DeskStore {
   }
 
   /** Sends words; they are kept until the server has them. */
-  write(id: string, text: string): void {
+  write(id: string, text: string, canned?: string): void {
     this.typedAt.delete(id);
-    this.outbox.add(id, text);
+    this.outbox.add(id, text, canned ? { canned } : undefined);
+  }
+
+  /** Replaces my own words, within a minute. */
+  async correct(id: string, number: number, text: string): Promise<void> {
+    const path = { id, number };
+    await ask(api.PUT("/api/chats/{id}/events/{number}", { params: { path }, body: { text } }));
+  }
+
+  /** Takes my own words or file back, within a minute. */
+  async withdraw(id: string, number: number): Promise<void> {
+    await ask(api.DELETE("/api/chats/{id}/events/{number}", { params: { path: { id, number } } }));
+  }
+
+  /** Notes something that only the team sees. */
+  async note(id: string, text: string): Promise<void> {
+    const body = { clientId: uuid(), text };
+    this.put(await ask(api.POST("/api/chats/{id}/notes", { params: { path: { id } }, body })));
+  }
+
+  /** Tells a chat's owner something that the visitor does not see. */
+  async whisper(id: string, text: string): Promise<void> {
+    const body = { clientId: uuid(), text };
+    this.put(await ask(api.POST("/api/chats/{id}/whispers", { params: { path: { id } }, body })));
+  }
+
+  async tag(id: string, tag: string, on: boolean): Promise<void> {
+    this.put(await ask(api.POST("/api/chats/{id}/tags", { params: { path: { id } }, body: { tag, on } })));
+  }
+
+  async summarise(id: string, text: string): Promise<void> {
+    this.put(await ask(api.PUT("/api/chats/{id}/summary", { params: { path: { id } }, body: { text } })));
+  }
+
+  async conclude(id: string, outcome: string, sale: SaleView | undefined): Promise<void> {
+    const body = sale ? { outcome, sale } : { outcome };
+    this.put(await ask(api.PUT("/api/chats/{id}/outcome", { params: { path: { id } }, body })));
+  }
+
+  async markUnread(id: string, unread: boolean): Promise<void> {
+    this.put(await ask(api.PUT("/api/chats/{id}/unread", { params: { path: { id } }, body: { unread } })));
+  }
+
+  /** Asks a department for help. */
+  async callTeam(id: string, departmentId: string, text: string): Promise<void> {
+    const body = { departmentId, text };
+    this.put(await ask(api.POST("/api/chats/{id}/call", { params: { path: { id } }, body })));
+  }
+
+  async endCall(id: string): Promise<void> {
+    this.put(await ask(api.DELETE("/api/chats/{id}/call", { params: { path: { id } } })));
+  }
+
+  /** Joins a chat that asks for help, or as a lead any. */
+  async join(id: string): Promise<void> {
+    this.put(await ask(api.POST("/api/chats/{id}/join", { params: { path: { id } } })));
+    this.unwatched(id);
+    this.writeTo(id);
+  }
+
+  /** Becomes the owner of a colleague's chat. */
+  async takeOver(id: string): Promise<void> {
+    this.put(await ask(api.POST("/api/chats/{id}/take-over", { params: { path: { id } } })));
+    this.unwatched(id);
+    this.writeTo(id);
+  }
+
+  /** Reads a chat along, unseen, in a lane. */
+  async watch(id: string): Promise<void> {
+    this.put(await ask(api.PUT("/api/chats/{id}/watch", { params: { path: { id } }, body: { on: true } })));
+    this.set({ watched: new Set(this.state.watched).add(id) });
+    this.focus(id);
+    await this.fetch(id);
+  }
+
+  /** Stops reading along. */
+  async stopWatching(id: string): Promise<void> {
+    this.unwatched(id);
+    this.lanes.close(id);
+    await ask(api.PUT("/api/chats/{id}/watch", { params: { path: { id } }, body: { on: false } }));
+  }
+
+  private unwatched(id: string): void {
+    const watched = new Set(this.state.watched);
+    watched.delete(id);
+    this.set({ watched });
+  }
+
+  /** Bans the visitor of a chat, or a network, and ends what is open from there. */
+  async ban(order: { chatId?: string; network?: string; reason: string; hours: number }): Promise<void> {
+    await ask(api.POST("/api/bans", { body: order }));
+  }
+
+  /** Asks for canned responses that fit what is being typed; all searches in all of them. */
+  suggest(id: string, text: string, all: boolean): Promise<Suggestion[]> {
+    return this.live.call<Suggestion[]>("suggest", { chatId: id, text, all });
+  }
+
+  /** Lets a composer take what is dropped on its lane; returns how to stop. */
+  onDrop(id: string, take: (files: File[]) => void): () => void {
+    this.droppers.set(id, take);
+    return () => this.droppers.delete(id);
+  }
+
+  /** Files were dropped on a lane. */
+  dropped(id: string, files: File[]): void {
+    this.droppers.get(id)?.(files);
+  }
+
+  /** Sends files, each as a message of its own; what fails can be tried again. */
+  share(id: string, files: Attached[]): void {
+    for (const attached of files) {
+      const clientId = uuid();
+      const [name, size] =
+        "file" in attached
+          ? [attached.file.name, attached.file.size]
+          : [attached.stored.name, attached.stored.size];
+      this.setUpload(id, { clientId, name, size, share: 0, trouble: "" });
+      const again = () => void this.sendFile(id, clientId, attached);
+      this.sending.set(clientId, { work: undefined, again });
+      again();
+    }
+  }
+
+  /** Tries an upload again that did not go. */
+  shareAgain(clientId: string): void {
+    this.sending.get(clientId)?.again();
+  }
+
+  /** Gives an upload up. */
+  cancelUpload(id: string, clientId: string): void {
+    this.sending.get(clientId)?.work?.cancel();
+    this.forgetUpload(id, clientId);
+  }
+
+  /** Says why a file will not be taken, before it is sent; empty when it may be. */
+  refusalOf(file: File): string {
+    return refusal(file, this.state.files);
+  }
+
+  private async sendFile(id: string, clientId: string, attached: Attached): Promise<void> {
+    const now = this.state.uploads.get(id)?.find((u) => u.clientId === clientId);
+    if (!now) return;
+    this.setUpload(id, { ...now, share: 0, trouble: "" });
+    try {
+      const { event } = await this.deliver(id, clientId, attached, now);
+      this.forgetUpload(id, clientId);
+      if (this.state.logs.has(id)) this.extend(id, [event]);
+    } catch (error) {
+      if (error instanceof DOMException) return; // given up
+      const trouble =
+        error instanceof LostError
+          ? "No connection. The file is kept here; try again when it is back."
+          : wordsFor(error);
+      this.setUpload(id, { ...now, share: 0, trouble });
+    }
+  }
+
+  private deliver(
+    id: string,
+    clientId: string,
+    attached: Attached,
+    now: Upload,
+  ): Promise<{ event: EventView }> {
+    if ("stored" in attached) {
+      const body = { clientId, fileId: attached.stored.id };
+      return ask(api.POST("/api/chats/{id}/stored-files", { params: { path: { id } }, body }));
+    }
+    const query = new URLSearchParams({
+      name: attached.file.name,
+      clientId,
+      ...(attached.voice ? { voice: "1" } : {}),
+    });
+    const work = upload(`/api/chats/${id}/files?${query.toString()}`, attached.file, (share) =>
+      this.setUpload(id, { ...now, share, trouble: "" }),
+    );
+    const entry = this.sending.get(clientId);
+    if (entry) entry.work = work;
+    return work.done;
+  }
+
+  private setUpload(id: string, one: Upload): void {
+    const list = this.state.uploads.get(id) ?? [];
+    const known = list.some((u) => u.clientId === one.clientId);
+    const next = known ? list.map((u) => (u.clientId === one.clientId ? one : u)) : [...list, one];
+    this.set({ uploads: new Map(this.state.uploads).set(id, next) });
+  }
+
+  private forgetUpload(id: string, clientId: string): void {
+    this.sending.delete(clientId);
+    const list = (this.state.uploads.get(id) ?? []).filter((u) => u.clientId !== clientId);
+    this.set({ uploads: new Map(this.state.uploads).set(id, list) });
+  }
+
+  /** Changes how I want my console: here at once, on the server a moment later. */
+  prefer(change: Preferences): void {
+    this.unsavedPreferences = { ...this.unsavedPreferences, ...change };
+    this.set({ preferences: { ...this.state.preferences, ...change } });
+    this.notices.prefer(this.state.preferences);
+    clearTimeout(this.preferencesTimer);
+    this.preferencesTimer = setTimeout(() => void this.savePreferences(), 400);
+  }
+
+  private async savePreferences(): Promise<void> {
+    const body = this.unsavedPreferences;
+    this.unsavedPreferences = {};
+    try {
+      await ask(api.PATCH("/api/me/preferences", { body }));
+    } catch {
+      // Kept for the next change, or the next connect.
+      this.unsavedPreferences = { ...body, ...this.unsavedPreferences };
+    }
+  }
+
+  /** Takes a lane away; the chat stays in the line. */
+  putAway(id: string): void {
+    if (this.state.watched.has(id)) {
+      this.stopWatching(id).catch((error: unknown) => this.say(wordsFor(error)));
+      return;
+    }
+    this.lanes.putAway(id);
+    const rest = this.lanes.showable();
+    this.set({
+      focused: this.state.focused === id ? (rest[0] ?? "") : this.state.focused,
+      alone: this.state.alone === id ? "" : this.state.alone,
+    });
+  }
+
+  /** Shows a lane alone, or all of them again. */
+  showAlone(id: string): void {
+    this.set({ alone: this.state.alone === id ? "" : id });
+  }
+
+  /** Opens a lane in a window of its own. */
+  openWindow(id: string): void {
+    if (!this.windows.open(id)) this.say("The browser blocked the window. Allow pop-ups for this page.");
+  }
+
+  /** Tells the other windows that this one shows a lane. */
+  isWindowOf(id: string): () => void {
+    return this.windows.hold(id);
+  }
+
+  /** Reads an earlier chat beside the lane in use. */
+  readBeside(beside: Beside | undefined): void {
+    this.set({ beside });
+  }
+
+  /** Calls listener for each word of the team talk. */
+  onTalk(listener: (message: TalkMessage) => void): () => void {
+    this.talkListeners.add(listener);
+    return () => this.talkListeners.delete(listener);
+  }
+
+  /** Makes a sound as it would be heard. */
+  testSound(kind: "arrival" | "words"): void {
+    this.notices.test(kind);
   }
 
   /** Puts a message that the server refused back into the composer. */
   writeAnew(id: string, clientId: string): void {
     keepInFront(draftKey(id), this.outbox.discard(clientId));
     this.set({ refills: new Map(this.state.refills).set(id, (this.state.refills.get(id) ?? 0) + 1) });
+  }
+
+  /** Puts words into the composer of a chat, behind what is typed there. */
+  putInComposer(id: string, words: string): void {
+    const draft = kept(draftKey(id));
+    keep(draftKey(id), draft ? `${draft.trimEnd()} ${words}` : words);
+    keep(`stoop.desk.mode.${id}`, null); // they are for the visitor
+    this.set({ refills: new Map(this.state.refills).set(id, (this.state.refills.get(id) ?? 0) + 1) });
+    requestAnimationFrame(() => document.getElementById(`write-${id}`)?.focus());
   }
 
   /** Lets the visitor know that somebody types. */
@@ -295,6 +682,19 @@ export class DeskStore {
     return chat.ownerId === me.id || (chat.phase === "active" && (chat.guests ?? []).includes(me.id));
   }
 
+  /** Chats of colleagues who ask my departments for help, the longest first. */
+  calls(): ChatView[] {
+    const { chats, me } = this.state;
+    return [...chats.values()]
+      .filter((c) => c.callDepartmentId && me.departments.includes(c.callDepartmentId) && !this.isMine(c))
+      .sort((a, b) => Date.parse(a.callSince ?? a.since) - Date.parse(b.callSince ?? b.since));
+  }
+
+  /** Chats that my colleagues hold, for leads. */
+  ofColleagues(): ChatView[] {
+    return [...this.state.chats.values()].filter((c) => c.phase === "active" && !this.isMine(c));
+  }
+
   /** My chats in the order of their lane numbers, with those just ended. */
   mine(): ChatView[] {
     return [...this.state.chats.values()]
@@ -310,12 +710,20 @@ export class DeskStore {
       .sort((a, b) => untilOf(a) - untilOf(b));
   }
 
-  /** What waits for my departments, in the order of the queue. */
+  /**
+   * What waits for my departments: by priority, then by how much of its
+   * department's target a chat has waited.
+   */
   waiting(): ChatView[] {
     const { chats, me } = this.state;
+    const now = this.now();
+    const used = (c: ChatView) => (now - Date.parse(c.since)) / (c.targetSeconds || 1);
     return [...chats.values()]
       .filter((c) => seeks(c) && !this.isMine(c) && c.offeredTo !== me.id && this.concernsMe(c))
-      .sort((a, b) => b.priority - a.priority || Date.parse(a.arrived) - Date.parse(b.arrived));
+      .sort(
+        (a, b) =>
+          b.priority - a.priority || used(b) - used(a) || Date.parse(a.arrived) - Date.parse(b.arrived),
+      );
   }
 
   /** Messages left to be answered, of my departments that are open. */
@@ -355,13 +763,20 @@ export class DeskStore {
       places: new Map(desk.places.map((p) => [p.visitorId, p] as const)),
       operators: desk.operators,
       departments: desk.departments,
+      preferences: { ...desk.preferences, ...this.unsavedPreferences },
+      outcomes: desk.outcomes,
+      currency: desk.currency,
+      files: desk.files,
       loaded: true,
+      talkMoves: this.state.talkMoves + 1,
     });
+    this.notices.prefer(this.state.preferences);
+    if (Object.keys(this.unsavedPreferences).length > 0) void this.savePreferences();
     for (const chat of chats.values()) {
-      if (this.isMine(chat)) this.lanes.open(chat.id);
+      if (this.isMine(chat) && this.lanes.numberOf(chat.id) === 0) this.lanes.open(chat.id);
     }
     for (const id of this.lanes.list()) void this.fetch(id);
-    if (!this.state.focused) this.set({ focused: this.lanes.list()[0] ?? "" });
+    if (!this.state.focused) this.set({ focused: this.lanes.showable()[0] ?? "" });
     this.refreshUnsent();
     this.outbox.wake();
   }
@@ -391,6 +806,17 @@ export class DeskStore {
       case "set-away":
         this.set({ setAwayAfter: message.passes });
         return;
+      case "talk":
+        for (const listener of this.talkListeners) listener(message.message);
+        if (message.message.by !== this.state.me.id) this.notices.talked(message.message);
+        this.set({ talkMoves: this.state.talkMoves + 1 });
+        return;
+      case "rooms":
+        this.set({ talkMoves: this.state.talkMoves + 1 });
+        return;
+      case "library":
+        this.set({ libraryMoves: this.state.libraryMoves + 1 });
+        return;
       case "draft":
         this.set({
           drafts: new Map(this.state.drafts).set(message.chatId, { text: message.text, at: this.now() }),
@@ -417,8 +843,7 @@ export class DeskStore {
       this.lanes.close(chat.id);
       this.forgetLog(chat.id);
     }
-    if (chat.phase !== "waiting" && !mine && !seeks(chat) && chat.handingTo !== this.state.me.id) {
-      // Leads hear of all chats; the Desk shows their own.
+    if (!mine && !this.mayStay(chat)) {
       this.drop(chat.id, chat);
       return;
     }
@@ -427,6 +852,7 @@ export class DeskStore {
     if (mine && !wasMine) {
       // Taken in another tab, assigned, or here a moment ago.
       this.lanes.open(chat.id);
+      if (!this.state.focused) this.set({ focused: chat.id });
       void this.fetch(chat.id);
     }
     if (this.state.logs.has(chat.id)) this.extend(chat.id, events);
@@ -438,6 +864,19 @@ export class DeskStore {
     }
     this.announce(chat, before, events, spoken);
     this.mark(chat.id);
+  }
+
+  /** Reports whether a chat that is not mine belongs into my line, or is a colleague's whom I lead. */
+  private mayStay(chat: ChatView): boolean {
+    const { me, watched } = this.state;
+    if (chat.phase === "ended") return watched.has(chat.id);
+    return (
+      chat.phase === "waiting" ||
+      seeks(chat) ||
+      chat.handingTo === me.id ||
+      chat.callDepartmentId !== undefined ||
+      me.role !== "operator"
+    );
   }
 
   /** Makes heard what concerns me, and says when something came back. */
@@ -459,7 +898,13 @@ export class DeskStore {
       this.concernsMe(chat) &&
       picks &&
       before?.phase !== "waiting";
-    if (offered || handed || assigned || arrived) this.notices.arrived(chat, me.available || handed);
+    const called =
+      chat.callDepartmentId !== undefined &&
+      before?.callDepartmentId === undefined &&
+      !mine &&
+      me.departments.includes(chat.callDepartmentId);
+    if (offered || handed || assigned || arrived || called)
+      this.notices.arrived(chat, me.available || handed, called);
     else if (spoken && mine) this.notices.spoke(chat, spoken, this.looksAt(chat.id));
     const back = events.find((e) => e.kind === "returned" && chat.ownerId === me.id);
     if (back && back.why !== "taken-back") {
@@ -486,6 +931,8 @@ export class DeskStore {
     const { me } = this.state;
     const had = this.state.chats.get(message.chatId);
     if (!had || message.ownerId === me.id) return;
+    // Leads keep seeing their colleagues' chats; those move on by themselves.
+    if (me.role !== "operator" && had.ownerId !== me.id && message.phase !== "ended") return;
     if (had.ownerId === me.id && had.phase === "active" && message.phase !== "ended") {
       this.sayWhoHas(had, message.ownerId, message.ownerName);
       this.drop(message.chatId, { ...had, ownerId: message.ownerId ?? "" });
@@ -503,7 +950,7 @@ export class DeskStore {
   /** Takes a chat off the Desk that is not mine; what it is now may be given. */
   private drop(id: string, now?: ChatView): void {
     const had = this.state.chats.get(id);
-    if (!had || this.isMine(now ?? had)) return;
+    if (!had || this.isMine(now ?? had) || this.state.watched.has(id)) return;
     this.lanes.close(id);
     const chats = new Map(this.state.chats);
     chats.delete(id);
@@ -515,7 +962,7 @@ export class DeskStore {
     logs.delete(id);
     this.set({
       logs,
-      focused: this.state.focused === id ? (this.lanes.list()[0] ?? "") : this.state.focused,
+      focused: this.state.focused === id ? (this.lanes.showable()[0] ?? "") : this.state.focused,
     });
   }
 
@@ -570,7 +1017,7 @@ export class DeskStore {
       if (error instanceof ProblemError && !error.problem.retry) this.lanes.close(id);
       return; // after a lost connection, the next one asks again
     }
-    if (!this.isMine(script.chat) && script.chat.handingTo !== this.state.me.id) {
+    if (!this.mayRead(script.chat)) {
       this.lanes.close(id);
       return;
     }
@@ -582,9 +1029,21 @@ export class DeskStore {
     this.mark(id);
   }
 
+  /** Reports whether a chat's words are for me: mine, handed to me, asking me for help, or watched. */
+  private mayRead(chat: ChatView): boolean {
+    const { me, watched } = this.state;
+    const asked = chat.callDepartmentId !== undefined && me.departments.includes(chat.callDepartmentId);
+    return this.isMine(chat) || chat.handingTo === me.id || asked || watched.has(chat.id);
+  }
+
   private async send(message: Unsent): Promise<void> {
     const { chatId, clientId, text } = message;
-    const said = await this.live.call<{ event: EventView }>("say", { chatId, clientId, text });
+    const said = await this.live.call<{ event: EventView }>("say", {
+      chatId,
+      clientId,
+      text,
+      ...message.extra,
+    });
     if (this.state.logs.has(chatId)) this.extend(chatId, [said.event]);
   }
 
@@ -617,7 +1076,8 @@ export class DeskStore {
   }
 
   private tick(): void {
-    const waiting = [...this.offers(), ...this.waiting()];
+    if (isLaneWindow()) return; // its title is the visitor's name
+    const waiting = [...this.offers(), ...this.waiting(), ...this.calls()];
     const unseen = this.mine().filter((c) => c.phase === "active" && !this.looksAt(c.id));
     this.notices.title(
       waiting,
@@ -627,7 +1087,26 @@ export class DeskStore {
   }
 
   private set(change: Partial<DeskState>): void {
+    const turned = change.focused !== undefined && change.focused !== this.state.focused;
     this.state = { ...this.state, ...change };
+    if (turned) {
+      this.tell(); // the next key may follow at once, and is meant for this lane
+      return;
+    }
+    if (this.telling) return;
+    // Whatever comes within one frame is drawn once. A page that nobody sees gets
+    // no frames, and may lose sight of them while it waits for one.
+    this.telling = true;
+    const tell = () => {
+      clearTimeout(late);
+      if (this.telling) this.tell();
+    };
+    const late = setTimeout(tell, document.hidden ? 0 : latestFrame);
+    if (!document.hidden && "requestAnimationFrame" in globalThis) requestAnimationFrame(tell);
+  }
+
+  private tell(): void {
+    this.telling = false;
     for (const listener of this.listeners) listener();
   }
 }

@@ -2,12 +2,14 @@ import "./floor.css";
 
 import Button from "@mui/material/Button";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useSnackbar } from "notistack";
+import { useNavigate } from "react-router";
 
 import { api, ask } from "../../shared/api";
 import { aboutMinutes, clock } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
 import type { FloorDepartment } from "../../shared/types";
-import { useDesk, useNow } from "../desk/provider";
+import { useDesk, useDeskStore, useNow } from "../desk/provider";
 import { Icons } from "../icons";
 
 /** The Floor: each department with who waits, for how long, and who is there with how much. */
@@ -45,6 +47,7 @@ export default function FloorPage() {
           <Hall key={d.id} department={d} />
         ))}
       </div>
+      <InHand />
     </main>
   );
 }
@@ -158,5 +161,65 @@ function Slots({ load, offered, capacity }: { load: number; offered: number; cap
         />
       ))}
     </span>
+  );
+}
+
+/** For leads: the chats that colleagues hold, to watch one. */
+function InHand() {
+  const store = useDeskStore();
+  const { me } = useDesk();
+  const now = useNow();
+  const navigate = useNavigate();
+  const { enqueueSnackbar } = useSnackbar();
+  if (me.role === "operator") return null;
+  const chats = store.ofColleagues().sort((a, b) => Date.parse(a.turnSince) - Date.parse(b.turnSince));
+  const watch = (id: string) => {
+    store.watch(id).then(
+      () => void navigate("/desk"),
+      (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" }),
+    );
+  };
+  return (
+    <section className="in-hand" aria-labelledby="in-hand-head">
+      <h2 id="in-hand-head">Chats of colleagues</h2>
+      {chats.length === 0 ? <p className="nothing">Your colleagues hold no chats right now.</p> : null}
+      {chats.length > 0 ? (
+        <table>
+          <thead>
+            <tr>
+              <th scope="col">Visitor</th>
+              <th scope="col">Operator</th>
+              <th scope="col">Department</th>
+              <th scope="col">Turn</th>
+              <th scope="col">Last words</th>
+              <th scope="col">
+                <span className="sr-only">Watch</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {chats.map((c) => (
+              <tr key={c.id}>
+                <th scope="row">
+                  <bdi>{c.name || "Visitor"}</bdi>
+                </th>
+                <td>{c.ownerName}</td>
+                <td>{c.departmentName}</td>
+                <td className="clock">
+                  {c.turn === "team" ? `${c.ownerName?.split(" ")[0] ?? "team"} ` : "visitor "}
+                  {clock(now - Date.parse(c.turnSince))}
+                </td>
+                <td className="last">{c.lastWords}</td>
+                <td>
+                  <Button variant="outlined" startIcon={<Icons.Eye />} onClick={() => watch(c.id)}>
+                    Watch
+                  </Button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : null}
+    </section>
   );
 }

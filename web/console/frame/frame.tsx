@@ -1,17 +1,52 @@
 import "./frame.css";
 
-import type { ReactNode } from "react";
+import { lazy, Suspense, useState, type ReactNode } from "react";
+import { useLocation } from "react-router";
 
+import { useAct } from "../keyboard/keyboard";
 import { StatusStrip } from "./status-strip";
 import { TopBar } from "./top-bar";
 
-/** What stands around every page of the console. */
+const Palette = lazy(() => import("../palette/palette"));
+const HelpSheet = lazy(() => import("../palette/help-sheet"));
+const Notifications = lazy(() => import("../notices/notifications"));
+const TalkSheet = lazy(() => import("../talk/talk"));
+
+/** What stands around every page of the console, and what lies over it. */
 export function Frame({ children }: { children: ReactNode }) {
+  const [over, setOver] = useState<"palette" | "help" | "notifications" | undefined>();
+  const [talk, setTalk] = useState<{ with?: string } | undefined>();
+  const close = () => setOver(undefined);
+  const single = useLocation().pathname.startsWith("/lane/");
+  useAct("palette", () => setOver("palette"));
+  useAct("help", () => setOver("help"));
+  useAct("notifications", () => setOver("notifications"));
+  useAct("talk", () => setTalk((open) => (open ? undefined : {})));
   return (
-    <div className="frame">
-      <TopBar />
+    <div className={`frame ${single ? "single" : ""}`}>
+      {single ? null : (
+        <TopBar
+          onPalette={() => setOver("palette")}
+          onNotifications={() => setOver("notifications")}
+          onHelp={() => setOver("help")}
+          onTalk={() => setTalk(talk ? undefined : {})}
+          talking={talk !== undefined}
+        />
+      )}
       {children}
       <StatusStrip />
+      <Suspense fallback={null}>
+        {over === "palette" ? (
+          <Palette onClose={close} onTalk={(id) => setTalk({ with: id })} />
+        ) : over === "help" ? (
+          <HelpSheet onClose={close} />
+        ) : over === "notifications" ? (
+          <Notifications onClose={close} />
+        ) : null}
+        {talk ? (
+          <TalkSheet key={talk.with ?? ""} with={talk.with} onClose={() => setTalk(undefined)} />
+        ) : null}
+      </Suspense>
     </div>
   );
 }

@@ -4,34 +4,45 @@ import IconButton from "@mui/material/IconButton";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { useSnackbar } from "notistack";
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useState } from "react";
 import { NavLink } from "react-router";
 
 import { api, ask } from "../../shared/api";
 import { initials } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
-import { useDesk, useDeskStore } from "../desk/provider";
+import { useDeskPart, useDeskStore } from "../desk/provider";
 import { Icons } from "../icons";
-import { askForDesktopNotices, desktopNotices } from "../notices/desktop";
+import { hintOf } from "../keyboard/acts";
+import { useAct } from "../keyboard/keyboard";
+import { useRooms } from "../talk/rooms";
 import { useMode, type Choice } from "../theme/mode";
 import { Brand } from "./brand";
 
 const pages = [
-  { path: "/desk", name: "Desk", admins: false },
-  { path: "/floor", name: "Floor", admins: false },
-  { path: "/transcripts", name: "Transcripts", admins: false },
-  { path: "/setup", name: "Setup", admins: true },
+  { path: "/desk", name: "Desk", leads: false },
+  { path: "/floor", name: "Floor", leads: false },
+  { path: "/transcripts", name: "Transcripts", leads: false },
+  { path: "/library", name: "Library", leads: false },
+  { path: "/setup", name: "Setup", leads: true },
 ];
 
+interface Props {
+  onPalette: () => void;
+  onNotifications: () => void;
+  onHelp: () => void;
+  onTalk: () => void;
+  talking: boolean;
+}
+
 /** The bar on top: pages, availability, and who is logged in. */
-export function TopBar() {
-  const { me } = useDesk();
+export function TopBar({ onPalette, onNotifications, onHelp, onTalk, talking }: Props) {
+  const me = useDeskPart((s) => s.me);
   return (
     <header className="top">
       <Brand />
       <nav aria-label="Pages">
         {pages
-          .filter((page) => !page.admins || me.role === "admin")
+          .filter((page) => !page.leads || me.role !== "operator")
           .map((page) => (
             <NavLink key={page.path} to={page.path}>
               {page.name}
@@ -39,31 +50,49 @@ export function TopBar() {
           ))}
       </nav>
       <div className="right">
+        <Button variant="outlined" className="find" onClick={onPalette}>
+          <Icons.Search />
+          <span className="sr-only">Find anything</span>
+          <span className="words" aria-hidden="true">
+            Find
+          </span>
+          <span className="key">{hintOf("palette")}</span>
+        </Button>
+        <TalkButton onClick={onTalk} open={talking} />
         <Availability />
-        <MyMenu />
+        <MyMenu onNotifications={onNotifications} onHelp={onHelp} />
       </div>
     </header>
   );
 }
 
+function TalkButton({ onClick, open }: { onClick: () => void; open: boolean }) {
+  const rooms = useRooms();
+  const unseen = (rooms.data ?? []).reduce((n, r) => n + r.unseen, 0);
+  return (
+    <IconButton
+      className="talk-button"
+      aria-label={unseen > 0 ? `Team talk, ${unseen} new` : "Team talk"}
+      aria-pressed={open}
+      title={`Team talk (${hintOf("talk")})`}
+      onClick={onClick}
+    >
+      <Icons.Table />
+      {unseen > 0 ? <span className="count new">{unseen > 99 ? "99+" : unseen}</span> : null}
+    </IconButton>
+  );
+}
+
 function Availability() {
   const store = useDeskStore();
-  const { me } = useDesk();
+  const me = useDeskPart((s) => s.me);
   const { enqueueSnackbar } = useSnackbar();
   const toggle = useCallback(() => {
     store.setAvailable(!store.state.me.available).catch((error: unknown) => {
       enqueueSnackbar(wordsFor(error), { variant: "error" });
     });
   }, [store, enqueueSnackbar]);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (!event.altKey || event.ctrlKey || event.metaKey || event.code !== "KeyA") return;
-      event.preventDefault();
-      toggle();
-    };
-    addEventListener("keydown", onKey);
-    return () => removeEventListener("keydown", onKey);
-  }, [toggle]);
+  useAct("availability", toggle);
   return (
     <Button
       variant="outlined"
@@ -79,13 +108,13 @@ function Availability() {
       <span className="load clock">
         {me.capacity > 0 ? `${me.load} of ${me.capacity} chats` : "in no department"}
       </span>
-      <span className="key">Alt A</span>
+      <span className="key">{hintOf("availability")}</span>
     </Button>
   );
 }
 
-function MyMenu() {
-  const { me } = useDesk();
+function MyMenu({ onNotifications, onHelp }: { onNotifications: () => void; onHelp: () => void }) {
+  const me = useDeskPart((s) => s.me);
   const store = useDeskStore();
   const { choice, choose } = useMode();
   const { enqueueSnackbar } = useSnackbar();
@@ -122,20 +151,22 @@ function MyMenu() {
           </MenuItem>
         ))}
         <Divider component="li" />
-        {desktopNotices() === "default" ? (
-          <MenuItem
-            onClick={() => {
-              close();
-              void askForDesktopNotices();
-            }}
-          >
-            Turn on desktop notifications
-          </MenuItem>
-        ) : (
-          <li className="who-am-i">
-            Desktop notifications {desktopNotices() === "granted" ? "are on" : "are blocked in this browser"}
-          </li>
-        )}
+        <MenuItem
+          onClick={() => {
+            close();
+            onNotifications();
+          }}
+        >
+          Notifications
+        </MenuItem>
+        <MenuItem
+          onClick={() => {
+            close();
+            onHelp();
+          }}
+        >
+          Keys <span className="key push">{hintOf("help")}</span>
+        </MenuItem>
         <Divider component="li" />
         <MenuItem onClick={logOut}>Log out</MenuItem>
       </Menu>

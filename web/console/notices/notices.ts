@@ -1,42 +1,99 @@
 import { clock } from "../../shared/format";
-import type { ChatView, EventView } from "../../shared/types";
+import type { ChatView, EventView, Preferences, TalkView } from "../../shared/types";
 import { showDesktopNotice } from "./desktop";
-import { playArrival, playMessage, unlockSound } from "./sounds";
+import { arrivals, play, unlockSound, wordSounds } from "./sounds";
 
 const plainTitle = "Stoop";
 
+/** What holds for who has not chosen. */
+export const usual = {
+  sound: "steps",
+  wordsSound: "knock",
+  volume: 70,
+  desktop: true,
+  title: true,
+  mailMessage: false,
+} as const;
+
 /**
  * Makes sure that nobody misses a chat: by sound, in the title of the tab and
- * on the desktop. With several tabs open only one of them makes itself heard.
+ * on the desktop, as each operator wants it. With several tabs open only one of
+ * them makes itself heard.
  */
 export class Notices {
   private speaks = false;
+  private wants: Preferences = {};
+  private release: () => void = () => undefined;
 
   constructor() {
     unlockSound();
     if ("locks" in navigator) {
       // Whoever holds the lock speaks; when that tab closes, the next one gets it.
+      const held = new Promise<void>((resolve) => {
+        this.release = resolve;
+        addEventListener("pagehide", () => resolve(), { once: true });
+      });
       void navigator.locks.request("stoop-notices", () => {
         this.speaks = true;
-        return new Promise<void>((resolve) => addEventListener("pagehide", () => resolve(), { once: true }));
+        return held;
       });
     } else {
       this.speaks = true;
     }
   }
 
-  /** A chat arrived that nobody has taken. */
-  arrived(chat: ChatView, available: boolean): void {
+  /** Takes note of what the operator wants. */
+  prefer(wants: Preferences): void {
+    this.wants = wants;
+  }
+
+  /** Lets another tab speak. */
+  close(): void {
+    this.speaks = false;
+    this.release();
+  }
+
+  /** A chat arrived that nobody has taken, or a colleague asks for help in one. */
+  arrived(chat: ChatView, available: boolean, help = false): void {
     if (!available || !this.speaks) return;
-    playArrival();
-    showDesktopNotice(`${chat.name || "A visitor"} is waiting`, chat.lastWords, `chat-${chat.id}`);
+    this.sound("arrival");
+    const name = chat.name || "A visitor";
+    const title = help
+      ? `${chat.ownerName ?? "A colleague"} asks for help with ${name}`
+      : `${name} is waiting`;
+    this.notice(title, chat.lastWords, `chat-${chat.id}`);
   }
 
   /** The visitor of one of my chats wrote something that I may not be looking at. */
   spoke(chat: ChatView, event: EventView, looking: boolean): void {
     if (looking || !this.speaks) return;
-    playMessage();
-    if (document.hidden) showDesktopNotice(chat.name || "Visitor", event.text ?? "", `chat-${chat.id}`);
+    this.sound("words");
+    if (document.hidden)
+      this.notice(chat.name || "Visitor", event.text ?? event.file?.name ?? "", `chat-${chat.id}`);
+  }
+
+  /** A colleague wrote in the team talk. */
+  talked(message: TalkView): void {
+    if (!this.speaks || !document.hidden) return;
+    this.notice(`${message.name}, team talk`, message.text, `room-${message.roomId}`);
+  }
+
+  /** Plays a sound as it would be heard. */
+  test(kind: "arrival" | "words"): void {
+    this.sound(kind);
+  }
+
+  private sound(kind: "arrival" | "words"): void {
+    const volume = this.wants.volume ?? usual.volume;
+    const chosen =
+      kind === "arrival"
+        ? arrivals[this.wants.sound ?? usual.sound]
+        : wordSounds[this.wants.wordsSound ?? usual.wordsSound];
+    if (chosen) play(chosen.tones, volume);
+  }
+
+  private notice(title: string, body: string, tag: string): void {
+    if (this.wants.desktop ?? usual.desktop) showDesktopNotice(title, body, tag);
   }
 
   /** Puts into the tab's title what waits for me. */
@@ -45,7 +102,8 @@ export class Notices {
     const parts: string[] = [];
     if (waiting.length > 0) parts.push(`${waiting.length} waiting ${clock(longest)}`);
     if (unseen > 0) parts.push(`${unseen} new`);
-    const title = parts.length > 0 ? `${parts.join(", ")} · ${plainTitle}` : plainTitle;
+    const wanted = this.wants.title ?? usual.title;
+    const title = wanted && parts.length > 0 ? `${parts.join(", ")} · ${plainTitle}` : plainTitle;
     if (document.title !== title) document.title = title;
   }
 }

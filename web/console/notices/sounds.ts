@@ -1,5 +1,62 @@
-// Two short sounds of our own, made by the browser from plain tones: a chat
-// that arrives rises like steps, a message in a chat knocks twice.
+// Short sounds of our own, made by the browser from plain tones.
+
+/** One tone: when it begins (s), its pitch (Hz), how long it rings (s), how loud (0 to 1), and its wave. */
+type Tone = [at: number, pitch: number, length: number, loudness: number, wave?: OscillatorType];
+
+/** The sounds of a chat that arrives, by name. */
+export const arrivals: Record<string, { name: string; tones: Tone[] }> = {
+  steps: {
+    name: "Steps",
+    tones: [
+      [0, 392, 0.35, 0.2, "triangle"],
+      [0.13, 494, 0.35, 0.2, "triangle"],
+      [0.26, 587, 0.5, 0.2, "triangle"],
+    ],
+  },
+  bell: {
+    name: "Door bell",
+    tones: [
+      [0, 660, 0.9, 0.16],
+      [0, 1320, 0.4, 0.05],
+      [0.34, 528, 1.1, 0.16],
+      [0.34, 1056, 0.5, 0.05],
+    ],
+  },
+  wood: {
+    name: "Wood",
+    tones: [
+      [0, 740, 0.09, 0.3, "triangle"],
+      [0.14, 740, 0.09, 0.3, "triangle"],
+      [0.28, 988, 0.14, 0.3, "triangle"],
+    ],
+  },
+  ferry: {
+    name: "Ferry horn",
+    tones: [
+      [0, 110, 0.9, 0.22, "sawtooth"],
+      [0, 165, 0.9, 0.1, "sawtooth"],
+    ],
+  },
+};
+
+/** The sounds of words in a chat, by name. */
+export const wordSounds: Record<string, { name: string; tones: Tone[] }> = {
+  knock: {
+    name: "Knock",
+    tones: [
+      [0, 330, 0.12, 0.16, "triangle"],
+      [0.1, 330, 0.16, 0.12, "triangle"],
+    ],
+  },
+  drop: {
+    name: "Drop",
+    tones: [
+      [0, 880, 0.1, 0.12],
+      [0.05, 1175, 0.16, 0.1],
+    ],
+  },
+  tick: { name: "Tick", tones: [[0, 1480, 0.05, 0.16, "triangle"]] },
+};
 
 let context: AudioContext | undefined;
 
@@ -20,31 +77,21 @@ export function soundIsBlocked(): boolean {
   return context?.state === "suspended";
 }
 
-function tone(at: number, frequency: number, length: number, loudness: number): void {
+/** Plays tones at a volume from 0 to 100. */
+export function play(tones: Tone[], volume: number): void {
   const a = audio();
-  if (!a) return;
-  const oscillator = a.createOscillator();
-  const gain = a.createGain();
-  const begin = a.currentTime + at;
-  oscillator.type = "triangle";
-  oscillator.frequency.value = frequency;
-  gain.gain.setValueAtTime(0, begin);
-  gain.gain.linearRampToValueAtTime(loudness, begin + 0.012);
-  gain.gain.exponentialRampToValueAtTime(0.0001, begin + length);
-  oscillator.connect(gain).connect(a.destination);
-  oscillator.start(begin);
-  oscillator.stop(begin + length);
-}
-
-/** Plays the sound of a chat that arrives. */
-export function playArrival(): void {
-  tone(0, 392, 0.35, 0.2);
-  tone(0.13, 494, 0.35, 0.2);
-  tone(0.26, 587, 0.5, 0.2);
-}
-
-/** Plays the sound of a message in a chat. */
-export function playMessage(): void {
-  tone(0, 330, 0.12, 0.16);
-  tone(0.1, 330, 0.16, 0.12);
+  if (!a || volume <= 0) return;
+  for (const [at, pitch, length, loudness, wave] of tones) {
+    const oscillator = a.createOscillator();
+    const gain = a.createGain();
+    const begin = a.currentTime + at;
+    oscillator.type = wave ?? "sine";
+    oscillator.frequency.value = pitch;
+    gain.gain.setValueAtTime(0, begin);
+    gain.gain.linearRampToValueAtTime((loudness * volume) / 100, begin + 0.012);
+    gain.gain.exponentialRampToValueAtTime(0.0001, begin + length);
+    oscillator.connect(gain).connect(a.destination);
+    oscillator.start(begin);
+    oscillator.stop(begin + length);
+  }
 }

@@ -22,6 +22,9 @@ const fresh: DepartmentSettings = {
   passLimit: 3,
   handOnSeconds: 60,
   wrapUpSeconds: 0,
+  wrapUpRequired: false,
+  silentRemind: 0,
+  silentEnd: 120,
   overflowTo: [],
   overflowAfter: 0,
   overflowLength: 0,
@@ -226,7 +229,26 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
             wrong={wrongAt("wrapUpSeconds")}
             hint="Counts as a chat in hand"
           />
+          <NumberField
+            label="Silent visitor reminded"
+            unit="seconds"
+            value={d.silentRemind}
+            change={(silentRemind) => change({ silentRemind })}
+            wrong={wrongAt("silentRemind")}
+            hint="After their turn began; empty: never"
+          />
+          <NumberField
+            label="Then the chat ends"
+            unit="seconds"
+            value={d.silentEnd}
+            change={(silentEnd) => change({ silentEnd })}
+            wrong={wrongAt("silentEnd")}
+            hint="After the reminder, if they stay silent"
+          />
         </div>
+        <Tick checked={d.wrapUpRequired} change={(wrapUpRequired) => change({ wrapUpRequired })}>
+          An outcome is wanted before an answered chat is put away
+        </Tick>
         <Tick checked={d.lastFirst} change={(lastFirst) => change({ lastFirst })}>
           The operator of last time first
         </Tick>

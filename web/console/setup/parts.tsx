@@ -108,17 +108,21 @@ interface PickerProps {
   items: { id: string; name: string; about: ReactNode }[];
   shown: string | undefined;
   pick: (id: string) => void;
+  /** Whether something new can be made here. */
+  add?: boolean;
 }
 
 /** The list beside an editor; "new" is picked for what is not there yet. */
-export function Picker({ title, items, shown, pick }: PickerProps) {
+export function Picker({ title, items, shown, pick, add = true }: PickerProps) {
   return (
     <section className="picker" aria-label={title}>
       <header>
         <h2>{title}</h2>
-        <Button variant="outlined" startIcon={<Icons.Plus />} onClick={() => pick("new")}>
-          New
-        </Button>
+        {add ? (
+          <Button variant="outlined" startIcon={<Icons.Plus />} onClick={() => pick("new")}>
+            New
+          </Button>
+        ) : null}
       </header>
       <ul>
         {items.map((item) => (

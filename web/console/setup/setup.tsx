@@ -3,38 +3,54 @@ import "./setup.css";
 import { Navigate, NavLink, Route, Routes } from "react-router";
 
 import { useDesk } from "../desk/provider";
+import { BansPage } from "./bans";
+import { DeskSettingsPage } from "./desk-settings";
 import { DepartmentsPage } from "./departments";
 import { HoursPage } from "./hours";
 import { RulesPage } from "./rules";
 import { TeamPage } from "./team";
+import { WidgetsPage } from "./widgets";
 
 const sections = [
-  { path: "departments", name: "Departments" },
-  { path: "hours", name: "Hours" },
-  { path: "rules", name: "Rules" },
-  { path: "team", name: "Team" },
+  { path: "departments", name: "Departments", leads: false },
+  { path: "hours", name: "Hours", leads: false },
+  { path: "rules", name: "Rules", leads: false },
+  { path: "team", name: "Team", leads: false },
+  { path: "desk", name: "Desk", leads: false },
+  { path: "widgets", name: "Widgets", leads: false },
+  { path: "bans", name: "Bans", leads: true },
 ];
 
-/** What admins set up. */
+/** What admins set up; leads see whom the team has banned. */
 export default function SetupPage() {
   const { me } = useDesk();
-  if (me.role !== "admin") return <Navigate to="/desk" replace />;
+  if (me.role === "operator") return <Navigate to="/desk" replace />;
+  const admin = me.role === "admin";
   return (
     <main className="setup">
       <nav aria-label="Setup">
         <h1>Setup</h1>
-        {sections.map((s) => (
-          <NavLink key={s.path} to={`/setup/${s.path}`}>
-            {s.name}
-          </NavLink>
-        ))}
+        {sections
+          .filter((s) => admin || s.leads)
+          .map((s) => (
+            <NavLink key={s.path} to={`/setup/${s.path}`}>
+              {s.name}
+            </NavLink>
+          ))}
       </nav>
       <Routes>
-        <Route path="departments" element={<DepartmentsPage />} />
-        <Route path="hours" element={<HoursPage />} />
-        <Route path="rules" element={<RulesPage />} />
-        <Route path="team" element={<TeamPage />} />
-        <Route path="*" element={<Navigate to="/setup/departments" replace />} />
+        <Route path="bans" element={<BansPage />} />
+        {admin ? (
+          <>
+            <Route path="departments" element={<DepartmentsPage />} />
+            <Route path="hours" element={<HoursPage />} />
+            <Route path="rules" element={<RulesPage />} />
+            <Route path="team" element={<TeamPage />} />
+            <Route path="desk" element={<DeskSettingsPage />} />
+            <Route path="widgets" element={<WidgetsPage />} />
+          </>
+        ) : null}
+        <Route path="*" element={<Navigate to={admin ? "/setup/departments" : "/setup/bans"} replace />} />
       </Routes>
     </main>
   );

@@ -57,6 +57,13 @@ export function TeamPage() {
   );
 }
 
+/** What is set of a person, without what just happens to be so now. */
+function settingsOf(person: PersonSettings): string {
+  const { name, email, role, active, capacity, percent, departments, password } = person;
+  const places = departments.map((d) => `${d.departmentId} ${d.backup}`).sort();
+  return JSON.stringify([name, email, role, active, capacity, percent, places, password]);
+}
+
 interface FormProps {
   kept: PersonSettings;
   departments: DepartmentSettings[];
@@ -69,8 +76,7 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
   const { wrongAt } = saving;
   const [p, setP] = useState(kept);
   const [languages, setLanguages] = useState(kept.languages.join(", "));
-  const changed =
-    JSON.stringify({ ...p, languages }) !== JSON.stringify({ ...kept, languages: kept.languages.join(", ") });
+  const changed = settingsOf(p) + languages !== settingsOf(kept) + kept.languages.join(", ");
   useUnsaved(changed);
   const change = (part: Partial<PersonSettings>) => {
     setP({ ...p, ...part });

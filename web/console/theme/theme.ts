@@ -86,6 +86,7 @@ export function themeFor(mode: Mode): Theme {
           root: { backgroundColor: t("panel") },
         },
       },
+      MuiFormLabel: { styleOverrides: { root: { "&.Mui-focused": { color: t("brick") } } } },
       MuiTooltip: {
         defaultProps: { enterDelay: 400, arrow: false },
         styleOverrides: {

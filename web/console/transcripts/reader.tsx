@@ -4,13 +4,14 @@ import { useCallback } from "react";
 import { api, ask } from "../../shared/api";
 import { clock, dayAndTime, timeOfDay } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
+import { outcomeWords } from "../desk/outcome-words";
 import { useDesk } from "../desk/provider";
 import { whyHere } from "../desk/reasons";
 import { Script } from "../desk/script";
 import { MarkWords } from "./mark-words";
 
 /** Shows one transcript with its measures. */
-export function Reader({ id, words }: { id: string; words: string }) {
+export function Reader({ id, words, at }: { id: string; words: string; at?: number | undefined }) {
   const { me } = useDesk();
   const script = useQuery({
     queryKey: ["script", id],
@@ -38,7 +39,9 @@ export function Reader({ id, words }: { id: string; words: string }) {
       name: "Changed hands",
       value: chat.handOns === 0 ? "never" : chat.handOns === 1 ? "once" : `${chat.handOns} times`,
     },
-    { name: "Ended", value: chat.ending ?? "answered" },
+    { name: "Ended", value: chat.ending ?? "not yet" },
+    { name: "Outcome", value: outcomeWords(chat) || "none" },
+    { name: "Tags", value: chat.tags.join(", ") || "none" },
   ];
   const why = whyHere(events);
   return (
@@ -59,6 +62,11 @@ export function Reader({ id, words }: { id: string; words: string }) {
             </div>
           ))}
         </dl>
+        {chat.summary ? (
+          <p className="why">
+            <b>Summary</b> <bdi>{chat.summary}</bdi>
+          </p>
+        ) : null}
         {why.length > 0 ? (
           <p className="why">
             <b>Why here</b> {why.join(" ")}
@@ -72,6 +80,7 @@ export function Reader({ id, words }: { id: string; words: string }) {
         meId={me.id}
         visitorHere
         wide
+        at={at}
         mark={words ? mark : undefined}
       />
     </section>

@@ -110,7 +110,11 @@ export default function TranscriptsPage() {
           </Button>
         ) : null}
       </section>
-      {id ? <Reader key={id} id={id} words={words} /> : <NoneOpen any={hits.length > 0} />}
+      {id ? (
+        <Reader key={id} id={id} words={words} at={Number(address.get("at")) || undefined} />
+      ) : (
+        <NoneOpen any={hits.length > 0} />
+      )}
     </main>
   );
 }

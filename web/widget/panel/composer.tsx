@@ -2,6 +2,7 @@ import { useEffect, useRef, useState, type KeyboardEvent } from "react";
 
 import { characters } from "../../shared/format";
 import { keep, kept } from "../../shared/storage";
+import { filesOf } from "../../shared/upload";
 import { Counter } from "./counter";
 import { draftKey, type PanelStore } from "./store";
 import { texts } from "./texts";
@@ -11,10 +12,13 @@ interface Props {
   name: string;
   limit: number;
   chatKey: string;
+  draftsSeen: boolean;
+  /** Whether files can be sent. */
+  files: boolean;
 }
 
 /** Where the visitor writes. Enter sends, Shift+Enter makes a new line. */
-export function Composer({ store, name, limit, chatKey }: Props) {
+export function Composer({ store, name, limit, chatKey, draftsSeen, files }: Props) {
   const keptAs = draftKey(chatKey);
   const [text, setText] = useState(() => kept(keptAs) ?? "");
   const field = useRef<HTMLTextAreaElement>(null);
@@ -40,6 +44,12 @@ export function Composer({ store, name, limit, chatKey }: Props) {
     keep(keptAs, null);
     field.current?.focus();
   };
+  const attach = (event: Event, data: DataTransfer | null) => {
+    const list = files ? filesOf(data) : [];
+    if (list.length === 0) return;
+    event.preventDefault();
+    store.share(list);
+  };
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === "Enter" && !event.shiftKey && !composing(event)) {
       event.preventDefault();
@@ -54,9 +64,28 @@ export function Composer({ store, name, limit, chatKey }: Props) {
         event.preventDefault();
         send();
       }}
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={(event) => attach(event as unknown as Event, event.dataTransfer)}
+      onPaste={(event) => attach(event as unknown as Event, event.clipboardData)}
     >
       <Counter text={text} limit={limit} />
       <div className="row">
+        {files ? (
+          <label className="attach" title={texts.attach}>
+            <svg viewBox="0 0 16 16" aria-hidden="true">
+              <path d="M13 7.500 7.700 12.800a3 3 0 0 1-4.300-4.300L9 2.900a2 2 0 0 1 2.900 2.900L6.500 11.200a1 1 0 0 1-1.400-1.400L10 4.900" />
+            </svg>
+            <input
+              type="file"
+              multiple
+              aria-label={texts.attach}
+              onChange={(event) => {
+                store.share([...(event.currentTarget.files ?? [])]);
+                event.currentTarget.value = "";
+              }}
+            />
+          </label>
+        ) : null}
         <textarea
           ref={field}
           data-first
@@ -71,7 +100,7 @@ export function Composer({ store, name, limit, chatKey }: Props) {
           {texts.send}
         </button>
       </div>
-      <p className="hint">{texts.draftsSeen}</p>
+      {draftsSeen ? <p className="hint">{texts.draftsSeen}</p> : null}
     </form>
   );
 }

@@ -1,9 +1,11 @@
-import { Fragment } from "react";
+import { Fragment, useEffect, useState } from "react";
 
 import { firstName, timeOfDay } from "../../shared/format";
 import { receiptOf } from "../../shared/log";
 import type { Unsent } from "../../shared/outbox";
 import { usePinned } from "../../shared/pinned";
+import { wordsFor } from "../../shared/problem";
+import { fileSize } from "../../shared/upload";
 import { Words } from "../../shared/words";
 import type { EventView } from "../../shared/types";
 import type { PanelState, PanelStore } from "./store";
@@ -13,21 +15,36 @@ import { Waiting } from "./waiting";
 /** The conversation in script style: who and when, then the words; the team's with a rule. */
 export function Conversation({ store, state }: { store: PanelStore; state: PanelState }) {
   const { chat, log, unsent } = state;
-  const said = log.events.filter((e) => e.kind === "said");
+  const said = log.events.filter((e) => e.kind === "said" || e.kind === "shared");
+  const changes = new Map(
+    log.events.filter((e) => e.upTo && changing.includes(e.kind)).map((e) => [e.upTo, e]),
+  );
+  const mayChange = (e: EventView) =>
+    chat?.phase !== "ended" && e.side === "visitor" && store.now() - Date.parse(e.at) < changeWithin;
   const ended = log.events.find((e) => e.kind === "ended");
   const lastOwn = said.findLast((e) => e.side === "visitor")?.number;
 
-  const grows = `${log.last} ${unsent.length} ${state.typing} ${chat?.phase}`;
+  const grows = `${log.last} ${unsent.length} ${state.typing} ${chat?.phase} ${state.uploads.length}`;
   const { box, onScroll } = usePinned(grows);
+
+  // What can be corrected can be so for a minute; then the words for it go.
+  const [, setLooked] = useState(0);
+  useEffect(() => {
+    const timer = setTimeout(() => setLooked(Date.now()), changeWithin + 500);
+    return () => clearTimeout(timer);
+  }, [lastOwn]);
 
   const known = new Set(said.map((e) => e.clientId));
   return (
     <div className="log" role="log" aria-label={texts.log} tabIndex={0} ref={box} onScroll={onScroll}>
       {log.events.map((event) => (
         <Fragment key={event.number}>
-          {event.kind === "said" ? (
+          {event.kind === "said" || event.kind === "shared" ? (
             <Message
+              store={store}
               event={event}
+              change={changes.get(event.number)}
+              mayChange={mayChange(event)}
               receipt={
                 event.number === lastOwn && chat
                   ? texts.receipts[receiptOf(event.number, chat.byTeam, true)]
@@ -43,6 +60,24 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
         .map((m) => (
           <UnsentMessage key={m.clientId} message={m} onAnew={() => store.writeAnew(m.clientId)} />
         ))}
+      {state.uploads.map((u) => (
+        <div className="said own unsent" key={u.clientId}>
+          <div className="words">{u.name}</div>
+          {u.trouble ? (
+            <p className="wrong" role="alert">
+              {texts.notSent} {u.trouble}{" "}
+              <button className="link" onClick={() => store.shareAgain(u.clientId)}>
+                {texts.file.again}
+              </button>
+            </p>
+          ) : (
+            <progress value={u.share} aria-label={texts.file.sending(u.name)} />
+          )}{" "}
+          <button className="link" onClick={() => store.cancelUpload(u.clientId)}>
+            {u.trouble ? texts.file.leave : texts.file.cancel}
+          </button>
+        </div>
+      ))}
       {chat?.message && chat.phase !== "ended" ? (
         <p className="event">
           {chat.phase === "waiting" ? texts.message.kept(chat.email) : texts.message.answered}
@@ -56,7 +91,11 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
       </p>
       {ended ? (
         <p className="event">
-          {ended.why === "visitor-gone" ? texts.missed : texts.ended(timeOfDay(ended.at))}
+          {ended.why === "visitor-gone"
+            ? texts.missed
+            : ended.why === "silent"
+              ? texts.silent
+              : texts.ended(timeOfDay(ended.at))}
         </p>
       ) : null}
     </div>
@@ -76,6 +115,10 @@ function eventWords(event: EventView, log: EventView[]): string {
       return texts.colleague(firstName(event.to ?? ""));
     case "left":
       return texts.colleagueLeft(firstName(event.to ?? ""));
+    case "reminded":
+      return log.some((e) => e.number > event.number && (e.kind === "said" || e.kind === "ended"))
+        ? ""
+        : texts.reminded;
     case "kept":
       return event.side === "house" ? texts.closedMeanwhile : "";
     default:
@@ -83,18 +126,122 @@ function eventWords(event: EventView, log: EventView[]): string {
   }
 }
 
-function Message({ event, receipt }: { event: EventView; receipt: string }) {
+// As core/chat says.
+const changeWithin = 60_000;
+const changing: EventView["kind"][] = ["corrected", "withdrawn", "refused"];
+
+interface MessageProps {
+  store: PanelStore;
+  event: EventView;
+  receipt: string;
+  /** What became of it later. */
+  change: EventView | undefined;
+  mayChange: boolean;
+}
+
+function Message({ store, event, receipt, change, mayChange }: MessageProps) {
   const own = event.side === "visitor";
+  const [editing, setEditing] = useState<string>();
+  const [trouble, setTrouble] = useState("");
+  const gone = change?.kind === "withdrawn" || change?.kind === "refused";
+  const text = (change?.kind === "corrected" ? change.text : event.text) ?? "";
+  const run = (how: "correct" | "withdraw" | "refuse", words?: string) => {
+    setEditing(undefined);
+    store.change(how, event.number, words).then(
+      () => setTrouble(""),
+      (error: unknown) => setTrouble(wordsFor(error)),
+    );
+  };
   return (
     <div className={own ? "said own" : "said"}>
       <p className="by">
         <b>{own ? texts.you : firstName(event.name, texts.team)}</b>
         <time dateTime={event.at}>{timeOfDay(event.at)}</time>
-        {receipt ? <span className="receipt">{receipt}</span> : null}
+        {mayChange && !gone && editing === undefined ? (
+          <span className="acts">
+            {event.kind === "said" ? (
+              <button className="link" onClick={() => setEditing(text)}>
+                {texts.change.correct}
+              </button>
+            ) : null}{" "}
+            <button className="link" onClick={() => run("withdraw")}>
+              {texts.change.withdraw}
+            </button>
+          </span>
+        ) : null}
+        {receipt && !gone ? <span className="receipt">{receipt}</span> : null}
+        {change && change.kind !== "refused" ? (
+          <span className="receipt">{gone ? texts.change.withdrawn : texts.change.corrected}</span>
+        ) : null}
       </p>
-      <div className="words" dir="auto">
-        <Words text={event.text ?? ""} />
-      </div>
+      {editing !== undefined ? (
+        <form
+          onSubmit={(e) => {
+            e.preventDefault();
+            if (editing.trim()) run("correct", editing);
+          }}
+        >
+          <textarea
+            rows={3}
+            aria-label={texts.change.label}
+            value={editing}
+            autoFocus
+            onInput={(e) => setEditing(e.currentTarget.value)}
+          />
+          <button className="go">{texts.change.save}</button>{" "}
+          <button className="plain" type="button" onClick={() => setEditing(undefined)}>
+            {texts.change.cancel}
+          </button>
+        </form>
+      ) : gone ? (
+        <div className="words gone">{change.kind === "refused" ? texts.file.refused : "…"}</div>
+      ) : event.kind === "shared" ? (
+        <Shared event={event} onRefuse={own ? undefined : () => run("refuse")} />
+      ) : (
+        <div className="words" dir="auto">
+          <Words text={text} />
+        </div>
+      )}
+      {trouble ? (
+        <p className="wrong" role="alert">
+          {trouble}
+        </p>
+      ) : null}
+    </div>
+  );
+}
+
+/** A file: pictures small, sound and video to play, all others by name. */
+function Shared({ event, onRefuse }: { event: EventView; onRefuse: (() => void) | undefined }) {
+  const file = event.file;
+  if (!file) return <div className="words gone">{texts.file.gone}</div>;
+  const scale = Math.min(1, 220 / (file.width || 220), 160 / (file.height || 160));
+  return (
+    <div className="words">
+      {file.thumbUrl ? (
+        <a href={file.url} target="_blank" rel="noopener">
+          <img
+            src={file.thumbUrl}
+            alt={file.name}
+            width={Math.round((file.width || 220) * scale)}
+            height={Math.round((file.height || 160) * scale)}
+          />
+        </a>
+      ) : null}
+      {file.kind === "sound" ? <audio controls preload="none" src={file.url} /> : null}
+      {file.kind === "video" ? <video controls preload="metadata" src={file.url} /> : null}
+      <a href={file.url} target="_blank" rel="noopener">
+        {file.voice ? texts.file.voice : file.name}
+      </a>{" "}
+      <span className="size">{fileSize(file.size)}</span>
+      {onRefuse ? (
+        <>
+          {" "}
+          <button className="link" onClick={onRefuse}>
+            {texts.file.refuse}
+          </button>
+        </>
+      ) : null}
     </div>
   );
 }

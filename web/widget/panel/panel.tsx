@@ -143,6 +143,8 @@ export function Panel({ store }: { store: PanelStore }) {
               name={owner.split(" ")[0] ?? ""}
               limit={widget.messageLimit}
               chatKey={widget.key}
+              draftsSeen={widget.draftsSeen}
+              files={widget.visitorFiles && open}
             />
           )}
         </>

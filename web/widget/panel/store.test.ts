@@ -36,6 +36,9 @@ const chat = (last: number, change: Partial<VisitorChatView> = {}): VisitorChatV
 });
 
 const widget = {
+  draftsSeen: true,
+  visitorFiles: true,
+  files: { maxBytes: 1000, kinds: ["picture"] },
   key: "ferry",
   title: "Ask",
   colour: "#9c3f27",

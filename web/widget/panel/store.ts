@@ -2,6 +2,7 @@ import { emptyLog, extend, type Log } from "../../shared/log";
 import { Live, liveURL, type LiveState } from "../../shared/live";
 import { Outbox, type Unsent } from "../../shared/outbox";
 import { LostError, mayRetry, ProblemError, wordsFor } from "../../shared/problem";
+import { refusal, upload, type Sending } from "../../shared/upload";
 import { uuid } from "../../shared/uuid";
 import { keep, keepInFront, keepJSON, kept, keptJSON } from "../../shared/storage";
 import type {
@@ -38,6 +39,17 @@ export interface PanelState {
   mustLeave: { opensAt: string | undefined } | undefined;
   /** What the server found wrong with the form, by field. */
   wrong: Record<string, string>;
+  uploads: Upload[];
+}
+
+/** A file on its way to the team. */
+export interface Upload {
+  clientId: string;
+  name: string;
+  /** How far it has come, 0 to 1. */
+  share: number;
+  /** Why it did not go; empty while it does. */
+  trouble: string;
 }
 
 interface Page {
@@ -91,7 +103,12 @@ export class PanelStore {
     known: [],
     mustLeave: undefined,
     wrong: {},
+    uploads: [],
   };
+  private readonly sending = new Map<
+    string,
+    { work: Sending<{ event: EventView }> | undefined; again: () => void }
+  >();
   private readonly listeners = new Set<() => void>();
   private readonly tokenKey: string;
   private live: Live<VisitorMessage> | undefined;
@@ -209,7 +226,7 @@ export class PanelStore {
   /** Lets the team see what is being typed. */
   types(text: string): void {
     this.draft = text;
-    if (this.draftTimer) return;
+    if (this.draftTimer || !this.state.widget?.draftsSeen) return;
     this.draftTimer = setTimeout(() => {
       this.draftTimer = undefined;
       if (this.draft !== undefined && this.state.chat?.phase === "active") {
@@ -217,6 +234,72 @@ export class PanelStore {
         this.live?.call("draft", { chatId: this.state.chat.id, text: this.draft }).catch(() => undefined);
       }
     }, draftEvery);
+  }
+
+  /** Sends files, each as a message of its own; what fails can be tried again. */
+  share(files: File[]): void {
+    const limits = this.state.widget?.files;
+    for (const file of files) {
+      const clientId = uuid();
+      const upload = {
+        clientId,
+        name: file.name,
+        share: 0,
+        trouble: (limits && refusal(file, limits)) ?? "",
+      };
+      this.setUpload(upload);
+      if (upload.trouble) continue;
+      const again = () => void this.sendFile(upload, file);
+      this.sending.set(clientId, { work: undefined, again });
+      again();
+    }
+  }
+
+  /** Tries an upload again, if it can go at all. */
+  shareAgain(clientId: string): void {
+    this.sending.get(clientId)?.again();
+  }
+
+  /** Gives an upload up. */
+  cancelUpload(clientId: string): void {
+    this.sending.get(clientId)?.work?.cancel();
+    this.sending.delete(clientId);
+    this.set({ uploads: this.state.uploads.filter((u) => u.clientId !== clientId) });
+  }
+
+  private async sendFile(upload_: Upload, file: File): Promise<void> {
+    const chatId = this.state.chat?.id;
+    if (!chatId) return;
+    const query = new URLSearchParams({ name: file.name, clientId: upload_.clientId });
+    const url = `/widget/${encodeURIComponent(this.key)}/chats/${chatId}/files?${query.toString()}`;
+    const progress = (share: number) => this.setUpload({ ...upload_, share });
+    progress(0);
+    const work = upload(url, file, progress, { Authorization: `Bearer ${kept(this.tokenKey) ?? ""}` });
+    const entry = this.sending.get(upload_.clientId);
+    if (entry) entry.work = work;
+    try {
+      const { event } = await work.done;
+      this.cancelUpload(upload_.clientId);
+      const { log, gap } = extend(this.state.log, [event]);
+      this.set({ log });
+      if (gap) void this.resume();
+    } catch (error) {
+      if (!(error instanceof DOMException)) this.setUpload({ ...upload_, trouble: wordsFor(error) });
+    }
+  }
+
+  private setUpload(one: Upload): void {
+    const { uploads } = this.state;
+    const known = uploads.some((u) => u.clientId === one.clientId);
+    this.set({
+      uploads: known ? uploads.map((u) => (u.clientId === one.clientId ? one : u)) : [...uploads, one],
+    });
+  }
+
+  /** Corrects or withdraws one's own words, or says that a file is not wanted. Throws when it is too late. */
+  async change(how: "correct" | "withdraw" | "refuse", number: number, text = ""): Promise<void> {
+    if (!this.live) throw new LostError();
+    await this.live.call(how, { chatId: this.state.chat?.id, number, text });
   }
 
   /** Ends the chat. Throws when the server was not reached. */
@@ -246,8 +329,9 @@ export class PanelStore {
   /** How many of the team's messages the visitor has not seen. */
   unread(): number {
     const seen = Math.max(this.state.chat?.byVisitor.seen ?? 0, this.marked.seen);
-    return this.state.log.events.filter((e) => e.kind === "said" && e.side === "team" && e.number > seen)
-      .length;
+    return this.state.log.events.filter(
+      (e) => (e.kind === "said" || e.kind === "shared") && e.side === "team" && e.number > seen,
+    ).length;
   }
 
   private unsent(): Unsent[] {
@@ -299,7 +383,7 @@ export class PanelStore {
           return;
         }
         const { log, gap } = extend(this.state.log, events);
-        const spoke = events.some((e) => e.kind === "said" && e.side === "team");
+        const spoke = events.some((e) => (e.kind === "said" || e.kind === "shared") && e.side === "team");
         this.set({ chat: newer(this.state.chat, chat), log, typing: spoke ? "" : this.state.typing });
         if (gap) void this.resume();
         this.mark();
@@ -312,6 +396,12 @@ export class PanelStore {
         return;
       case "state":
         if (this.state.widget) this.set({ widget: { ...this.state.widget, now: message } });
+        return;
+      case "widget":
+        if (this.state.widget) {
+          const { draftsSeen, visitorFiles } = message;
+          this.set({ widget: { ...this.state.widget, draftsSeen, visitorFiles } });
+        }
         return;
       case "wait":
         if (this.state.chat?.id === message.chatId)
@@ -353,7 +443,9 @@ export class PanelStore {
   private mark(): void {
     const { chat, log } = this.state;
     if (!chat || !this.live) return;
-    const last = log.events.findLast((e) => e.kind === "said" && e.side === "team")?.number ?? 0;
+    const last =
+      log.events.findLast((e) => (e.kind === "said" || e.kind === "shared") && e.side === "team")?.number ??
+      0;
     const seeing = this.shown && document.visibilityState === "visible";
     const had = seeing
       ? Math.max(chat.byVisitor.seen, this.marked.seen)

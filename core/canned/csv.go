@@ -1,0 +1,233 @@
+package canned
+
+import (
+	"bytes"
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"slices"
+	"strings"
+)
+
+// Columns of the CSV form (RFC 4180). The first two must be there; the order is
+// free.
+var Columns = []string{"shortcut", "text", "folder", "language", "scope", "department"}
+
+// Row is a response as a CSV file gives it.
+type Row struct {
+	Line       int // where it begins, from 1
+	Response   Response
+	Department string // name, for the scope department
+
+	noFolder, noLanguage bool // the file has no such column: what there is stays
+}
+
+// Reject is a line that could not be read, and why.
+type Reject struct {
+	Line  int
+	Words string
+}
+
+// rejectLimit bounds how many lines are told apart: a file of which more is
+// wrong is the wrong file.
+const rejectLimit = 500
+
+// ErrNotCSV: the file has no usable head line.
+var ErrNotCSV = errors.New("the first line must name the columns: at least shortcut and text")
+
+// ErrTooManyWrong: so much is wrong that nothing of the file should be used.
+var ErrTooManyWrong = fmt.Errorf("more than %d lines are wrong", rejectLimit)
+
+// Read reads responses from a CSV file (RFC 4180, UTF-8, with a head line).
+// Lines that cannot be read are returned beside the others.
+func Read(data []byte) ([]Row, []Reject, error) {
+	records, rejects, err := records(bytes.TrimPrefix(data, []byte("\ufeff")))
+	if err != nil {
+		return nil, nil, err
+	}
+	if len(records) == 0 {
+		return nil, nil, ErrNotCSV
+	}
+	place := map[string]int{}
+	for i, name := range records[0].fields {
+		place[strings.ToLower(strings.TrimSpace(name))] = i
+	}
+	if _, ok := place["shortcut"]; !ok {
+		return nil, nil, ErrNotCSV
+	}
+	if _, ok := place["text"]; !ok {
+		return nil, nil, ErrNotCSV
+	}
+	var rows []Row
+	for _, record := range records[1:] {
+		if len(record.fields) != len(records[0].fields) {
+			rejects = append(rejects, Reject{record.line, fmt.Sprintf("It has %d fields, the head line %d.", len(record.fields), len(records[0].fields))})
+			continue
+		}
+		get := func(name string) string {
+			if i, ok := place[name]; ok {
+				return record.fields[i]
+			}
+			return ""
+		}
+		scope := Scope(strings.ToLower(strings.TrimSpace(get("scope"))))
+		if scope == "" {
+			scope = Common
+		}
+		_, hasFolder := place["folder"]
+		_, hasLanguage := place["language"]
+		rows = append(rows, Row{Line: record.line, noFolder: !hasFolder, noLanguage: !hasLanguage, Department: strings.TrimSpace(get("department")), Response: Response{
+			Shortcut: strings.TrimSpace(get("shortcut")), Text: strings.TrimSpace(strings.ReplaceAll(get("text"), "\r\n", "\n")),
+			Folder: strings.TrimSpace(get("folder")), Language: strings.TrimSpace(get("language")), Scope: scope,
+		}})
+	}
+	slices.SortStableFunc(rejects, func(a, b Reject) int { return a.Line - b.Line })
+	return rows, rejects, nil
+}
+
+type record struct {
+	line   int
+	fields []string
+}
+
+// records reads a file record by record. After one that is broken it goes on
+// with the next line: a quote that is never closed must not swallow the rest.
+func records(data []byte) (list []record, rejects []Reject, err error) {
+	skipped := 0 // lines before the part that is being read
+	for {
+		reader := csv.NewReader(bytes.NewReader(data))
+		reader.FieldsPerRecord = -1
+		again := false
+		for !again {
+			fields, err := reader.Read()
+			if errors.Is(err, io.EOF) {
+				return list, rejects, nil
+			}
+			var parse *csv.ParseError
+			if errors.As(err, &parse) {
+				rejects = append(rejects, Reject{skipped + parse.StartLine, brokenWords(parse)})
+				if len(rejects) > rejectLimit {
+					return nil, nil, ErrTooManyWrong
+				}
+				data, skipped, again = afterLine(data, parse.StartLine), skipped+parse.StartLine, true
+				continue
+			}
+			if err != nil {
+				return nil, nil, err
+			}
+			line, _ := reader.FieldPos(0)
+			list = append(list, record{skipped + line, fields})
+		}
+	}
+}
+
+func brokenWords(e *csv.ParseError) string {
+	if errors.Is(e.Err, csv.ErrBareQuote) {
+		return "A quotation mark stands in a field that does not begin with one. Put the field in quotation marks and double those within."
+	}
+	return "A quotation mark that opens a field is not closed, or something follows the closing one."
+}
+
+// afterLine returns what follows the n-th line.
+func afterLine(data []byte, n int) []byte {
+	for range n {
+		at := bytes.IndexByte(data, '\n')
+		if at < 0 {
+			return nil
+		}
+		data = data[at+1:]
+	}
+	return data
+}
+
+// Write writes responses as a CSV file; departments gives a department's name.
+func Write(w io.Writer, responses []Response, department func(id string) string) error {
+	out := csv.NewWriter(w)
+	out.UseCRLF = true
+	if err := out.Write(Columns); err != nil {
+		return err
+	}
+	for _, r := range responses {
+		name := ""
+		if r.Scope == Department {
+			name = department(r.Owner)
+		}
+		if err := out.Write([]string{r.Shortcut, r.Text, r.Folder, r.Language, string(r.Scope), name}); err != nil {
+			return err
+		}
+	}
+	out.Flush()
+	return out.Error()
+}
+
+// Change is one response that a file would change.
+type Change struct {
+	Line          int
+	Before, After Response
+}
+
+// Plan is what importing a file would do.
+type Plan struct {
+	Add      []Row
+	Change   []Change
+	Same     int
+	Rejected []Reject
+}
+
+// Compare returns what a file's rows would do to the responses there are. Rows
+// must have their owner filled in. Nothing is ever removed by a file.
+func Compare(have []Response, rows []Row, rejected []Reject) Plan {
+	p := Plan{Rejected: slices.Clone(rejected)}
+	there, anyLanguage := map[Response]Response{}, map[Response]Response{}
+	for _, r := range have {
+		there[key(r)] = r
+		anyLanguage[withoutLanguage(r)] = r
+	}
+	seen := map[Response]int{}
+	for _, row := range rows {
+		r := row.Response
+		if known, ok := anyLanguage[withoutLanguage(r)]; ok && row.noLanguage {
+			r.Language = known.Language
+		}
+		if known, ok := there[key(r)]; ok && row.noFolder {
+			r.Folder = known.Folder
+		}
+		if wrong := r.Check(); len(wrong) > 0 {
+			words := make([]string, len(wrong))
+			for i, w := range wrong {
+				words[i] = w.Words
+			}
+			p.Rejected = append(p.Rejected, Reject{row.Line, strings.Join(words, " ")})
+			continue
+		}
+		if line, doubled := seen[key(r)]; doubled {
+			p.Rejected = append(p.Rejected, Reject{row.Line, fmt.Sprintf("Line %d has the same shortcut for the same people.", line)})
+			continue
+		}
+		seen[key(r)] = row.Line
+		before, known := there[key(r)]
+		switch {
+		case !known:
+			row.Response = r
+			p.Add = append(p.Add, row)
+		case before.Text == r.Text && before.Folder == r.Folder:
+			p.Same++
+		default:
+			r.ID = before.ID
+			p.Change = append(p.Change, Change{row.Line, before, r})
+		}
+	}
+	slices.SortStableFunc(p.Rejected, func(a, b Reject) int { return a.Line - b.Line })
+	return p
+}
+
+// key is what tells responses apart when they come from a file.
+func key(r Response) Response {
+	return Response{Shortcut: strings.ToLower(r.Shortcut), Language: strings.ToLower(r.Language), Scope: r.Scope, Owner: r.Owner}
+}
+
+func withoutLanguage(r Response) Response {
+	r.Language = ""
+	return key(r)
+}

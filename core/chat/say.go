@@ -1,0 +1,116 @@
+package chat
+
+import (
+	"slices"
+	"time"
+)
+
+// CorrectWithin is how long after they were said words can be corrected or
+// withdrawn.
+const CorrectWithin = time.Minute
+
+// Say adds words. The visitor may speak while the chat waits or is active; of
+// the team, the owner and colleagues who are in it.
+func (s State) Say(by Party, clientID, words string, limit int, now time.Time) (Event, error) {
+	if err := s.mayTalk(by); err != nil {
+		return Event{}, err
+	}
+	text, err := CleanWords(words, limit)
+	if err != nil {
+		return Event{}, err
+	}
+	return s.next(Event{Kind: Said, By: by, ClientID: clientID, Text: text}, now), nil
+}
+
+// Share adds a file, by whoever may speak.
+func (s State) Share(by Party, clientID string, file File, now time.Time) (Event, error) {
+	if err := s.mayTalk(by); err != nil {
+		return Event{}, err
+	}
+	return s.next(Event{Kind: Shared, By: by, ClientID: clientID, Detail: &Detail{File: &file}}, now), nil
+}
+
+// Refuse is the visitor's word that they do not want a file of the team. It is
+// not served to them any more.
+func (s State) Refuse(by Party, file Event, now time.Time) ([]Event, error) {
+	switch {
+	case s.Phase == "":
+		return nil, ErrNotStarted
+	case by.Side != VisitorSide || by.ID != s.Visitor:
+		return nil, ErrNotYours
+	case file.Kind != Shared || file.By.Side != TeamSide:
+		return nil, ErrNotThat
+	case slices.Contains(s.TakenBack, file.Number):
+		return nil, nil
+	}
+	return []Event{s.next(Event{Kind: Refused, By: by, UpTo: file.Number}, now)}, nil
+}
+
+// Correct replaces one's own words, within CorrectWithin.
+func (s State) Correct(by Party, said Event, words string, limit int, now time.Time) ([]Event, error) {
+	if err := s.mayChange(by, said, now); err != nil {
+		return nil, err
+	}
+	if said.Kind != Said {
+		return nil, ErrNotThat
+	}
+	text, err := CleanWords(words, limit)
+	if err != nil {
+		return nil, err
+	}
+	return []Event{s.next(Event{Kind: Corrected, By: by, UpTo: said.Number, Text: text}, now)}, nil
+}
+
+// Withdraw takes one's own words or file back, within CorrectWithin. Doing so
+// again changes nothing.
+func (s State) Withdraw(by Party, said Event, now time.Time) ([]Event, error) {
+	if slices.Contains(s.TakenBack, said.Number) && said.By == by {
+		return nil, nil
+	}
+	if err := s.mayChange(by, said, now); err != nil {
+		return nil, err
+	}
+	return []Event{s.next(Event{Kind: Withdrawn, By: by, UpTo: said.Number}, now)}, nil
+}
+
+func (s State) mayTalk(by Party) error {
+	err := s.mayAct(by)
+	if err != nil && s.Phase == Active && by.Side == TeamSide && s.isGuest(by.ID) {
+		return nil
+	}
+	return err
+}
+
+func (s State) mayChange(by Party, said Event, now time.Time) error {
+	switch {
+	case s.Phase == "":
+		return ErrNotStarted
+	case s.Phase == Over:
+		return ErrEnded
+	case said.Kind != Said && said.Kind != Shared || slices.Contains(s.TakenBack, said.Number):
+		return ErrNotThat
+	case said.By != by:
+		return ErrNotYours
+	case now.Sub(said.At) > CorrectWithin:
+		return ErrTooLate
+	}
+	return nil
+}
+
+// changed applies Corrected, Withdrawn and Refused.
+func (s State) changed(e Event) State {
+	if e.Kind == Corrected {
+		return s
+	}
+	s.TakenBack = append(slices.Clone(s.TakenBack), e.UpTo)
+	if e.Kind == Refused {
+		return s
+	}
+	reader := e.By.Side.Other()
+	s = s.withUnseen(reader, slices.DeleteFunc(slices.Clone(s.Unseen[reader]), func(n int64) bool { return n == e.UpTo }))
+	if e.UpTo == s.Spoken && e.By.Side == TeamSide && s.Phase == Active {
+		// The last answer is gone: the visitor waits for one again.
+		s.Turn, s.TurnSince = TeamTurn, e.At
+	}
+	return s
+}

@@ -1,0 +1,139 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"net/netip"
+	"time"
+
+	"github.com/google/uuid"
+
+	"stoop/core/chat"
+	"stoop/core/form"
+	"stoop/internal/store"
+)
+
+// ErrBanned: the visitor is shut out.
+var ErrBanned = errors.New("the visitor is banned")
+
+// BanView is a ban as leads and admins see it.
+type BanView struct {
+	ID        string     `json:"id"`
+	Name      string     `json:"name" doc:"The visitor's, as it was then"`
+	Network   string     `json:"network,omitempty" doc:"Empty: one visitor"`
+	Reason    string     `json:"reason"`
+	By        string     `json:"by"`
+	CreatedAt time.Time  `json:"createdAt"`
+	Until     *time.Time `json:"until,omitempty" doc:"Missing: until it is lifted"`
+	LiftedAt  *time.Time `json:"liftedAt,omitempty"`
+	Holds     bool       `json:"holds" doc:"Whether it shuts somebody out now"`
+}
+
+// BanOrder says whom to ban, and for how long.
+type BanOrder struct {
+	ChatID  string `json:"chatId,omitempty" doc:"Whose visitor; or give a network"`
+	Network string `json:"network,omitempty" doc:"An address or a range like 192.0.2.0/24"`
+	Reason  string `json:"reason"`
+	Hours   int    `json:"hours" minimum:"0" maximum:"87600" doc:"0: until it is lifted"`
+}
+
+// The widest networks that can be banned at once, in bits: more would shut out
+// whole countries by a slip.
+const (
+	widestIPv4 = 16
+	widestIPv6 = 32
+)
+
+// Ban shuts a visitor or a network out and ends their open chats. Operators may
+// ban the visitors of their own chats; networks are for leads.
+func (a *App) Ban(ctx context.Context, o store.Operator, in BanOrder) error {
+	b := store.Ban{ID: uuid.NewString(), Reason: chat.CleanLine(in.Reason, 300), ByID: o.ID, CreatedAt: a.now()}
+	if b.Reason == "" {
+		return refuse([]form.Wrong{{Field: "reason", Words: "Say why, for colleagues who read it later."}})
+	}
+	if in.Hours > 0 {
+		until := b.CreatedAt.Add(time.Duration(in.Hours) * time.Hour)
+		b.Until = &until
+	}
+	if in.Network != "" {
+		if o.Role == store.RoleOperator {
+			return ErrNotAllowed
+		}
+		network, wrong := networkOf(in.Network)
+		if wrong != "" {
+			return refuse([]form.Wrong{{Field: "network", Words: wrong}})
+		}
+		b.Network = &network
+	} else {
+		c, err := a.store.Chat(ctx, in.ChatID)
+		if err != nil {
+			return err
+		}
+		if o.Role == store.RoleOperator && c.State.Owner != o.ID {
+			return chat.ErrNotYours
+		}
+		b.VisitorID, b.Name = &c.VisitorID, c.Name
+	}
+	if err := a.store.AddBan(ctx, b); err != nil {
+		return err
+	}
+	open, err := a.store.OpenChatsFrom(ctx, b)
+	for _, id := range open {
+		_, endErr := a.ending(ctx, id, chat.Operator(o.ID), func(s chat.State, w chat.WrapUp) ([]chat.Event, error) {
+			return s.ShutOut(chat.Operator(o.ID), w, a.now())
+		})
+		err = errors.Join(err, overlooked(endErr))
+	}
+	return err
+}
+
+func networkOf(text string) (network, wrong string) {
+	prefix, err := netip.ParsePrefix(text)
+	if address, addressErr := netip.ParseAddr(text); addressErr == nil {
+		prefix, err = netip.PrefixFrom(address.Unmap(), address.Unmap().BitLen()), nil
+	}
+	switch {
+	case err != nil:
+		return "", "This is neither an address like 192.0.2.44 nor a range like 192.0.2.0/24."
+	case prefix.Addr().Is4() && prefix.Bits() < widestIPv4, prefix.Addr().Is6() && prefix.Bits() < widestIPv6:
+		return "", "This range is too wide: it would shut out very many people."
+	}
+	return prefix.Masked().String(), ""
+}
+
+// Bans returns all bans, for leads and admins.
+func (a *App) Bans(ctx context.Context, o store.Operator) ([]BanView, error) {
+	if o.Role == store.RoleOperator {
+		return nil, ErrNotAllowed
+	}
+	list, err := a.store.Bans(ctx)
+	views := make([]BanView, len(list))
+	for i, b := range list {
+		views[i] = BanView{ID: b.ID, Name: b.Name, Reason: b.Reason, By: a.operatorName(b.ByID), CreatedAt: b.CreatedAt, Until: b.Until, LiftedAt: b.LiftedAt}
+		views[i].Holds = b.LiftedAt == nil && (b.Until == nil || b.Until.After(a.now()))
+		if b.Network != nil {
+			views[i].Network = *b.Network
+		}
+	}
+	return views, err
+}
+
+// LiftBan ends a ban.
+func (a *App) LiftBan(ctx context.Context, o store.Operator, id string) error {
+	if o.Role == store.RoleOperator {
+		return ErrNotAllowed
+	}
+	return a.store.LiftBan(ctx, id, a.now())
+}
+
+// MayEnter refuses a visitor, or an address, that is banned.
+func (a *App) MayEnter(ctx context.Context, visitorID, address string) error {
+	_, err := a.store.BanOf(ctx, visitorID, address, a.now())
+	switch {
+	case err == nil:
+		return ErrBanned
+	case errors.Is(err, store.ErrNotFound):
+		return nil
+	}
+	return err
+}

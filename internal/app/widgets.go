@@ -1,0 +1,82 @@
+package app
+
+import (
+	"context"
+
+	"stoop/core/chat"
+	"stoop/core/form"
+	"stoop/internal/store"
+)
+
+// WidgetSettings are what an admin says of the chat on a site.
+type WidgetSettings struct {
+	Key            string   `json:"key"`
+	Version        int64    `json:"version" doc:"As it was read: saving refuses to overwrite a colleague's change"`
+	Name           string   `json:"name"`
+	Sites          []string `json:"sites"`
+	Title          string   `json:"title" doc:"What the launcher says"`
+	Greeting       string   `json:"greeting" doc:"Before a chat, while somebody is in"`
+	ClosedGreeting string   `json:"closedGreeting" doc:"Before a message, while nobody is"`
+	HideClosed     bool     `json:"hideClosed"`
+	DraftsSeen     bool     `json:"draftsSeen" doc:"The team sees what a visitor is typing; the visitor is told so"`
+	VisitorFiles   bool     `json:"visitorFiles" doc:"Visitors may send files"`
+	MessageLimit   int      `json:"messageLimit" doc:"Longest message, in characters"`
+}
+
+func widgetSettings(w store.Widget) WidgetSettings {
+	return WidgetSettings{
+		Key: w.Key, Version: w.Version, Name: w.Name, Sites: append([]string{}, w.Sites...), Title: w.Title, Greeting: w.Greeting, ClosedGreeting: w.ClosedGreeting,
+		HideClosed: w.HideClosed, DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, MessageLimit: w.MessageLimit,
+	}
+}
+
+// WidgetsSetup returns all widgets with their settings.
+func (a *App) WidgetsSetup(ctx context.Context, o store.Operator) ([]WidgetSettings, error) {
+	if err := mustAdmin(o); err != nil {
+		return nil, err
+	}
+	all, err := a.store.Widgets(ctx)
+	list := make([]WidgetSettings, len(all))
+	for i, w := range all {
+		list[i] = widgetSettings(w)
+	}
+	return list, err
+}
+
+// SaveWidget changes a widget; open pages follow within seconds.
+func (a *App) SaveWidget(ctx context.Context, o store.Operator, in WidgetSettings) (WidgetSettings, error) {
+	if err := mustAdmin(o); err != nil {
+		return in, err
+	}
+	w, err := a.store.WidgetByKey(ctx, in.Key)
+	if err != nil {
+		return in, err
+	}
+	w.Version = in.Version
+	w.Title, w.Greeting, w.ClosedGreeting = chat.CleanLine(in.Title, 60), chat.CleanLine(in.Greeting, 500), chat.CleanLine(in.ClosedGreeting, 500)
+	w.HideClosed, w.DraftsSeen, w.VisitorFiles, w.MessageLimit = in.HideClosed, in.DraftsSeen, in.VisitorFiles, in.MessageLimit
+	var wrong []form.Wrong
+	if w.Title == "" {
+		wrong = append(wrong, form.Wrong{Field: "title", Words: "Write what the launcher says."})
+	}
+	if w.MessageLimit < 100 || w.MessageLimit > 20_000 {
+		wrong = append(wrong, form.Wrong{Field: "messageLimit", Words: "The longest message must lie between 100 and 20,000 characters."})
+	}
+	if err := refuse(wrong); err != nil {
+		return in, err
+	}
+	saved, err := a.store.ChangeWidget(ctx, w)
+	if err != nil {
+		return in, err
+	}
+	a.settingsChanged()
+	a.live.ToWidget(w.ID, WidgetChanged{Type: "widget", DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles})
+	return widgetSettings(saved), nil
+}
+
+// WidgetChanged tells open panels what changed in how they work.
+type WidgetChanged struct {
+	Type         string `json:"type" enum:"widget"`
+	DraftsSeen   bool   `json:"draftsSeen"`
+	VisitorFiles bool   `json:"visitorFiles"`
+}

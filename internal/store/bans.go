@@ -1,0 +1,66 @@
+package store
+
+import (
+	"context"
+	"time"
+)
+
+// Ban shuts a visitor or all visitors of a network out.
+type Ban struct {
+	ID        string
+	VisitorID *string
+	Network   *string // in CIDR form
+	Name      string
+	Reason    string
+	ByID      string
+	CreatedAt time.Time
+	Until     *time.Time // none: until it is lifted
+	LiftedAt  *time.Time
+}
+
+// Bans returns the bans, the newest first.
+func (s *Store) Bans(ctx context.Context) ([]Ban, error) {
+	var list []Ban
+	err := s.DB.WithContext(ctx).Select("id, visitor_id, network::text as network, name, reason, by_id, created_at, until, lifted_at").
+		Order("created_at desc, id").Limit(1000).Find(&list).Error
+	return list, err
+}
+
+// AddBan stores a ban.
+func (s *Store) AddBan(ctx context.Context, b Ban) error {
+	return s.DB.WithContext(ctx).Exec(`insert into bans (id, visitor_id, network, name, reason, by_id, created_at, until) values (?, ?, ?::cidr, ?, ?, ?, ?, ?)`,
+		b.ID, b.VisitorID, b.Network, b.Name, b.Reason, b.ByID, b.CreatedAt, b.Until).Error
+}
+
+// LiftBan ends a ban.
+func (s *Store) LiftBan(ctx context.Context, id string, at time.Time) error {
+	done := s.DB.WithContext(ctx).Exec("update bans set lifted_at = ? where id::text = ? and lifted_at is null", at, id)
+	if done.Error == nil && done.RowsAffected == 0 {
+		return ErrNotFound
+	}
+	return done.Error
+}
+
+// BanOf returns the ban that shuts a visitor or their address out now.
+func (s *Store) BanOf(ctx context.Context, visitorID, address string, now time.Time) (Ban, error) {
+	var b Ban
+	err := s.DB.WithContext(ctx).Raw(`select id, visitor_id, network::text as network, name, reason, by_id, created_at, until from bans
+		where lifted_at is null and (until is null or until > ?)
+		  and (visitor_id = nullif(?, '')::uuid or network >>= nullif(?, '')::inet)
+		order by created_at limit 1`, now, visitorID, address).Take(&b).Error
+	return b, notFound(err)
+}
+
+// OpenChatsFrom returns the ids of the chats that are not over, of a visitor or
+// from a network.
+func (s *Store) OpenChatsFrom(ctx context.Context, b Ban) ([]string, error) {
+	var ids []string
+	err := s.DB.WithContext(ctx).Raw(`select c.id::text from chats c join visitors v on v.id = c.visitor_id
+		where c.phase <> 'ended' and (v.id = ? or v.address <> '' and ?::cidr >>= nullif(v.address, '')::inet)`, b.VisitorID, b.Network).Scan(&ids).Error
+	return ids, err
+}
+
+// SetAddress stores from where a visitor came last.
+func (s *Store) SetAddress(ctx context.Context, visitorID, address string) error {
+	return s.DB.WithContext(ctx).Exec("update visitors set address = ? where id = ? and address <> ?", address, visitorID, address).Error
+}

@@ -1,0 +1,88 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+	"gorm.io/gorm"
+
+	"stoop/core/chat"
+)
+
+// File is a stored file. Its content lies under its hash in a files.Store.
+type File struct {
+	ID        string
+	Hash      string
+	Name      string
+	Type      string
+	ThumbHash string // of the small picture, if there is one
+	Size      int64
+	Width     int
+	Height    int
+	Voice     bool
+	ChatID    *string // none: of a canned response
+	Number    int64   // of the event that shared it
+	Side      chat.Side
+	PartyID   string
+	CreatedAt time.Time
+	GoneAt    *time.Time
+}
+
+// File returns a stored file.
+func (s *Store) File(ctx context.Context, id string) (File, error) {
+	var f File
+	err := s.DB.WithContext(ctx).Where("id::text = ?", id).Take(&f).Error
+	return f, notFound(err)
+}
+
+// AddFile stores what is known of a file of a canned response.
+func (s *Store) AddFile(ctx context.Context, f File) error {
+	return s.DB.WithContext(ctx).Create(&f).Error
+}
+
+// AddFileTo stores what is known of a file in the transaction that shares it.
+func AddFileTo(ctx context.Context, tx pgx.Tx, f File) error {
+	_, err := tx.Exec(ctx, `insert into files (id, hash, name, type, size, width, height, voice, chat_id, number, side, party_id, created_at, thumb_hash)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)`,
+		f.ID, f.Hash, f.Name, f.Type, f.Size, f.Width, f.Height, f.Voice, f.ChatID, f.Number, string(f.Side), f.PartyID, f.CreatedAt, f.ThumbHash)
+	return err
+}
+
+// TakeFileAway makes the file that an event shared unreadable, in the
+// transaction of its withdrawal or refusal.
+func TakeFileAway(ctx context.Context, tx pgx.Tx, chatID string, number int64, at time.Time) error {
+	_, err := tx.Exec(ctx, "update files set gone_at = $3 where chat_id = $1 and number = $2", chatID, number, at)
+	return err
+}
+
+// Event returns one event of a chat.
+func (s *Store) Event(ctx context.Context, chatID string, number int64) (chat.Event, error) {
+	var row Event
+	err := s.DB.WithContext(ctx).Where("chat_id::text = ? and number = ?", chatID, number).Take(&row).Error
+	return fromRow(row), notFound(err)
+}
+
+// EventBy returns what somebody stored in a chat under a client id.
+func (s *Store) EventBy(ctx context.Context, chatID string, by chat.Party, clientID string) (chat.Event, bool, error) {
+	var row Event
+	err := s.DB.WithContext(ctx).Where("chat_id::text = ? and party_id = ? and client_id = ?", chatID, by.ID, clientID).Take(&row).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return chat.Event{}, false, nil
+	}
+	return fromRow(row), err == nil, err
+}
+
+// FilesInUse returns which contents some file needs.
+func (s *Store) FilesInUse(ctx context.Context) (map[string]bool, error) {
+	var rows []struct{ Hash, ThumbHash string }
+	if err := s.DB.WithContext(ctx).Table("files").Select("hash, thumb_hash").Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	used := map[string]bool{}
+	for _, r := range rows {
+		used[r.Hash], used[r.ThumbHash] = true, true
+	}
+	return used, nil
+}

@@ -1,0 +1,69 @@
+import Button from "@mui/material/Button";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+
+import { api, ask } from "../../shared/api";
+import { wordsFor } from "../../shared/problem";
+
+/** Finds an article from the composer, to send it as a link or as text. */
+export default function ArticleSearch({ onPut }: { onPut: (words: string) => void }) {
+  const [typed, setTyped] = useState("");
+  const [words, setWords] = useState("");
+  useEffect(() => {
+    const timer = setTimeout(() => setWords(typed.trim()), 150);
+    return () => clearTimeout(timer);
+  }, [typed]);
+  const found = useQuery({
+    queryKey: ["articles", words],
+    queryFn: () => ask(api.GET("/api/articles", { params: { query: { words } } })),
+    placeholderData: (before) => before,
+  });
+  const [trouble, setTrouble] = useState("");
+  const putText = (id: string) => {
+    ask(api.GET("/api/articles/{id}", { params: { path: { id } } })).then(
+      (article) => onPut(plain(article.html ?? "")),
+      (error: unknown) => setTrouble(wordsFor(error)),
+    );
+  };
+  return (
+    <div className="article-search">
+      <input
+        autoFocus
+        type="search"
+        value={typed}
+        placeholder="Search the articles"
+        aria-label="Search the articles"
+        maxLength={200}
+        onChange={(e) => setTyped(e.target.value)}
+      />
+      <ul aria-label="Articles">
+        {(found.data ?? []).slice(0, 30).map((a) => (
+          <li key={a.id}>
+            <b>{a.title}</b>
+            {a.excerpt ? <span className="excerpt">{a.excerpt}</span> : null}
+            <span className="acts">
+              {a.url ? <Button onClick={() => onPut(`${a.title}: ${a.url ?? ""}`)}>Link</Button> : null}
+              <Button onClick={() => putText(a.id ?? "")}>Text</Button>
+              {a.url ? null : <span className="meta">only the team may read it</span>}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {trouble || found.isError ? (
+        <p className="wrong" role="alert">
+          {trouble || wordsFor(found.error)}
+        </p>
+      ) : null}
+      {found.data?.length === 0 ? <p className="nothing">No article has these words.</p> : null}
+    </div>
+  );
+}
+
+/** Returns the words of an article as plain text, for a chat that shows no markup. */
+export function plain(html: string): string {
+  const page = new DOMParser().parseFromString(html, "text/html");
+  for (const item of page.querySelectorAll("li")) item.prepend("- ");
+  for (const cell of page.querySelectorAll("td + td, th + th")) cell.prepend(": ");
+  for (const block of page.querySelectorAll("p, li, tr, h1, h2, h3, h4, pre")) block.append("\n");
+  return (page.body.textContent ?? "").replace(/[ \t]*\n\s*\n\s*/g, "\n").trim();
+}

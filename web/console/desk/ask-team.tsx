@@ -1,0 +1,74 @@
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import TextField from "@mui/material/TextField";
+import { useState } from "react";
+
+import { wordsFor } from "../../shared/problem";
+import { keep, kept } from "../../shared/storage";
+import type { ChatView } from "../../shared/types";
+import { useDesk, useDeskStore } from "./provider";
+
+/** Asks a department for help in a chat; any member may join. */
+export default function AskTeam({ chat, onClose }: { chat: ChatView; onClose: () => void }) {
+  const store = useDeskStore();
+  const { departments } = useDesk();
+  const keptAs = `stoop.desk.ask.${chat.id}`;
+  const [to, setTo] = useState(chat.departmentId);
+  const [text, setText] = useState(() => kept(keptAs) ?? "");
+  const [trouble, setTrouble] = useState("");
+  const send = () => {
+    store.callTeam(chat.id, to, text.trim()).then(
+      () => {
+        keep(keptAs, null);
+        onClose();
+      },
+      (error: unknown) => setTrouble(wordsFor(error)),
+    );
+  };
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="xs" aria-labelledby="ask-title">
+      <DialogTitle id="ask-title">
+        Ask the team about <bdi>{chat.name || "the visitor"}</bdi>
+      </DialogTitle>
+      <DialogContent className="pass">
+        <div role="radiogroup" aria-label="Whom to ask" className="choices">
+          {departments.map((d) => (
+            <label key={d.id}>
+              <input type="radio" name="ask" checked={to === d.id} onChange={() => setTo(d.id)} />
+              <span>{d.name}</span>
+              <span className="state">{d.open ? "open" : "closed"}</span>
+            </label>
+          ))}
+        </div>
+        <TextField
+          label="What you need to know"
+          helperText="The visitor never sees it. You stay the owner; whoever comes speaks beside you."
+          value={text}
+          onChange={(e) => {
+            setText(e.target.value);
+            keep(keptAs, e.target.value || null);
+          }}
+          multiline
+          minRows={2}
+          fullWidth
+          autoFocus
+          slotProps={{ htmlInput: { maxLength: 1000 } }}
+        />
+        {trouble ? (
+          <p className="wrong" role="alert">
+            {trouble}
+          </p>
+        ) : null}
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button variant="contained" onClick={send}>
+          Ask
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

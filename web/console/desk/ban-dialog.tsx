@@ -1,0 +1,71 @@
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import TextField from "@mui/material/TextField";
+import { useState } from "react";
+
+import { ProblemError, wordsFor } from "../../shared/problem";
+import type { ChatView } from "../../shared/types";
+import { useDeskStore } from "./provider";
+
+const ends = [
+  { hours: 1, words: "for an hour" },
+  { hours: 24, words: "for a day" },
+  { hours: 24 * 7, words: "for a week" },
+  { hours: 24 * 30, words: "for 30 days" },
+  { hours: 0, words: "until somebody lifts it" },
+];
+
+/** Shuts a visitor out, with a reason and an end. */
+export default function BanDialog({ chat, onClose }: { chat: ChatView; onClose: () => void }) {
+  const store = useDeskStore();
+  const [reason, setReason] = useState("");
+  const [hours, setHours] = useState(24);
+  const [trouble, setTrouble] = useState("");
+  const name = chat.name || "this visitor";
+  const ban = () => {
+    store.ban({ chatId: chat.id, reason: reason.trim(), hours }).then(onClose, (error: unknown) => {
+      const field = error instanceof ProblemError ? error.problem.fields?.[0]?.words : undefined;
+      setTrouble(field ?? wordsFor(error));
+    });
+  };
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="xs" aria-labelledby="ban-title">
+      <DialogTitle id="ban-title">
+        Ban <bdi>{name}</bdi>
+      </DialogTitle>
+      <DialogContent className="pass">
+        <p>
+          The chat ends at once, and this browser does not see the chat on the site any more. A lead can lift
+          the ban under Setup, Bans.
+        </p>
+        <TextField
+          label="Reason, for colleagues"
+          value={reason}
+          onChange={(e) => setReason(e.target.value)}
+          fullWidth
+          autoFocus
+          error={trouble !== ""}
+          helperText={trouble || "The visitor is not told it."}
+          slotProps={{ htmlInput: { maxLength: 300 } }}
+        />
+        <div role="radiogroup" aria-label="For how long" className="choices">
+          {ends.map((e) => (
+            <label key={e.hours}>
+              <input type="radio" name="end" checked={hours === e.hours} onChange={() => setHours(e.hours)} />
+              <span>{e.words}</span>
+            </label>
+          ))}
+        </div>
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button variant="contained" color="error" onClick={ban}>
+          End the chat and ban
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

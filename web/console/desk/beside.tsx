@@ -1,0 +1,59 @@
+import IconButton from "@mui/material/IconButton";
+import { useQuery } from "@tanstack/react-query";
+
+import { api, ask } from "../../shared/api";
+import { dayAndTime } from "../../shared/format";
+import { wordsFor } from "../../shared/problem";
+import { Icons } from "../icons";
+import { outcomeWords } from "./outcome-words";
+import { useDesk, useDeskStore } from "./provider";
+import { Script } from "./script";
+import type { Beside } from "./store";
+
+/** An earlier chat of the same person, to read beside the one in use. Nothing can be written here. */
+export function EarlierChat({ beside }: { beside: Beside }) {
+  const store = useDeskStore();
+  const { me } = useDesk();
+  const script = useQuery({
+    queryKey: ["script", beside.id, beside.of],
+    queryFn: () =>
+      ask(api.GET("/api/chats/{id}", { params: { path: { id: beside.id }, query: { beside: beside.of } } })),
+  });
+  const chat = script.data?.chat;
+  return (
+    <section className="lane earlier-chat" aria-label="Earlier chat">
+      <header className="lane-head">
+        <div className="row">
+          <h2 className="cut">Earlier chat</h2>
+          <IconButton
+            size="small"
+            aria-label="Close the earlier chat"
+            onClick={() => store.readBeside(undefined)}
+          >
+            <Icons.Close />
+          </IconButton>
+        </div>
+        <div className="row place">
+          <span className="cut">
+            {chat ? `${dayAndTime(chat.startedAt)} · ${chat.ownerName ?? "nobody"}` : "Loading"}
+          </span>
+          <span className="cut">{chat ? outcomeWords(chat) : ""}</span>
+        </div>
+      </header>
+      {script.isError ? (
+        <p className="nothing" role="alert">
+          {wordsFor(script.error)}
+        </p>
+      ) : null}
+      {chat && script.data ? (
+        <Script
+          chat={chat}
+          log={{ events: script.data.events, last: chat.last }}
+          unsent={[]}
+          meId={me.id}
+          visitorHere
+        />
+      ) : null}
+    </section>
+  );
+}

@@ -1,0 +1,282 @@
+import Button from "@mui/material/Button";
+import InputBase from "@mui/material/InputBase";
+import Menu from "@mui/material/Menu";
+import MenuItem from "@mui/material/MenuItem";
+import { useSnackbar } from "notistack";
+import { lazy, memo, Suspense, useState } from "react";
+
+import { wordsFor } from "../../shared/problem";
+import { keep, kept } from "../../shared/storage";
+import type { ChatView } from "../../shared/types";
+import { Icons } from "../icons";
+import { hintOf } from "../keyboard/acts";
+import { useAct } from "../keyboard/keyboard";
+import type { Passing } from "./hand-on";
+import { linkTo } from "./message-menu";
+import { useDesk, useDeskStore } from "./provider";
+import { Until } from "./reply-clock";
+
+const PassDialog = lazy(() => import("./hand-on").then((m) => ({ default: m.PassDialog })));
+const AskTeam = lazy(() => import("./ask-team"));
+const BanDialog = lazy(() => import("./ban-dialog"));
+
+/** Says who else speaks in the chat, so that nobody wonders who owns it. */
+export function WithWhom({ chat }: { chat: ChatView }) {
+  const store = useDeskStore();
+  const { operators, departments, me } = useDesk();
+  const fail = useFail();
+  const guests = (chat.guests ?? [])
+    .map((id) => operators.find((o) => o.id === id))
+    .filter((o) => o !== undefined);
+  const owner = chat.ownerId === me.id;
+  const asked = departments.find((d) => d.id === chat.callDepartmentId);
+  if (guests.length === 0 && !asked) return null;
+  return (
+    <div className="with-whom">
+      {guests.length > 0 ? (
+        <>
+          <Icons.Person />
+          <span>
+            {owner ? "You own this chat." : `${chat.ownerName ?? "A colleague"} owns this chat.`} Also here:
+          </span>
+          {guests.map((o) => (
+            <span key={o.id} className="guest">
+              {o.id === me.id ? "you" : o.name}
+              {owner ? (
+                <button className="link" onClick={() => store.removeColleague(chat.id, o.id).catch(fail)}>
+                  take out
+                </button>
+              ) : null}
+            </span>
+          ))}
+        </>
+      ) : null}
+      {asked ? (
+        <span>
+          <Icons.Ring /> Asking {asked.name} for help.
+          {owner ? (
+            <button className="link" onClick={() => store.endCall(chat.id).catch(fail)}>
+              end the call
+            </button>
+          ) : null}
+        </span>
+      ) : null}
+    </div>
+  );
+}
+
+/** What a colleague can do who was added. */
+export function GuestFoot({ chat }: { chat: ChatView }) {
+  const store = useDeskStore();
+  const { me } = useDesk();
+  const fail = useFail();
+  return (
+    <footer className="lane-foot">
+      {me.role === "operator" ? null : (
+        <Button onClick={() => store.takeOver(chat.id).catch(fail)} startIcon={<Icons.Passing />}>
+          Take over
+        </Button>
+      )}
+      <Button onClick={() => store.removeColleague(chat.id, me.id).catch(fail)} startIcon={<Icons.Door />}>
+        Leave the chat
+      </Button>
+    </footer>
+  );
+}
+
+interface OwnerProps {
+  chat: ChatView;
+  name: string;
+  focused: boolean;
+}
+
+/** What the owner does with a chat as a whole. */
+export const OwnerFoot = memo(
+  function OwnerFoot({ chat, name, focused }: OwnerProps) {
+    const store = useDeskStore();
+    const fail = useFail();
+    const { enqueueSnackbar } = useSnackbar();
+    const [asking, setAsking] = useState(false);
+    const [passing, setPassing] = useState<Passing | "ask-team" | "ban" | null>(null);
+    const [menu, setMenu] = useState<HTMLElement | null>(null);
+    const end = () => {
+      setAsking(false);
+      store.end(chat.id).catch(fail);
+    };
+    const unread = () => void store.markUnread(chat.id, !chat.unread).catch(fail);
+    const free = focused && !chat.handingUntil;
+    useAct("hand-on", () => setPassing("hand-on"), free);
+    useAct("colleague", () => setPassing("colleague"), free);
+    useAct("ask-team", () => setPassing("ask-team"), free && !chat.callDepartmentId);
+    useAct("put-back", () => setPassing("put-back"), free && !chat.message);
+    useAct("end", () => setAsking(true), free);
+    useAct("ban", () => setPassing("ban"), focused);
+    useAct("unread", unread, focused);
+    if (chat.handingUntil) {
+      return (
+        <footer className="lane-foot handing">
+          <span className="cut">
+            <Icons.Passing /> Offered to <b>{chat.handingToName}</b>, comes back in{" "}
+            <Until at={chat.handingUntil} />
+          </span>
+          <Button variant="outlined" onClick={() => void store.takeBack(chat.id).catch(fail)}>
+            Take back
+          </Button>
+        </footer>
+      );
+    }
+    const choose = (doing: () => void) => () => {
+      setMenu(null);
+      doing();
+    };
+    return (
+      <footer className="lane-foot">
+        {asking ? (
+          <div role="group" aria-label={`End the chat with ${name}?`} className="asking">
+            <span className="cut">
+              End the chat with <bdi>{name}</bdi>?
+            </span>
+            <Button variant="outlined" autoFocus onClick={end}>
+              End it
+            </Button>
+            <Button onClick={() => setAsking(false)}>Go on</Button>
+          </div>
+        ) : (
+          <>
+            <Button onClick={() => setPassing("hand-on")} startIcon={<Icons.Passing />}>
+              Hand on
+            </Button>
+            <Button
+              onClick={() => setPassing("ask-team")}
+              disabled={chat.callDepartmentId !== undefined}
+              startIcon={<Icons.Ring />}
+            >
+              Ask team
+            </Button>
+            <Button aria-haspopup="menu" onClick={(e) => setMenu(e.currentTarget)} startIcon={<Icons.More />}>
+              More
+            </Button>
+            <Button onClick={() => setAsking(true)} startIcon={<Icons.Door />}>
+              End
+            </Button>
+          </>
+        )}
+        {menu ? (
+          <Menu anchorEl={menu} open onClose={() => setMenu(null)}>
+            <Item words="Add colleague" act="colleague" onClick={choose(() => setPassing("colleague"))} />
+            {chat.message ? null : (
+              <Item words="Put back" act="put-back" onClick={choose(() => setPassing("put-back"))} />
+            )}
+            <Item words={chat.unread ? "Mark read" : "Mark unread"} act="unread" onClick={choose(unread)} />
+            <Item
+              words="Copy a link to the chat"
+              onClick={choose(() => {
+                navigator.clipboard
+                  .writeText(linkTo(chat.id, 1))
+                  .then(() => enqueueSnackbar("The link is copied", { variant: "success" }), fail);
+              })}
+            />
+            <Item words="Ban the visitor" act="ban" onClick={choose(() => setPassing("ban"))} />
+          </Menu>
+        ) : null}
+        <Suspense fallback={null}>
+          {passing === "ask-team" ? <AskTeam chat={chat} onClose={() => setPassing(null)} /> : null}
+          {passing === "ban" ? <BanDialog chat={chat} onClose={() => setPassing(null)} /> : null}
+          {passing && passing !== "ask-team" && passing !== "ban" ? (
+            <PassDialog chat={chat} passing={passing} onClose={() => setPassing(null)} />
+          ) : null}
+        </Suspense>
+      </footer>
+    );
+  },
+  (a, b) => a.name === b.name && a.focused === b.focused && footOf(a.chat) === footOf(b.chat),
+);
+
+/** What the foot shows of a chat: other changes do not draw it anew. */
+function footOf(c: ChatView): string {
+  return [c.id, c.handingUntil, c.handingToName, c.callDepartmentId, c.message, c.unread].join();
+}
+
+function Item({ words, act = "", onClick }: { words: string; act?: string; onClick: () => void }) {
+  const hint = hintOf(act);
+  return (
+    <MenuItem onClick={onClick}>
+      {words}
+      {hint ? <span className="key push">{hint}</span> : null}
+    </MenuItem>
+  );
+}
+
+/** What a lead can do who reads along: whisper, step in, take over. */
+export function WatcherFoot({ chat }: { chat: ChatView }) {
+  const store = useDeskStore();
+  const fail = useFail();
+  const keptAs = `stoop.desk.whisper.${chat.id}`;
+  const [text, setText] = useState(() => kept(keptAs) ?? "");
+  const write = (words: string) => {
+    setText(words);
+    keep(keptAs, words || null);
+  };
+  const whisper = () => {
+    const words = text.trim();
+    if (!words) return;
+    write("");
+    store.whisper(chat.id, words).catch((error: unknown) => {
+      write(words);
+      fail(error);
+    });
+  };
+  return (
+    <>
+      <form
+        className="composer noting"
+        onSubmit={(e) => {
+          e.preventDefault();
+          whisper();
+        }}
+      >
+        <p className="mode">
+          <Icons.Eye /> You watch unseen. {chat.ownerName ?? "A colleague"} owns this chat.
+        </p>
+        <InputBase
+          id={`write-${chat.id}`}
+          className="write"
+          fullWidth
+          multiline
+          maxRows={4}
+          value={text}
+          placeholder={`Whisper to ${chat.ownerName ?? "the owner"}; the visitor never sees it`}
+          inputProps={{ "aria-label": `Whisper to ${chat.ownerName ?? "the owner"}`, maxLength: 1000 }}
+          onChange={(e) => write(e.target.value)}
+          onKeyDown={(e) => {
+            if (e.key !== "Enter" || e.shiftKey || e.nativeEvent.isComposing) return;
+            e.preventDefault();
+            whisper();
+          }}
+        />
+        <div className="row">
+          <span />
+          <Button type="submit" variant="outlined" disabled={!text.trim()}>
+            Whisper <span className="key">Enter</span>
+          </Button>
+        </div>
+      </form>
+      <footer className="lane-foot">
+        <Button onClick={() => store.join(chat.id).catch(fail)} startIcon={<Icons.Person />}>
+          Step in
+        </Button>
+        <Button onClick={() => store.takeOver(chat.id).catch(fail)} startIcon={<Icons.Passing />}>
+          Take over
+        </Button>
+        <Button onClick={() => store.stopWatching(chat.id).catch(fail)} startIcon={<Icons.Close />}>
+          Stop watching
+        </Button>
+      </footer>
+    </>
+  );
+}
+
+function useFail(): (error: unknown) => void {
+  const { enqueueSnackbar } = useSnackbar();
+  return (error) => enqueueSnackbar(wordsFor(error), { variant: "error" });
+}

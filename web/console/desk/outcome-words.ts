@@ -1,0 +1,7 @@
+import { money } from "../../shared/format";
+import type { ChatView } from "../../shared/types";
+
+/** Says a chat's outcome in a few words. */
+export function outcomeWords(chat: ChatView): string {
+  return [chat.outcome ?? "", chat.sale ? money(chat.sale) : ""].filter(Boolean).join(", ");
+}

@@ -1,0 +1,112 @@
+import { useSnackbar } from "notistack";
+import { useId, useState, useSyncExternalStore } from "react";
+
+import { centsOf, money } from "../../shared/format";
+import { wordsFor } from "../../shared/problem";
+import { keep, kept, onKept } from "../../shared/storage";
+import type { ChatView } from "../../shared/types";
+import { useDeskPart, useDeskStore } from "./provider";
+
+/** How a chat came out: one of the team's outcomes, and the sale if there was one. */
+export function Outcome({ chat }: { chat: ChatView }) {
+  const store = useDeskStore();
+  const outcomes = useDeskPart((s) => s.outcomes);
+  const currency = useDeskPart((s) => s.currency);
+  const { enqueueSnackbar } = useSnackbar();
+  // Only what is being typed here; else the chat's own, which may change elsewhere.
+  const [typed, setTyped] = useState<string | undefined>();
+  const [wrong, setWrong] = useState("");
+  const group = useId();
+  const fail = (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" });
+  const all = chat.outcome && !outcomes.includes(chat.outcome) ? [...outcomes, chat.outcome] : outcomes;
+  const choose = (outcome: string) => store.conclude(chat.id, outcome, chat.sale).catch(fail);
+  const sell = () => {
+    if (typed === undefined) return;
+    const cents = typed.trim() === "" ? undefined : centsOf(typed);
+    if (typed.trim() !== "" && cents === undefined) {
+      setWrong("Write an amount like 412.80.");
+      return;
+    }
+    setWrong("");
+    const stored = () => setTyped(undefined);
+    if (cents === chat.sale?.cents) {
+      stored();
+      return;
+    }
+    store
+      .conclude(chat.id, chat.outcome ?? "", cents === undefined ? undefined : { cents, currency })
+      .then(stored, fail);
+  };
+  return (
+    <div className="outcome">
+      <div role="radiogroup" aria-label="Outcome" className="chips">
+        {all.map((o) => (
+          <label key={o}>
+            <input type="radio" name={group} checked={chat.outcome === o} onChange={() => void choose(o)} />
+            <span>{o}</span>
+          </label>
+        ))}
+      </div>
+      <label className="sale">
+        <span>Sale, {currency}</span>
+        <input
+          inputMode="decimal"
+          value={typed ?? (chat.sale ? (chat.sale.cents / 100).toFixed(2) : "")}
+          placeholder="none"
+          maxLength={13}
+          aria-invalid={wrong !== ""}
+          aria-describedby={wrong ? `${group}-wrong` : undefined}
+          onChange={(e) => setTyped(e.target.value)}
+          onBlur={sell}
+          onKeyDown={(e) => {
+            if (e.key === "Enter") sell();
+          }}
+        />
+        {chat.sale ? <span className="kept">{money(chat.sale)}</span> : null}
+      </label>
+      {wrong ? (
+        <p className="wrong" id={`${group}-wrong`} role="alert">
+          {wrong}
+        </p>
+      ) : null}
+    </div>
+  );
+}
+
+/** One line in words; it is stored when the field is left. */
+export function Summary({ chat }: { chat: ChatView }) {
+  const store = useDeskStore();
+  const { enqueueSnackbar } = useSnackbar();
+  const keptAs = `stoop.desk.summary.${chat.id}`;
+  // It may stand in the lane and in About at once: both show the same words.
+  const typed = useSyncExternalStore(onKept, () => kept(keptAs));
+  const stored = chat.summary ?? "";
+  const save = () => {
+    if (typed === null) return;
+    if (typed.trim() === stored) {
+      keep(keptAs, null);
+      return;
+    }
+    store.summarise(chat.id, typed.trim()).then(
+      () => keep(keptAs, null),
+      (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" }),
+    );
+  };
+  return (
+    <textarea
+      className="summary"
+      rows={2}
+      value={typed ?? stored}
+      maxLength={300}
+      placeholder="One line: what it was about"
+      aria-label="Summary"
+      onChange={(e) => keep(keptAs, e.target.value)}
+      onBlur={save}
+      onKeyDown={(e) => {
+        if (e.key !== "Enter") return;
+        e.preventDefault();
+        e.currentTarget.blur();
+      }}
+    />
+  );
+}

@@ -1,0 +1,64 @@
+import { useSnackbar } from "notistack";
+import { useId, useState } from "react";
+
+import { wordsFor } from "../../shared/problem";
+import type { ChatView } from "../../shared/types";
+import { Icons } from "../icons";
+import { useAbout } from "./about-query";
+import { useDeskStore } from "./provider";
+
+/** The tags of a chat, with suggestions of those in use. */
+export function Tags({ chat }: { chat: ChatView }) {
+  const store = useDeskStore();
+  const about = useAbout(chat);
+  const { enqueueSnackbar } = useSnackbar();
+  const [typed, setTyped] = useState("");
+  const list = useId();
+  const fail = (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" });
+  const add = () => {
+    const tag = typed.trim();
+    if (!tag) return;
+    setTyped("");
+    store.tag(chat.id, tag, true).catch((error: unknown) => {
+      setTyped(tag);
+      fail(error);
+    });
+  };
+  const others = (about.data?.tags ?? []).filter((t) => !chat.tags.includes(t));
+  return (
+    <div className="tags">
+      {chat.tags.map((tag) => (
+        <span key={tag} className="tag">
+          <bdi>{tag}</bdi>
+          <button
+            aria-label={`Take the tag ${tag} off`}
+            onClick={() => store.tag(chat.id, tag, false).catch(fail)}
+          >
+            <Icons.Close />
+          </button>
+        </span>
+      ))}
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          add();
+        }}
+      >
+        <input
+          value={typed}
+          list={list}
+          placeholder="Add tag"
+          aria-label="Add a tag"
+          maxLength={40}
+          onChange={(e) => setTyped(e.target.value)}
+          onBlur={add}
+        />
+        <datalist id={list}>
+          {others.map((t) => (
+            <option key={t} value={t} />
+          ))}
+        </datalist>
+      </form>
+    </div>
+  );
+}

@@ -1,0 +1,90 @@
+import Button from "@mui/material/Button";
+import { useEffect, useRef, useState } from "react";
+
+import { clock } from "../../shared/format";
+import { Icons } from "../icons";
+
+/** Reports whether this browser can record. */
+export function canRecord(): boolean {
+  return "MediaRecorder" in window && "mediaDevices" in navigator && "getUserMedia" in navigator.mediaDevices;
+}
+
+// The longest voice message, in milliseconds; then the recording stops by itself.
+const longest = 5 * 60 * 1000;
+
+interface Props {
+  onDone: (file: File) => void;
+  onCancel: () => void;
+  onTrouble: (words: string) => void;
+}
+
+/** Records a voice message from when it is shown until it is kept or thrown away. */
+export function Recording({ onDone, onCancel, onTrouble }: Props) {
+  const recorder = useRef<MediaRecorder | undefined>(undefined);
+  const keep = useRef(false);
+  const [since, setSince] = useState(0);
+  const [now, setNow] = useState(0);
+  const handlers = useRef({ onDone, onTrouble });
+  useEffect(() => {
+    handlers.current = { onDone, onTrouble };
+  });
+  useEffect(() => {
+    let stream: MediaStream | undefined;
+    let over = false;
+    const begin = async () => {
+      try {
+        stream = await navigator.mediaDevices.getUserMedia({ audio: true });
+      } catch {
+        handlers.current.onTrouble(
+          "The browser does not let Stoop use a microphone. Allow it for this page.",
+        );
+        return;
+      }
+      if (over) {
+        for (const track of stream.getTracks()) track.stop();
+        return;
+      }
+      const parts: Blob[] = [];
+      const made = new MediaRecorder(stream);
+      made.ondataavailable = (e) => parts.push(e.data);
+      made.onstop = () => {
+        for (const track of stream?.getTracks() ?? []) track.stop();
+        if (!keep.current) return;
+        const type = made.mimeType.split(";")[0] ?? "audio/webm";
+        const ending = type.includes("mp4") ? "m4a" : type.includes("ogg") ? "ogg" : "webm";
+        handlers.current.onDone(new File(parts, `voice-message.${ending}`, { type }));
+      };
+      made.start(500);
+      recorder.current = made;
+      setSince(Date.now());
+      setNow(Date.now());
+    };
+    void begin();
+    const timer = setInterval(() => setNow(Date.now()), 500);
+    return () => {
+      over = true;
+      clearInterval(timer);
+      if (recorder.current?.state === "recording") recorder.current.stop();
+    };
+  }, []);
+  const stop = () => {
+    keep.current = true;
+    recorder.current?.stop();
+  };
+  const lasted = since ? now - since : 0;
+  useEffect(() => {
+    if (lasted < longest || recorder.current?.state !== "recording") return;
+    keep.current = true;
+    recorder.current.stop();
+  }, [lasted]);
+  return (
+    <div className="recording" role="group" aria-label="Voice message">
+      <Icons.Microphone />
+      <span role="timer">{since ? `Recording ${clock(lasted)}` : "Waiting for the microphone"}</span>
+      <Button variant="outlined" disabled={!since} onClick={stop} startIcon={<Icons.Stop />} autoFocus>
+        Stop and keep
+      </Button>
+      <Button onClick={onCancel}>Throw away</Button>
+    </div>
+  );
+}

@@ -1,0 +1,208 @@
+import IconButton from "@mui/material/IconButton";
+import TextField from "@mui/material/TextField";
+import { useRef } from "react";
+
+import { api, ask } from "../../shared/api";
+import { ProblemError } from "../../shared/problem";
+import { fileSize, refusal, upload } from "../../shared/upload";
+import type { CannedView, FileView } from "../../shared/types";
+import { useDesk } from "../desk/provider";
+import { Icons } from "../icons";
+import { Choice } from "../setup/parts";
+import type { Saving } from "../setup/saving";
+
+/** What a response is called before it is stored. */
+export const freshCanned: CannedView = {
+  version: 0,
+  scope: "own",
+  shortcut: "",
+  text: "",
+  folder: "",
+  language: "",
+  files: [],
+  uses: 0,
+  myUses: 0,
+  mayEdit: true,
+};
+
+/** The placeholders that every chat can fill. */
+export const placeholders = [
+  ["visitor.name", "the visitor's name"],
+  ["visitor.first", "the first word of it"],
+  ["visitor.email", "their email"],
+  ["operator.name", "your name"],
+  ["operator.first", "the first word of it"],
+  ["page.title", "the page they are on"],
+  ["page.url", "its address"],
+  ["department.name", "the chat's department"],
+] as const;
+
+/** Stores a response; new ones get their id from the answer. */
+export function saveCanned(canned: CannedView): Promise<CannedView> {
+  return ask(api.PUT("/api/canned", { body: canned }));
+}
+
+interface Props {
+  canned: CannedView;
+  change: (part: Partial<CannedView>) => void;
+  saving: Saving;
+}
+
+/** The fields of a canned response. */
+export function CannedFields({ canned, change, saving }: Props) {
+  const { wrongAt } = saving;
+  const { departments, me } = useDesk();
+  const text = useRef<HTMLTextAreaElement>(null);
+  const lead = me.role !== "operator";
+  const scope = canned.scope === "department" ? `department:${canned.departmentId ?? ""}` : canned.scope;
+  const put = (name: string) => {
+    const at = text.current?.selectionStart ?? canned.text.length;
+    change({ text: `${canned.text.slice(0, at)}{${name}|}${canned.text.slice(at)}` });
+    requestAnimationFrame(() => {
+      text.current?.focus();
+      text.current?.setSelectionRange(at + name.length + 2, at + name.length + 2);
+    });
+  };
+  return (
+    <>
+      <div className="fields">
+        <TextField
+          label="Shortcut"
+          size="small"
+          value={canned.shortcut}
+          error={wrongAt("shortcut") !== undefined}
+          helperText={wrongAt("shortcut") ?? "One word; typing it, or ; and it, calls the answer"}
+          onChange={(e) => change({ shortcut: e.target.value })}
+          slotProps={{ htmlInput: { maxLength: 60 }, inputLabel: { shrink: true } }}
+        />
+        <Choice
+          label="For whom"
+          value={scope}
+          wrong={wrongAt("scope")}
+          options={[
+            { value: "own", label: "only me" },
+            ...(lead ? [{ value: "common", label: "everybody" }] : []),
+            ...(lead ? departments.map((d) => ({ value: `department:${d.id}`, label: d.name })) : []),
+            ...(lead || canned.scope === "own" ? [] : [{ value: scope, label: "shared; leads change it" }]),
+          ]}
+          change={(v) => {
+            const [kind, id] = v.split(":");
+            change(
+              kind === "department" && id
+                ? { scope: "department", departmentId: id }
+                : { scope: kind as CannedView["scope"] },
+            );
+          }}
+        />
+        <TextField
+          label="Folder"
+          size="small"
+          value={canned.folder}
+          error={wrongAt("folder") !== undefined}
+          helperText={wrongAt("folder")}
+          onChange={(e) => change({ folder: e.target.value })}
+          slotProps={{ htmlInput: { maxLength: 100 }, inputLabel: { shrink: true } }}
+        />
+        <TextField
+          label="Language"
+          size="small"
+          value={canned.language}
+          placeholder="any"
+          error={wrongAt("language") !== undefined}
+          helperText={wrongAt("language") ?? "A code like en; offered first to visitors who use it"}
+          onChange={(e) => change({ language: e.target.value })}
+          slotProps={{ htmlInput: { maxLength: 35 }, inputLabel: { shrink: true } }}
+        />
+      </div>
+      <TextField
+        label="Answer"
+        value={canned.text}
+        inputRef={text}
+        multiline
+        minRows={4}
+        maxRows={14}
+        fullWidth
+        error={wrongAt("text") !== undefined}
+        helperText={
+          wrongAt("text") ??
+          "A placeholder takes a value of the chat: {visitor.first|there} says there when the name is not known"
+        }
+        onChange={(e) => change({ text: e.target.value })}
+        slotProps={{ inputLabel: { shrink: true } }}
+      />
+      <div className="placeholders" role="group" aria-label="Placeholders">
+        {placeholders.map(([name, means]) => (
+          <button key={name} type="button" title={means} onClick={() => put(name)}>
+            {`{${name}}`}
+          </button>
+        ))}
+      </div>
+      <Files files={canned.files} change={(files) => change({ files })} saving={saving} />
+    </>
+  );
+}
+
+function Files({
+  files,
+  change,
+  saving,
+}: {
+  files: FileView[];
+  change: (files: FileView[]) => void;
+  saving: Saving;
+}) {
+  const { files: limits } = useDesk();
+  const add = async (list: File[]) => {
+    const kept: FileView[] = [];
+    for (const file of list) {
+      await saving.run(async () => {
+        const why = refusal(file, limits);
+        if (why) throw refusedError(why);
+        const query = new URLSearchParams({ name: file.name });
+        kept.push(
+          await upload<FileView>(`/api/canned/files?${query.toString()}`, file, () => undefined).done,
+        );
+      }, `${file.name} is there; save to keep it with the answer`);
+    }
+    change([...files, ...kept]);
+  };
+  return (
+    <div className="canned-files">
+      {files.map((f) => (
+        <span key={f.id} className="tag">
+          <Icons.Clip /> {f.name} ({fileSize(f.size)})
+          <IconButton
+            size="small"
+            aria-label={`Take ${f.name} off`}
+            onClick={() => change(files.filter((o) => o.id !== f.id))}
+          >
+            <Icons.Close />
+          </IconButton>
+        </span>
+      ))}
+      <label className="add-file">
+        <Icons.Clip /> Add a file
+        <input
+          type="file"
+          multiple
+          onChange={(e) => {
+            void add([...(e.target.files ?? [])]);
+            e.target.value = "";
+          }}
+        />
+      </label>
+    </div>
+  );
+}
+
+/** Says of a file that it is not even sent. */
+function refusedError(title: string): ProblemError {
+  return new ProblemError({
+    type: "about:blank",
+    status: 413,
+    code: "refused",
+    retry: false,
+    title,
+    detail: "Choose another one.",
+  });
+}

@@ -1,0 +1,185 @@
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, ask } from "../../shared/api";
+import type { CannedView } from "../../shared/types";
+import { useDesk } from "../desk/provider";
+import { Icons } from "../icons";
+import { LoadTrouble, SaveBar } from "../setup/parts";
+import { useSaving, useUnsaved } from "../setup/saving";
+import { ByFolder } from "./by-folder";
+import { CannedFields, freshCanned, saveCanned } from "./canned-form";
+import { ImportDialog } from "./import";
+
+/** The canned responses: a list by folder with a search, and an editor. */
+export function CannedPage() {
+  const { libraryMoves } = useDesk();
+  const canned = useQuery({
+    queryKey: ["canned", libraryMoves],
+    queryFn: () => ask(api.GET("/api/canned")),
+    placeholderData: (before) => before,
+  });
+  const [open, setOpen] = useState("");
+  const [words, setWords] = useState("");
+  const [importing, setImporting] = useState(false);
+  if (canned.isError) return <LoadTrouble error={canned.error} again={() => void canned.refetch()} />;
+  if (!canned.data) return <section className="loading" aria-busy="true" />;
+  const all = canned.data;
+  const terms = words.toLowerCase().split(/\s+/).filter(Boolean);
+  const found = all.filter((c) => {
+    const text = `${c.shortcut} ${c.folder} ${c.text}`.toLowerCase();
+    return terms.every((t) => text.includes(t));
+  });
+  const shown = open === "new" ? freshCanned : all.find((c) => c.id === open);
+  return (
+    <div className="two">
+      <section className="picker" aria-label="Canned responses">
+        <header>
+          <TextField
+            size="small"
+            type="search"
+            value={words}
+            placeholder="Search"
+            onChange={(e) => setWords(e.target.value)}
+            slotProps={{ htmlInput: { "aria-label": "Search the canned responses", maxLength: 200 } }}
+          />
+          <Button variant="outlined" startIcon={<Icons.Plus />} onClick={() => setOpen("new")}>
+            New
+          </Button>
+        </header>
+        <p className="total" role="status">
+          {terms.length > 0 ? `${found.length} of ${all.length}` : `${all.length} in all`}
+        </p>
+        <ByFolder
+          key={words}
+          list={found}
+          keyOf={(c) => c.id ?? ""}
+          folderOf={(c) => c.folder}
+          none={
+            all.length === 0
+              ? "Answers that you send often stand here. Make the first one, or keep one from a message that you sent."
+              : "No answer has these words."
+          }
+        >
+          {(c) => (
+            <button aria-current={open === c.id} onClick={() => setOpen(c.id ?? "")}>
+              <span className="row">
+                <b>;{c.shortcut}</b>
+                <Whose canned={c} />
+              </span>
+              <span className="cut" dir="auto">
+                {c.text}
+              </span>
+            </button>
+          )}
+        </ByFolder>
+        <footer>
+          <Button component="a" href="/api/canned.csv" download startIcon={<Icons.Download />}>
+            CSV
+          </Button>
+          <Button onClick={() => setImporting(true)} startIcon={<Icons.Upload />}>
+            Import
+          </Button>
+        </footer>
+      </section>
+      {shown ? (
+        <Editor key={`${open} ${shown.version}`} kept={shown} onSaved={setOpen} />
+      ) : (
+        <section className="editor none">
+          <p className="nothing">Choose an answer on the left, or make a new one.</p>
+        </section>
+      )}
+      {importing ? <ImportDialog onClose={() => setImporting(false)} /> : null}
+    </div>
+  );
+}
+
+function Whose({ canned }: { canned: CannedView }) {
+  const { departments } = useDesk();
+  const department = departments.find((d) => d.id === canned.departmentId)?.name;
+  return (
+    <span className="meta">
+      {canned.scope === "own" ? "mine" : (department ?? "everybody")}
+      {canned.language ? ` · ${canned.language}` : ""}
+      {canned.uses > 0 ? ` · used ${canned.uses}×` : ""}
+      {canned.files.length > 0 ? " · file" : ""}
+    </span>
+  );
+}
+
+function Editor({ kept, onSaved }: { kept: CannedView; onSaved: (id: string) => void }) {
+  const queries = useQueryClient();
+  const saving = useSaving();
+  const [c, setC] = useState(kept);
+  const [asking, setAsking] = useState(false);
+  const changed = JSON.stringify(c) !== JSON.stringify(kept);
+  useUnsaved(changed);
+  const change = (part: Partial<CannedView>) => {
+    setC((before) => ({ ...before, ...part }));
+    saving.clear();
+  };
+  const save = () =>
+    void saving.run(async () => {
+      const saved = await saveCanned(c);
+      await queries.invalidateQueries({ queryKey: ["canned"] });
+      onSaved(saved.id ?? "");
+    }, `;${c.shortcut} is saved`);
+  const remove = () =>
+    void saving.run(async () => {
+      await ask(api.DELETE("/api/canned/{id}", { params: { path: { id: kept.id ?? "" } } }));
+      await queries.invalidateQueries({ queryKey: ["canned"] });
+      onSaved("");
+    }, `;${kept.shortcut} is deleted`);
+  return (
+    <section className="editor" aria-label={kept.shortcut || "New canned response"}>
+      <header>
+        <h2>{kept.id ? `;${kept.shortcut}` : "New canned response"}</h2>
+        {kept.id && kept.mayEdit ? (
+          asking ? (
+            <span className="asking">
+              Delete it for all who use it?
+              <Button variant="outlined" color="error" onClick={remove} autoFocus>
+                Delete
+              </Button>
+              <Button onClick={() => setAsking(false)}>Keep it</Button>
+            </span>
+          ) : (
+            <Button onClick={() => setAsking(true)} startIcon={<Icons.Bin />}>
+              Delete
+            </Button>
+          )
+        ) : null}
+      </header>
+      <div className="body">
+        {kept.mayEdit ? (
+          <CannedFields canned={c} change={change} saving={saving} />
+        ) : (
+          <>
+            <p className="nothing">Shared answers are changed by leads. You can keep a copy of your own.</p>
+            <p className="read" dir="auto">
+              {kept.text}
+            </p>
+            <Button
+              variant="outlined"
+              onClick={() =>
+                void saving.run(async () => {
+                  const { shortcut, text, folder, language, files } = kept;
+                  const saved = await saveCanned({ ...freshCanned, shortcut, text, folder, language, files });
+                  await queries.invalidateQueries({ queryKey: ["canned"] });
+                  onSaved(saved.id ?? "");
+                }, `;${kept.shortcut} is yours now`)
+              }
+            >
+              Keep a copy of my own
+            </Button>
+          </>
+        )}
+      </div>
+      {kept.mayEdit ? (
+        <SaveBar saving={saving} changed={changed} undo={() => setC(kept)} save={save} />
+      ) : null}
+    </section>
+  );
+}

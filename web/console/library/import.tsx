@@ -1,0 +1,132 @@
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, ask } from "../../shared/api";
+import { ProblemError, wordsFor } from "../../shared/problem";
+import type { ImportView } from "../../shared/types";
+
+// As many lines as anybody reads; the counts tell the rest.
+const most = 100;
+
+/** Takes canned responses in from a CSV file, after showing what it would change. */
+export function ImportDialog({ onClose }: { onClose: () => void }) {
+  const queries = useQueryClient();
+  const [csv, setCsv] = useState("");
+  const [name, setName] = useState("");
+  const [plan, setPlan] = useState<ImportView | undefined>();
+  const [done, setDone] = useState(false);
+  const [trouble, setTrouble] = useState("");
+  const [busy, setBusy] = useState(false);
+  const run = (text: string, apply: boolean) => {
+    setBusy(true);
+    setTrouble("");
+    ask(api.POST("/api/canned/import", { params: { query: { apply } }, body: { csv: text } }))
+      .then(async (got) => {
+        setPlan(got);
+        if (!apply) return;
+        setDone(true);
+        await queries.invalidateQueries({ queryKey: ["canned"] });
+      })
+      .catch((error: unknown) => {
+        const field = error instanceof ProblemError ? error.problem.fields?.[0]?.words : undefined;
+        setTrouble(field ?? wordsFor(error));
+      })
+      .finally(() => setBusy(false));
+  };
+  const read = (file: File | undefined) => {
+    if (!file) return;
+    setName(file.name);
+    setPlan(undefined);
+    setDone(false);
+    if (file.size > 8_000_000) {
+      setTrouble("This file is larger than 8 MB. Divide it.");
+      return;
+    }
+    void file.text().then((text) => {
+      setCsv(text);
+      run(text, false);
+    });
+  };
+  const changes = plan ? plan.add.length + plan.change.length : 0;
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="md" aria-labelledby="import-title">
+      <DialogTitle id="import-title">Import canned responses</DialogTitle>
+      <DialogContent className="import">
+        <p>
+          A CSV file with a head line: shortcut, text and, if you like, folder, language, scope (own,
+          department, common) and department. Nothing is deleted; you see first what changes.
+        </p>
+        <label className="add-file">
+          {name || "Choose a file"}
+          <input type="file" accept=".csv,text/csv" onChange={(e) => read(e.target.files?.[0])} />
+        </label>
+        {trouble ? (
+          <p className="wrong" role="alert">
+            {trouble}
+          </p>
+        ) : null}
+        {busy ? <p role="status">Reading {name}</p> : null}
+        {plan ? (
+          <div role="status">
+            <p>
+              <b>
+                {done
+                  ? `Done: ${plan.add.length} added, ${plan.change.length} changed.`
+                  : `${plan.add.length} to add, ${plan.change.length} to change, ${plan.same} stay as they are, ${plan.rejected.length} rejected.`}
+              </b>
+            </p>
+            {plan.rejected.length > 0 ? (
+              <>
+                <h3>Rejected</h3>
+                <ul className="lines">
+                  {plan.rejected.slice(0, most).map((r) => (
+                    <li key={`${r.line} ${r.words}`}>
+                      <span className="line-number">Line {r.line}</span>
+                      <span>{r.words}</span>
+                    </li>
+                  ))}
+                </ul>
+                {plan.rejected.length > most ? <p>and {plan.rejected.length - most} more</p> : null}
+              </>
+            ) : null}
+            {changes > 0 && !done ? (
+              <>
+                <h3>What changes</h3>
+                <ul className="lines">
+                  {[...plan.change, ...plan.add].slice(0, most).map((l) => (
+                    <li key={l.line}>
+                      <span className="line-number">Line {l.line}</span>
+                      <b>;{l.shortcut}</b>
+                      <span className="cut">
+                        {l.before ? (
+                          <>
+                            <s>{l.before}</s>{" "}
+                          </>
+                        ) : null}
+                        {l.after}
+                      </span>
+                    </li>
+                  ))}
+                </ul>
+                {changes > most ? <p>and {changes - most} more</p> : null}
+              </>
+            ) : null}
+          </div>
+        ) : null}
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={onClose}>{done ? "Close" : "Cancel"}</Button>
+        {done ? null : (
+          <Button variant="contained" disabled={busy || changes === 0} onClick={() => run(csv, true)}>
+            {changes > 0 ? `Take ${changes} in` : "Take in"}
+          </Button>
+        )}
+      </DialogActions>
+    </Dialog>
+  );
+}

@@ -1,0 +1,54 @@
+import "./library.css";
+
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import { useState } from "react";
+
+import type { CannedView } from "../../shared/types";
+import { Wrong } from "../setup/parts";
+import { useSaving } from "../setup/saving";
+import { CannedFields, freshCanned, saveCanned } from "./canned-form";
+
+interface Props {
+  text: string;
+  departmentId: string;
+  onClose: () => void;
+}
+
+/** Makes a canned response of a message that was sent. */
+export default function KeepAsCanned({ text, departmentId, onClose }: Props) {
+  const saving = useSaving();
+  // Braces of the message are text, not placeholders.
+  const [c, setC] = useState<CannedView>({ ...freshCanned, departmentId, text: text.replaceAll("{", "{{") });
+  const save = () =>
+    void saving
+      .run(() => saveCanned(c), `;${c.shortcut} is kept`)
+      .then((worked) => {
+        if (worked) onClose();
+      });
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="sm" aria-labelledby="keep-title">
+      <DialogTitle id="keep-title">Keep as canned response</DialogTitle>
+      <DialogContent className="keep">
+        <CannedFields
+          canned={c}
+          saving={saving}
+          change={(part) => {
+            setC((before) => ({ ...before, ...part }));
+            saving.clear();
+          }}
+        />
+        <Wrong words={saving.trouble} />
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button variant="contained" disabled={saving.busy} onClick={save}>
+          Keep
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

@@ -1,0 +1,218 @@
+import "./palette.css";
+
+import Dialog from "@mui/material/Dialog";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useId, useMemo, useState, type KeyboardEvent } from "react";
+import { useNavigate } from "react-router";
+
+import { api, ask } from "../../shared/api";
+import { dayAndTime } from "../../shared/format";
+import { useDesk, useDeskStore } from "../desk/provider";
+import { Icons } from "../icons";
+import { acts, hintOf } from "../keyboard/acts";
+import { useActs } from "../keyboard/keyboard";
+
+interface Entry {
+  id: string;
+  group: string;
+  words: string;
+  about: string;
+  hint?: string;
+  run: () => void;
+}
+
+interface Props {
+  onClose: () => void;
+  /** Opens the team talk with somebody. */
+  onTalk: (operatorId: string) => void;
+}
+
+/** Finds acts, chats, people, canned responses and articles by their words. */
+export default function Palette({ onClose, onTalk }: Props) {
+  const [text, setText] = useState("");
+  const [marked, setMarked] = useState(0);
+  const list = useId();
+  const entries = useEntries(text.trim(), onTalk);
+  const at = Math.min(marked, Math.max(0, entries.length - 1));
+  const choose = (entry: Entry | undefined) => {
+    if (!entry) return;
+    onClose();
+    // After the dialog has given the focus back.
+    setTimeout(entry.run);
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+      event.preventDefault();
+      const step = event.key === "ArrowDown" ? 1 : -1;
+      setMarked((at + step + entries.length) % Math.max(1, entries.length));
+    }
+    if (event.key === "Enter" && !event.nativeEvent.isComposing) {
+      event.preventDefault();
+      choose(entries[at]);
+    }
+  };
+  return (
+    <Dialog
+      open
+      onClose={onClose}
+      fullWidth
+      maxWidth="sm"
+      aria-label="Find anything"
+      slotProps={{ paper: { className: "palette" }, container: { className: "palette-place" } }}
+    >
+      <div className="palette-field">
+        <Icons.Search />
+        <input
+          autoFocus
+          value={text}
+          placeholder="Acts, chats, people, canned responses, articles"
+          role="combobox"
+          aria-label="Find anything"
+          aria-expanded
+          aria-controls={list}
+          aria-activedescendant={entries[at] ? `${list}-${at}` : undefined}
+          maxLength={200}
+          onChange={(e) => {
+            setText(e.target.value);
+            setMarked(0);
+          }}
+          onKeyDown={onKeyDown}
+        />
+      </div>
+      <ul id={list} role="listbox" aria-label="Found">
+        {entries.map((e, i) => (
+          <li
+            key={`${e.group} ${e.id}`}
+            id={`${list}-${i}`}
+            role="option"
+            aria-selected={i === at}
+            ref={i === at ? (element) => element?.scrollIntoView?.({ block: "nearest" }) : undefined}
+            onClick={() => choose(e)}
+          >
+            <span className="group">{i === 0 || entries[i - 1]?.group !== e.group ? e.group : ""}</span>
+            <span className="cut words">
+              <bdi>{e.words}</bdi>
+            </span>
+            <span className="cut more-about">{e.about}</span>
+            {e.hint ? <span className="key">{e.hint}</span> : null}
+          </li>
+        ))}
+      </ul>
+      {entries.length === 0 ? <p className="none">Nothing of this name. Try fewer letters.</p> : null}
+    </Dialog>
+  );
+}
+
+/** All that fits what is typed: own things at once, found ones as they come. */
+function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[] {
+  const store = useDeskStore();
+  const registry = useActs();
+  const navigate = useNavigate();
+  const { chats, operators, me, focused } = useDesk();
+  const later = useLater(text);
+  const found = useQuery({
+    queryKey: ["palette", later],
+    enabled: later.length > 1,
+    queryFn: async () => {
+      const words = later;
+      const [transcripts, articles] = await Promise.all([
+        ask(api.GET("/api/transcripts", { params: { query: { words } } })),
+        ask(api.GET("/api/articles", { params: { query: { words } } })),
+      ]);
+      return { transcripts: transcripts.hits.slice(0, 6), articles: articles.slice(0, 6) };
+    },
+  });
+  const inUse = chats.get(focused);
+  const canned = useQuery({
+    queryKey: ["palette-canned", later, focused],
+    enabled: later.length > 1 && inUse !== undefined && inUse.phase === "active",
+    queryFn: () => store.suggest(focused, later, true),
+  });
+  return useMemo(() => {
+    const terms = text.toLowerCase().split(/\s+/).filter(Boolean);
+    const fits = (...words: string[]) => {
+      const all = words.join(" ").toLowerCase();
+      return terms.every((t) => all.includes(t));
+    };
+    const entries: Entry[] = [];
+    for (const chat of [...store.mine(), ...store.waiting()]) {
+      const name = chat.name || "Visitor";
+      if (!fits(name, chat.email, chat.lastWords)) continue;
+      const waits = chat.phase === "waiting";
+      entries.push({
+        id: chat.id,
+        group: waits ? "Waiting" : "With me",
+        words: name,
+        about: chat.lastWords,
+        run: () => {
+          void navigate("/desk");
+          if (waits) void store.take(chat.id);
+          else store.writeTo(chat.id);
+        },
+      });
+    }
+    for (const act of acts) {
+      if (!registry.can(act.id) || !fits(act.words, act.group)) continue;
+      entries.push({
+        id: act.id,
+        group: "Acts",
+        words: act.words,
+        about: "",
+        hint: hintOf(act.id),
+        run: () => registry.run(act.id),
+      });
+    }
+    for (const o of operators) {
+      if (o.id === me.id || terms.length === 0 || !fits(o.name, o.email)) continue;
+      entries.push({
+        id: o.id,
+        group: "People",
+        words: o.name,
+        about: `${o.state}, write to them`,
+        run: () => onTalk(o.id),
+      });
+    }
+    if (terms.length > 0) {
+      for (const s of canned.data ?? []) {
+        entries.push({
+          id: s.id,
+          group: "Canned",
+          words: `;${s.shortcut}`,
+          about: s.text,
+          run: () => store.putInComposer(focused, s.text),
+        });
+      }
+      for (const a of found.data?.articles ?? []) {
+        entries.push({
+          id: a.id ?? a.title,
+          group: "Articles",
+          words: a.title,
+          about: a.excerpt ?? a.folder,
+          run: () => void navigate(`/library/articles/${a.id ?? ""}`),
+        });
+      }
+      for (const hit of found.data?.transcripts ?? []) {
+        entries.push({
+          id: hit.chat.id,
+          group: "Transcripts",
+          words: hit.chat.name || "Visitor",
+          about: `${dayAndTime(hit.chat.startedAt)} · ${hit.excerpt}`,
+          run: () => void navigate(`/transcripts/${hit.chat.id}`),
+        });
+      }
+    }
+    return entries.slice(0, 60);
+    // The lists that the store computes move with its chats.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [text, chats, operators, found.data, canned.data, focused]);
+}
+
+/** What was typed, a moment after the last key. */
+function useLater(text: string): string {
+  const [later, setLater] = useState(text);
+  useEffect(() => {
+    const timer = setTimeout(() => setLater(text), 140);
+    return () => clearTimeout(timer);
+  }, [text]);
+  return later;
+}

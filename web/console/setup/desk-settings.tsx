@@ -1,0 +1,146 @@
+import Button from "@mui/material/Button";
+import IconButton from "@mui/material/IconButton";
+import TextField from "@mui/material/TextField";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, ask } from "../../shared/api";
+import type { DeskSettings } from "../../shared/types";
+import { Icons } from "../icons";
+import { LoadTrouble, NumberField, SaveBar, Tick, Wrong } from "./parts";
+import { useSaving, useUnsaved } from "./saving";
+
+const kinds: { value: string; label: string }[] = [
+  { value: "picture", label: "Pictures (JPEG, PNG, GIF, WebP)" },
+  { value: "pdf", label: "PDF" },
+  { value: "video", label: "Video" },
+  { value: "sound", label: "Sound and voice messages" },
+  { value: "text", label: "Plain text and CSV" },
+  { value: "document", label: "Office documents" },
+  { value: "archive", label: "Archives (ZIP and others); they are only stored, never opened" },
+];
+
+/** What holds for every Desk: outcomes, sales, files, own fields of contacts. */
+export function DeskSettingsPage() {
+  const settings = useQuery({ queryKey: ["setup", "desk"], queryFn: () => ask(api.GET("/api/setup/desk")) });
+  if (settings.isError) return <LoadTrouble error={settings.error} again={() => void settings.refetch()} />;
+  if (!settings.data) return <section className="loading" aria-busy="true" />;
+  return <Form key={settings.data.version} kept={settings.data} />;
+}
+
+function Form({ kept }: { kept: DeskSettings }) {
+  const queries = useQueryClient();
+  const saving = useSaving();
+  const { wrongAt } = saving;
+  const [d, setD] = useState(kept);
+  const changed = JSON.stringify(d) !== JSON.stringify(kept);
+  useUnsaved(changed);
+  const change = (part: Partial<DeskSettings>) => {
+    setD({ ...d, ...part });
+    saving.clear();
+  };
+  const save = () =>
+    void saving.run(async () => {
+      await ask(api.PUT("/api/setup/desk", { body: d }));
+      await queries.invalidateQueries({ queryKey: ["setup", "desk"] });
+    }, "The Desk is saved");
+  return (
+    <section className="editor" aria-label="Desk">
+      <header>
+        <h2>Desk</h2>
+      </header>
+      <div className="body">
+        <h3>Outcomes</h3>
+        <Words
+          list={d.outcomes}
+          name="outcome"
+          change={(outcomes) => change({ outcomes })}
+          wrong={wrongAt("outcomes")}
+        />
+        <div className="fields">
+          <TextField
+            label="Currency of sales"
+            size="small"
+            value={d.currency}
+            error={wrongAt("currency") !== undefined}
+            helperText={wrongAt("currency")}
+            onChange={(e) => change({ currency: e.target.value })}
+            slotProps={{ htmlInput: { maxLength: 3 }, inputLabel: { shrink: true } }}
+          />
+          <NumberField
+            label="Largest file"
+            unit="MB"
+            value={d.maxMegabytes}
+            change={(maxMegabytes) => change({ maxMegabytes })}
+            wrong={wrongAt("maxMegabytes")}
+          />
+        </div>
+        <h3>Files that are let in, by what they contain</h3>
+        {kinds.map((k) => (
+          <Tick
+            key={k.value}
+            checked={d.fileKinds.includes(k.value)}
+            change={(on) =>
+              change({ fileKinds: on ? [...d.fileKinds, k.value] : d.fileKinds.filter((v) => v !== k.value) })
+            }
+          >
+            {k.label}
+          </Tick>
+        ))}
+        <Wrong words={wrongAt("fileKinds")} />
+        <h3>What you note about contacts besides name, email, phone and company</h3>
+        <Words
+          list={d.contactFields.map((f) => f.label)}
+          name="field"
+          change={(labels) =>
+            change({
+              contactFields: labels.map((label, i) => {
+                // A field that is renamed keeps what was noted in it.
+                const same = labels.length === d.contactFields.length ? d.contactFields[i] : undefined;
+                const known = d.contactFields.find((f) => f.label === label);
+                return { name: (same ?? known)?.name ?? "", label };
+              }),
+            })
+          }
+          wrong={wrongAt("contactFields")}
+        />
+      </div>
+      <SaveBar saving={saving} changed={changed} undo={() => setD(kept)} save={save} />
+    </section>
+  );
+}
+
+interface WordsProps {
+  list: string[];
+  name: string;
+  change: (list: string[]) => void;
+  wrong: string | undefined;
+}
+
+/** A list of words that can be changed, added to and shortened. */
+function Words({ list, name, change, wrong }: WordsProps) {
+  return (
+    <div className="words-list">
+      {list.map((word, i) => (
+        <div key={i} className="row">
+          <TextField
+            size="small"
+            value={word}
+            onChange={(e) => change(list.map((w, at) => (at === i ? e.target.value : w)))}
+            slotProps={{ htmlInput: { "aria-label": `${name} ${i + 1}`, maxLength: 60 } }}
+          />
+          <IconButton
+            aria-label={`Take ${word || name} off`}
+            onClick={() => change(list.filter((_, at) => at !== i))}
+          >
+            <Icons.Close />
+          </IconButton>
+        </div>
+      ))}
+      <Button startIcon={<Icons.Plus />} onClick={() => change([...list, ""])}>
+        Add {name === "outcome" ? "an outcome" : "a field"}
+      </Button>
+      <Wrong words={wrong} />
+    </div>
+  );
+}

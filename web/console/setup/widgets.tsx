@@ -1,0 +1,120 @@
+import TextField from "@mui/material/TextField";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, ask } from "../../shared/api";
+import type { WidgetSettings } from "../../shared/types";
+import { LoadTrouble, NumberField, Picker, SaveBar, Tick } from "./parts";
+import { useSaving, useUnsaved } from "./saving";
+
+/** The chat as it stands on each site. */
+export function WidgetsPage() {
+  const widgets = useQuery({
+    queryKey: ["setup", "widgets"],
+    queryFn: () => ask(api.GET("/api/setup/widgets")),
+  });
+  const [open, setOpen] = useState("");
+  if (widgets.isError) return <LoadTrouble error={widgets.error} again={() => void widgets.refetch()} />;
+  if (!widgets.data) return <section className="loading" aria-busy="true" />;
+  const shown = widgets.data.find((w) => w.key === open) ?? widgets.data[0];
+  return (
+    <div className="two">
+      <Picker
+        title="Widgets"
+        shown={shown?.key}
+        pick={setOpen}
+        items={widgets.data.map((w) => ({
+          id: w.key,
+          name: w.name,
+          about: <span>{w.sites.join(", ")}</span>,
+        }))}
+        add={false}
+      />
+      {shown ? (
+        <Form key={`${shown.key} ${shown.version}`} kept={shown} />
+      ) : (
+        <section className="editor none">
+          <p className="nothing">No widget yet. The command stoop widget makes one; see the guide.</p>
+        </section>
+      )}
+    </div>
+  );
+}
+
+function Form({ kept }: { kept: WidgetSettings }) {
+  const queries = useQueryClient();
+  const saving = useSaving();
+  const { wrongAt } = saving;
+  const [w, setW] = useState(kept);
+  const changed = JSON.stringify(w) !== JSON.stringify(kept);
+  useUnsaved(changed);
+  const change = (part: Partial<WidgetSettings>) => {
+    setW({ ...w, ...part });
+    saving.clear();
+  };
+  const save = () =>
+    void saving.run(async () => {
+      await ask(api.PUT("/api/setup/widgets", { body: w }));
+      await queries.invalidateQueries({ queryKey: ["setup", "widgets"] });
+    }, `${w.name} is saved`);
+  return (
+    <section className="editor" aria-label={w.name}>
+      <header>
+        <h2>{w.name}</h2>
+      </header>
+      <div className="body">
+        <p className="nothing">
+          {w.sites.join(", ")} · key {w.key}
+        </p>
+        <h3>While somebody writes</h3>
+        <Tick checked={w.draftsSeen} change={(draftsSeen) => change({ draftsSeen })}>
+          The team sees what a visitor types before it is sent. The visitor is told so beneath the field.
+        </Tick>
+        <Tick checked={w.visitorFiles} change={(visitorFiles) => change({ visitorFiles })}>
+          Visitors may send files
+        </Tick>
+        <div className="fields">
+          <NumberField
+            label="Longest message"
+            unit="characters"
+            value={w.messageLimit}
+            change={(messageLimit) => change({ messageLimit })}
+            wrong={wrongAt("messageLimit")}
+          />
+          <TextField
+            label="Launcher says"
+            size="small"
+            value={w.title}
+            error={wrongAt("title") !== undefined}
+            helperText={wrongAt("title")}
+            onChange={(e) => change({ title: e.target.value })}
+            slotProps={{ htmlInput: { maxLength: 60 }, inputLabel: { shrink: true } }}
+          />
+        </div>
+        <h3>Greetings</h3>
+        <TextField
+          label="While somebody is in"
+          value={w.greeting}
+          multiline
+          minRows={2}
+          fullWidth
+          onChange={(e) => change({ greeting: e.target.value })}
+          slotProps={{ htmlInput: { maxLength: 500 }, inputLabel: { shrink: true } }}
+        />
+        <TextField
+          label="While nobody is in"
+          value={w.closedGreeting}
+          multiline
+          minRows={2}
+          fullWidth
+          onChange={(e) => change({ closedGreeting: e.target.value })}
+          slotProps={{ htmlInput: { maxLength: 500 }, inputLabel: { shrink: true } }}
+        />
+        <Tick checked={w.hideClosed} change={(hideClosed) => change({ hideClosed })}>
+          Hide the launcher while nobody is in
+        </Tick>
+      </div>
+      <SaveBar saving={saving} changed={changed} undo={() => setW(kept)} save={save} />
+    </section>
+  );
+}

@@ -1,0 +1,68 @@
+import { LostError, ProblemError } from "./problem";
+import type { EventView, FileLimits, Problem } from "./types";
+
+export interface Sending<T> {
+  /** Settles with the answer; throws a ProblemError, a LostError, or an AbortError after cancel. */
+  done: Promise<T>;
+  cancel: () => void;
+}
+
+/**
+ * Sends a file as the body of a request and tells how far it has come, from 0
+ * to 1. The browser's fetch cannot tell that.
+ */
+export function upload<T = { event: EventView }>(
+  url: string,
+  file: Blob,
+  onProgress: (share: number) => void,
+  headers: Record<string, string> = {},
+): Sending<T> {
+  const request = new XMLHttpRequest();
+  const done = new Promise<T>((resolve, reject) => {
+    request.upload.onprogress = (e) => onProgress(e.total > 0 ? e.loaded / e.total : 0);
+    request.onabort = () => reject(new DOMException("cancelled", "AbortError"));
+    request.onerror = () => reject(new LostError());
+    request.onload = () => {
+      const answer = parsed(request.responseText);
+      if (request.status >= 200 && request.status < 300 && answer) resolve(answer as T);
+      else if ((answer as Partial<Problem> | undefined)?.code) reject(new ProblemError(answer as Problem));
+      else reject(new LostError());
+    };
+    request.open("POST", url);
+    for (const [name, value] of Object.entries(headers)) request.setRequestHeader(name, value);
+    request.send(file);
+  });
+  return { done, cancel: () => request.abort() };
+}
+
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return undefined;
+  }
+}
+
+/** Says in words why a file will not be taken, before it is sent; empty when it may be. */
+export function refusal(file: { size: number; name: string }, limits: FileLimits): string {
+  if (file.size > limits.maxBytes) {
+    return `${file.name} has ${fileSize(file.size)}. At most ${fileSize(limits.maxBytes)} go at once.`;
+  }
+  if (file.size === 0) return `${file.name} is empty.`;
+  return "";
+}
+
+/** Returns a file's size in words. */
+export function fileSize(bytes: number): string {
+  if (bytes < 1000) return `${bytes} bytes`;
+  if (bytes < 1024 * 1024) return `${Math.round(bytes / 1024)} KB`;
+  const mega = bytes / (1024 * 1024);
+  return mega < 1000
+    ? `${mega < 10 ? mega.toFixed(1) : Math.round(mega)} MB`
+    : `${(mega / 1024).toFixed(1)} GB`;
+}
+
+/** Returns the files that somebody pasted or dropped. */
+export function filesOf(data: DataTransfer | null): File[] {
+  return data ? [...data.files] : [];
+}
