@@ -47,7 +47,7 @@ screenshots: build ## Take the pictures in docs/screenshots anew
 	go test -count=1 -tags screenshots ./e2e/shots
 
 format: web/node_modules/.done ## Format all sources
-	gofmt -w cmd core internal e2e bench faults web/*.go
+	gofmt -w cmd core internal e2e bench faults scripts web/*.go
 	cd web && npx prettier --write --log-level warn .
 
 clean: ## Remove what was built

@@ -130,7 +130,7 @@ func TestNoSeriousFindingInRoutingAndSetup(t *testing.T) {
 func TestNoSeriousFindingOnTheDesk(t *testing.T) {
 	t.Parallel()
 	w, maren, visitor := talking(t, 3)
-	maren.Find(world.Lane(wren) + " .composer input[type=file]").MustSetFiles(file(t, "deck.png", picture(t)))
+	maren.Choose(world.Lane(wren)+" .composer input[type=file]", file(t, "deck.png", picture(t)))
 	maren.Find(".attachments li")
 	requireAccessible(t, "a file to be sent", maren.Tab)
 	maren.Type(world.Field(wren), "Here")

@@ -52,7 +52,7 @@ func TestCannedResponsesWhileTyping(t *testing.T) {
 	maren.Types(wren, "hell")
 	maren.Find(".suggestions li[aria-selected=true] :: Hello Wren, this is Maren")
 	maren.Press(input.Tab)
-	require.Equal(t, "Hello Wren, this is Maren at the ferry desk. How can I help?", maren.Find(world.Field(wren)).MustText())
+	require.Equal(t, "Hello Wren, this is Maren at the ferry desk. How can I help?", maren.Text(world.Field(wren)))
 	require.True(t, maren.Has(world.Field(wren)+":focus"), "the field keeps the keyboard")
 	maren.Press(input.Enter)
 	visitor.Panel().Find(".said:not(.own) :: Hello Wren, this is Maren")
@@ -64,7 +64,7 @@ func TestCannedResponsesWhileTyping(t *testing.T) {
 	maren.Find(".suggestions.full li[aria-selected=true] :: holdcar")
 	maren.Press(input.Enter)
 	maren.Until("the answer is in", func() bool {
-		return strings.HasPrefix(maren.Find(world.Field(wren)).MustText(), "We can hold the vehicle space")
+		return strings.HasPrefix(maren.Text(world.Field(wren)), "We can hold the vehicle space")
 	})
 	maren.Type(world.Field(wren), "")
 
@@ -73,13 +73,13 @@ func TestCannedResponsesWhileTyping(t *testing.T) {
 	maren.Find(".suggestions li")
 	maren.Press(input.Escape)
 	maren.Find(".suggestions[hidden]")
-	require.Equal(t, "We can", maren.Find(world.Field(wren)).MustText())
+	require.Equal(t, "We can", maren.Text(world.Field(wren)))
 	maren.Type(world.Field(wren), "")
 
 	maren.Types(wren, ";booking")
 	maren.Find(".suggestions.full li .missing :: form.booking")
 	maren.Press(input.Enter)
-	maren.Until("the answer is in", func() bool { return strings.Contains(maren.Find(world.Field(wren)).MustText(), "{form.booking}") })
+	maren.Until("the answer is in", func() bool { return strings.Contains(maren.Text(world.Field(wren)), "{form.booking}") })
 	maren.Press(input.Enter)
 	maren.Find(".composer [role=status] :: Not sent: fill in {form.booking}")
 	maren.Type(world.Field(wren), "I have your booking KF-20417 in front of me.")
@@ -89,7 +89,7 @@ func TestCannedResponsesWhileTyping(t *testing.T) {
 
 	// What was sent becomes an answer of one's own.
 	maren.OnMessage("KF-20417", "Keep as canned response")
-	maren.Find("[role=dialog] input").MustInput("kf")
+	maren.Add("[role=dialog] input", "kf")
 	maren.Click("[role=dialog] button :: Keep")
 	maren.Find("#notistack-snackbar :: ;kf is kept")
 	maren.Gone("[role=dialog]")
@@ -104,7 +104,7 @@ func TestFilesBothWays(t *testing.T) {
 	w, maren, visitor := talking(t, 3)
 	panel := visitor.Panel()
 	chooser := world.Lane(wren) + " .composer input[type=file]"
-	maren.Find(chooser).MustSetFiles(file(t, "deck plan.png", picture(t)), file(t, "notes.txt", []byte("gate 4")))
+	maren.Choose(chooser, file(t, "deck plan.png", picture(t)), file(t, "notes.txt", []byte("gate 4")))
 	maren.Until("two are attached", func() bool { return len(maren.Texts(".attachments li")) == 2 })
 	maren.Find(".attachments img")
 	maren.Click("[aria-label='Leave out notes.txt']")
@@ -117,10 +117,10 @@ func TestFilesBothWays(t *testing.T) {
 	panel.Find(".said .gone :: You did not want this file")
 	maren.Find(".say .mark :: The visitor did not want this file")
 
-	panel.Find(".attach input").MustSetFiles(file(t, "chair.png", picture(t)))
+	panel.Choose(".attach input", file(t, "chair.png", picture(t)))
 	panel.Find(".said.own img[alt='chair.png']")
 	maren.Find(".say.visitor img[alt='chair.png']")
-	panel.Find(".attach input").MustSetFiles(file(t, "cat.png", []byte("<script>alert(1)</script>")))
+	panel.Choose(".attach input", file(t, "cat.png", []byte("<script>alert(1)</script>")))
 	panel.Find(".said.unsent .wrong :: This is not the picture that it claims to be")
 	panel.Click(".said.unsent button :: Leave it")
 	panel.Gone(".said.unsent")
@@ -128,7 +128,7 @@ func TestFilesBothWays(t *testing.T) {
 	// The network goes in the middle: the file stays, and goes when it is back.
 	w.OperatorNet.Cut()
 	maren.Find(".strip .lost")
-	maren.Find(chooser).MustSetFiles(file(t, "late.txt", []byte("words")))
+	maren.Choose(chooser, file(t, "late.txt", []byte("words")))
 	maren.Find(".attachments li")
 	maren.Type(world.Field(wren), "")
 	require.NoError(t, maren.Find(world.Field(wren)).Type(input.Enter))
@@ -240,11 +240,13 @@ func TestLanesAsTheOperatorWantsThem(t *testing.T) {
 
 	// In a window of its own, and back when that is closed.
 	maren.Type(world.Field("Oskar Brindle"), "half a sentence")
-	wait := maren.Page.MustWaitOpen()
+	opened := maren.Page.WaitOpen()
 	maren.Click(world.Lane("Oskar Brindle") + " [aria-label='Own window']")
-	window := &world.Operator{Tab: &world.Tab{Page: wait(), T: t}}
+	page, err := opened()
+	require.NoError(t, err)
+	window := &world.Operator{Tab: &world.Tab{Page: page, T: t}}
 	window.Find(world.Lane("Oskar Brindle"))
-	require.Equal(t, "half a sentence", window.Find(world.Field("Oskar Brindle")).MustText())
+	require.Equal(t, "half a sentence", window.Text(world.Field("Oskar Brindle")))
 	maren.Until("it left the Desk", func() bool { return order() == "1" })
 	maren.Find(".mine .side :: own window")
 	window.Says("Oskar Brindle", "From the window")
@@ -282,13 +284,13 @@ func TestDraftsAreKeptPerChat(t *testing.T) {
 	maren.Type(world.Field("Oskar Brindle"), "for the team")
 	require.NoError(t, maren.Reload())
 	maren.UntilLive()
-	require.Equal(t, "for Wren", maren.Find(world.Field(wren)).MustText())
+	require.Equal(t, "for Wren", maren.Text(world.Field(wren)))
 	maren.Find(world.Lane("Oskar Brindle") + " .composer.noting")
-	require.Equal(t, "for the team", maren.Find(world.Field("Oskar Brindle")).MustText())
+	require.Equal(t, "for the team", maren.Text(world.Field("Oskar Brindle")))
 	require.NoError(t, maren.Find(world.Field("Oskar Brindle")).Type(input.Enter))
 	maren.Find(world.Lane("Oskar Brindle") + " .say.note :: for the team")
 	maren.Click(world.Lane("Oskar Brindle") + " [aria-label='Write to the visitor']")
-	require.Equal(t, "for Oskar", maren.Find(world.Field("Oskar Brindle")).MustText())
+	require.Equal(t, "for Oskar", maren.Text(world.Field("Oskar Brindle")))
 	require.False(t, oskar.Panel().Has("* :: for the team"))
 	visitor.Panel().Find(".typing")
 }

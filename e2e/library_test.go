@@ -18,7 +18,7 @@ func TestTheLibraryOfAnswers(t *testing.T) {
 	maren := w.Person(t).Desk(world.Email(3))
 	maren.Click("nav a :: Library")
 	maren.Click(".picker button :: New")
-	maren.Find(".editor .fields input").MustInput("ramp")
+	maren.Add(".editor .fields input", "ramp")
 	maren.Type(".editor textarea:not([aria-hidden])", "The ramp takes {visitor.tonnes}")
 	maren.Click("footer button :: Save")
 	maren.Find(".Mui-error :: There is no placeholder {visitor.tonnes}")
@@ -30,7 +30,7 @@ func TestTheLibraryOfAnswers(t *testing.T) {
 
 	maren.Click(".picker button :: Import")
 	csv := "shortcut,text\nramp2,A second one\nbus,\"Changed\"\nbroken,a \"bare\" quote\n"
-	maren.Find("[role=dialog] input[type=file]").MustSetFiles(file(t, "answers.csv", []byte(csv)))
+	maren.Choose("[role=dialog] input[type=file]", file(t, "answers.csv", []byte(csv)))
 	maren.Find(".import b :: 1 to add, 1 to change, 0 stay as they are, 1 rejected")
 	maren.Find(".import .lines :: Line 4")
 	maren.Click("[role=dialog] button :: Take 2 in")
@@ -49,7 +49,7 @@ func TestAnArticleFromTheComposer(t *testing.T) {
 	maren.Click(".library nav a :: Articles")
 	maren.Find("[aria-label='Search the articles']")
 	maren.Click(".picker button :: New")
-	maren.Find(".editor .fields input").MustInput("Bicycles on board")
+	maren.Add(".editor .fields input", "Bicycles on board")
 	maren.Type(".editor textarea:not([aria-hidden])", "Bicycles ride **free**.\n\n- up to 12 a sailing\n- trailers pay €4.00")
 	maren.Click(".editor [role=combobox]")
 	maren.Click("[role=option] :: visitors too")
@@ -58,21 +58,21 @@ func TestAnArticleFromTheComposer(t *testing.T) {
 	maren.Click("nav a :: Desk")
 	maren.Click(world.Lane(wren) + " [aria-label='Articles']")
 	maren.Type(".article-search input", "trailer")
-	maren.Find(".article-search li :: Bicycles on board")
+	maren.Find(".article-search li:only-child :: Bicycles on board")
 	maren.Click(".article-search li button :: Link")
-	maren.Until("the link is in the field", func() bool { return strings.Contains(maren.Find(world.Field(wren)).MustText(), "/articles/") })
+	maren.Until("the link is in the field", func() bool { return strings.Contains(maren.Text(world.Field(wren)), "/articles/") })
 	maren.Find(world.Field(wren) + ":focus")
 	maren.Press(input.Enter)
-	href := visitor.Panel().Find(".said .words a").MustAttribute("href")
+	href := visitor.Panel().Attribute(".said .words a", "href")
 	reader := *visitor.Tab
-	reader.Open(*href)
+	reader.Open(href)
 	reader.Find("h1 :: Bicycles on board")
 	reader.Find("li :: trailers pay €4.00")
 	maren.Click(world.Lane(wren) + " [aria-label='Articles']")
 	maren.Type(".article-search input", "trailer")
-	maren.Click(".article-search li button :: Text")
+	maren.Click(".article-search li:only-child button :: Text")
 	maren.Until("its words are in the field", func() bool {
-		return maren.Find(world.Field(wren)).MustText() == "Bicycles ride free.\n- up to 12 a sailing\n- trailers pay €4.00"
+		return maren.Text(world.Field(wren)) == "Bicycles ride free.\n- up to 12 a sailing\n- trailers pay €4.00"
 	})
 }
 

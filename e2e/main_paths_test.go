@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/proto"
@@ -82,7 +83,7 @@ func TestThreeVisitorsSideBySide(t *testing.T) {
 		maren.Take(name)
 	}
 	for i, name := range names {
-		require.Equal(t, fmt.Sprint(i+1), maren.Find(world.Lane(name)+" .lane-head .plate").MustText())
+		require.Equal(t, fmt.Sprint(i+1), maren.Text(world.Lane(name)+" .lane-head .plate"))
 		maren.Says(name, "Answer for "+name)
 	}
 	for i, name := range names {
@@ -124,7 +125,7 @@ func TestReloadAnotherPageAndLostNetwork(t *testing.T) {
 	wren.Panel().Type(".composer textarea", "half a sentence")
 	wren.Go("/animals")
 	wren.Panel().Find(".said :: There is")
-	require.Equal(t, "half a sentence", wren.Panel().Find(".composer textarea").MustText())
+	require.Equal(t, "half a sentence", wren.Panel().Text(".composer textarea"))
 	maren.Find(".where :: Travelling with animals")
 
 	// The operator's reload keeps lane, number and draft.
@@ -133,7 +134,7 @@ func TestReloadAnotherPageAndLostNetwork(t *testing.T) {
 	require.NoError(t, maren.Reload())
 	maren.UntilLive()
 	maren.Find(world.Lane("Wren") + " .say :: There is")
-	require.Equal(t, "an answer in the making", maren.Find(field).MustText())
+	require.Equal(t, "an answer in the making", maren.Text(field))
 	maren.Type(field, "")
 
 	// The visitor's network goes: what either side writes arrives afterwards.
@@ -368,10 +369,16 @@ func TestAWrongKeyLeavesThePageAlone(t *testing.T) {
 	})()
 	require.NoError(t, proto.RuntimeEnable{}.Call(tab))
 	tab.Open(w.SiteURL + "/help")
-	tab.Gone("script[data-key=none]")
+	launchers := `[...document.querySelectorAll("body > div")].filter(d => d.shadowRoot).length`
+	tab.Until("the site's own launcher", func() bool { return tab.JS(launchers) == "1" })
 	_, err := tab.Eval(`(src) => { delete window.__stoop; document.querySelectorAll("body > div").forEach(d => d.remove());
 		const s = document.createElement("script"); s.src = src; s.dataset.key = "none"; document.body.append(s); }`, w.VisitorNet.URL+"/stoop.js")
 	require.NoError(t, err)
-	require.Contains(t, <-said, "There is no widget with this key")
-	require.Equal(t, "0", tab.JS(`[...document.querySelectorAll("body > div")].filter(d => d.shadowRoot).length`))
+	select {
+	case words := <-said:
+		require.Contains(t, words, "There is no widget with this key")
+	case <-time.After(world.Patience):
+		t.Fatal("nothing was said in the page's console")
+	}
+	require.Equal(t, "0", tab.JS(launchers))
 }

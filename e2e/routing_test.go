@@ -4,6 +4,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/require"
@@ -43,7 +44,7 @@ func TestOffersInTheConsole(t *testing.T) {
 	idris.Gone(".set-away")
 
 	tove.Find(".about .why :: the rule “Booking pages” matched")
-	require.Contains(t, tove.Find(".about .why").MustText(), "It was offered to Tove Sandmark because")
+	require.Contains(t, tove.Text(".about .why"), "It was offered to Tove Sandmark because")
 	require.False(t, panel.Has("* :: Booking pages"), "why is for the team")
 	tove.Ends("Wren Castellane")
 	tove.Click(".lane-foot button :: Close lane")
@@ -123,7 +124,7 @@ func TestAMessageLeftAndAnsweredByMail(t *testing.T) {
 	panel.Type("[name=text]", "Is there room for a minibus?")
 	panel.Click("button :: Leave message")
 	panel.Find(".wrong :: We need your email to answer you.")
-	require.Equal(t, "Is there room for a minibus?", panel.Find("[name=text]").MustText())
+	require.Equal(t, "Is there room for a minibus?", panel.Text("[name=text]"))
 	panel.Type("[name=email]", "wren@example.com")
 	panel.Click("button :: Leave message")
 	panel.Find(".event :: The answer comes here and to wren@example.com")
@@ -250,7 +251,7 @@ func TestHoursInTheConsole(t *testing.T) {
 	ansel.Click("footer button :: Save")
 	ansel.Find(".picker [aria-current=true] :: Night desk")
 	ansel.Find(".now :: open")
-	require.Regexp(t, `open now, until|closed, opens (Sunday|Monday|\d\d:\d\d)`, ansel.Find(".now").MustText())
+	require.Regexp(t, `open now, until|closed, opens (Sunday|Monday|\d\d:\d\d)`, ansel.Text(".now"))
 	require.NoError(t, ansel.Reload())
 	ansel.Click(".picker button :: Night desk")
 	ansel.Find(`.block[aria-label^="Monday 22:00 to 04:45"]`)
@@ -269,7 +270,7 @@ func TestRulesInTheConsole(t *testing.T) {
 	last := ".rule:last-child "
 	ansel.Find(last + ".rule-body")
 	ansel.Type(last+".conditions .value", "([")
-	ansel.Find(last + "select[aria-label=Comparison]").MustSelect("matches the pattern")
+	require.NoError(t, ansel.Find(last+"select[aria-label=Comparison]").Select([]string{"matches the pattern"}, true, rod.SelectorTypeText))
 	ansel.Click("footer button :: Save")
 	ansel.Find(last + ".wrong :: cannot be read")
 	ansel.Find(last + ".MuiFormHelperText-root :: Give the rule a name")
@@ -347,11 +348,11 @@ func TestDepartmentsTeamAndFloor(t *testing.T) {
 	maren.Find(help + ".state :: Open")
 	wren := w.Person(t).Visit("/fares")
 	wren.Asks("Wren", "", "Is there room?")
-	maren.Until("the queue", func() bool { return maren.Find(help+"dl div:first-child dd").MustText() == "1" })
+	maren.Until("the queue", func() bool { return maren.Text(help+"dl div:first-child dd") == "1" })
 	idris := w.Person(t).Desk(world.Email(0))
 	idris.BeAvailable()
 	maren.Find(help + "li.available :: Idris Vane")
 	idris.Take("Wren")
 	maren.Find(help + "li :: 1 of 4")
-	maren.Until("nobody waits", func() bool { return maren.Find(help+"dl div:first-child dd").MustText() == "0" })
+	maren.Until("nobody waits", func() bool { return maren.Text(help+"dl div:first-child dd") == "0" })
 }

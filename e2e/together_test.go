@@ -117,7 +117,7 @@ func TestTheContactInPlace(t *testing.T) {
 	require.NoError(t, idris.Find(".about .tags input").Input("group"))
 	idris.Press(input.Enter)
 	idris.Find(".about .tag :: group")
-	idris.Find(".about textarea.summary").MustInput("Lift on Sandpiper")
+	idris.Add(".about textarea.summary", "Lift on Sandpiper")
 	idris.Click(".about .chips label :: Answered")
 	idris.Until("the outcome is stored", func() bool { return idris.Has(".about .chips label:has(:checked) :: Answered") })
 	idris.Ends("Wren Castellane-Holm")
@@ -168,7 +168,7 @@ func TestABanAndItsEnd(t *testing.T) {
 	idris.More(wren, "Ban the visitor")
 	idris.Click("[role=dialog] button :: End the chat and ban")
 	idris.Find("[role=dialog] .Mui-error :: Say why")
-	idris.Find("[role=dialog] input:not([type=radio])").MustInput("Insults")
+	idris.Add("[role=dialog] input:not([type=radio])", "Insults")
 	idris.Click("[role=dialog] button :: End the chat and ban")
 	idris.Find(".lane-foot.ended")
 	visitor.Panel().Find(".event :: Chat ended")
@@ -208,7 +208,7 @@ func TestAnOperatorIsRemovedWhileChatting(t *testing.T) {
 	idris.UntilLive()
 	idris.BeAvailable()
 	idris.Take(wren)
-	require.Equal(t, "half an answer", idris.Find(world.Field(wren)).MustText())
+	require.Equal(t, "half an answer", idris.Text(world.Field(wren)))
 }
 
 // The palette finds acts, people, chats, articles and answers by their words.
@@ -222,7 +222,7 @@ func TestThePalette(t *testing.T) {
 		require.NoError(t, maren.InsertText(words))
 		maren.Find(".palette li :: " + want)
 		maren.Until("it is marked", func() bool {
-			if strings.Contains(maren.Find(".palette li[aria-selected=true]").MustText(), want) {
+			if strings.Contains(maren.Text(".palette li[aria-selected=true]"), want) {
 				return true
 			}
 			maren.Press(input.ArrowDown)
@@ -237,7 +237,7 @@ func TestThePalette(t *testing.T) {
 	maren.Gone(".composer.noting")
 	find("lift door", "There is a lift midships")
 	maren.Until("the answer is in the field", func() bool {
-		return strings.HasPrefix(maren.Find(world.Field(wren)).MustText(), "There is a lift midships")
+		return strings.HasPrefix(maren.Text(world.Field(wren)), "There is a lift midships")
 	})
 	maren.Find(world.Field(wren) + ":focus")
 	maren.Press(input.Enter)

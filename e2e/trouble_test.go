@@ -171,5 +171,5 @@ func TestEndedSessionKeepsTheDraft(t *testing.T) {
 	maren.Type("input[name=password]", w.Password())
 	maren.Click("button[type=submit]")
 	maren.UntilLive()
-	require.Equal(t, "half an answer", maren.Find(world.Lane("Wren")+" .write textarea:not([aria-hidden])").MustText())
+	require.Equal(t, "half an answer", maren.Text(world.Lane("Wren")+" .write textarea:not([aria-hidden])"))
 }

@@ -89,17 +89,60 @@ func (p *Tab) Until(what string, is func() bool) {
 	Until(p.T, what, is)
 }
 
-// Until waits for a condition.
+// Until waits for a condition. It asks in the goroutine of the test, since
+// only there a condition may itself end the test by what it does not find.
 func Until(t testing.TB, what string, is func() bool) {
 	t.Helper()
-	require.Eventually(t, is, Patience, 25*time.Millisecond, what)
+	again := time.NewTicker(25 * time.Millisecond)
+	defer again.Stop()
+	for end := time.Now().Add(Patience); !is(); <-again.C {
+		if time.Now().After(end) {
+			t.Fatalf("waited %s in vain for: %s", Patience, what)
+		}
+	}
 }
 
-// Click presses an element with the mouse.
+// Text returns what an element says, or what is typed in a field. The page may
+// draw the element anew in between; then it is looked for again.
+func (p *Tab) Text(selector string) string {
+	p.T.Helper()
+	var text string
+	p.Until("the text of "+selector, func() bool {
+		var err error
+		text, err = p.Find(selector).Text()
+		return err == nil
+	})
+	return text
+}
+
+// Attribute returns an attribute that an element must have.
+func (p *Tab) Attribute(selector, name string) string {
+	p.T.Helper()
+	value, err := p.Find(selector).Attribute(name)
+	require.NoError(p.T, err)
+	require.NotNil(p.T, value, "%s has no %s", selector, name)
+	return *value
+}
+
+// Add types at the end of what stands in a field.
+func (p *Tab) Add(selector, text string) {
+	p.T.Helper()
+	require.NoError(p.T, p.Find(selector).Input(text), selector)
+}
+
+// Choose gives files to a file field.
+func (p *Tab) Choose(selector string, files ...string) {
+	p.T.Helper()
+	require.NoError(p.T, p.Find(selector).SetFiles(files), selector)
+}
+
+// Click presses an element with the mouse, when it stands still: a person does
+// not press what is just moving away.
 func (p *Tab) Click(selector string) {
 	p.T.Helper()
-	e := p.Find(selector)
-	require.NoError(p.T, e.Timeout(Patience).Click(proto.InputMouseButtonLeft, 1), selector)
+	e := p.Find(selector).Timeout(Patience)
+	require.NoError(p.T, e.WaitStable(30*time.Millisecond), selector)
+	require.NoError(p.T, e.Click(proto.InputMouseButtonLeft, 1), selector)
 }
 
 // Type replaces what stands in a field, as one who types or pastes.

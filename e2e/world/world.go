@@ -16,6 +16,7 @@ import (
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/launcher"
 	"github.com/go-rod/rod/lib/launcher/flags"
+	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/require"
 
 	"stoop/internal/demo"
@@ -142,6 +143,8 @@ func (p *Person) Tab(scripts ...string) *Tab {
 	require.NoError(p.T, err)
 	tab := &Tab{Page: page.Timeout(3 * time.Minute), T: p.T}
 	tab.Size(1280, 800)
+	// As who does not like motion: what opens is at its place at once.
+	require.NoError(p.T, proto.EmulationSetEmulatedMedia{Features: []*proto.EmulationMediaFeature{{Name: "prefers-reduced-motion", Value: "reduce"}}}.Call(page))
 	for _, script := range scripts {
 		_, err := page.EvalOnNewDocument(script)
 		require.NoError(p.T, err)

@@ -87,7 +87,7 @@ var known = []struct {
 	{files.ErrBrokenOff, 400, "broken-off", "The file did not arrive whole", "Send it again; nothing of it was kept."},
 	{app.ErrNoFiles, 403, "no-files", "Files cannot be sent here", "Describe it in words."},
 	{app.ErrBanned, 403, "banned", "The chat is not open to you", "The team has closed it for this browser or network."},
-	{store.ErrChanged, 409, "changed", "A colleague changed this meanwhile", "Load it again, then make your change; what you typed stays on screen."},
+	{store.ErrChanged, 409, "changed", "A colleague changed this meanwhile", "Read what they stored, then go on with yours or take theirs; what you typed is kept."},
 	{store.ErrNotFound, 404, "not-found", "Not found", "It does not exist, or not any more."},
 	{app.ErrNotAllowed, 403, "not-allowed", "Your role does not allow this", "Ask an admin if you need it."},
 	{app.ErrBadLogin, 401, "bad-login", "Email or password is wrong", "Check both and try again."},

@@ -2,13 +2,15 @@ import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
 import { useQueryClient } from "@tanstack/react-query";
 import { useSnackbar } from "notistack";
-import { useState, type ReactNode } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 
 import { api, ask } from "../../shared/api";
 import { dayAndTime } from "../../shared/format";
 import { emptyLog } from "../../shared/log";
 import { ProblemError, wordsFor } from "../../shared/problem";
+import { keep, keepJSON, keptJSON } from "../../shared/storage";
 import type { AboutView, ChatView, ContactView } from "../../shared/types";
+import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
 import { useAbout } from "./about-query";
 import { Outcome, Summary } from "./outcome";
@@ -143,7 +145,14 @@ function withValue(contact: ContactView, field: Field, value: string): ContactVi
  */
 function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
   const queries = useQueryClient();
-  const [typed, setTyped] = useState<ContactView | undefined>();
+  const keptAs = `stoop.desk.contact.${chat.id}`;
+  const [typed, setTyped] = useState(() => keptJSON<ContactView | undefined>(keptAs, undefined));
+  // Turning to another lane, or a reload, loses nothing of it.
+  useEffect(() => {
+    if (typed) keepJSON(keptAs, typed);
+    else keep(keptAs, null);
+  }, [typed, keptAs]);
+  const [begun, setBegun] = useState(false); // here and now, not before a turn to another lane
   const [theirs, setTheirs] = useState<ContactView | undefined>();
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const [trouble, setTrouble] = useState("");
@@ -185,7 +194,14 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
           <b className="cut">
             <bdi>{shown.name || "Not told yet"}</bdi>
           </b>
-          <IconButton size="small" aria-label="Edit the contact" onClick={() => setTyped({ ...shown })}>
+          <IconButton
+            size="small"
+            aria-label="Edit the contact"
+            onClick={() => {
+              setBegun(true);
+              setTyped({ ...shown });
+            }}
+          >
             <Icons.Pencil />
           </IconButton>
         </div>
@@ -221,7 +237,7 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
             <label key={f.name}>
               <span>{f.label}</span>
               <input
-                autoFocus={i === 0}
+                autoFocus={begun && i === 0}
                 value={mine}
                 maxLength={500}
                 aria-invalid={wrong[f.name] !== undefined}
@@ -259,13 +275,13 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
 function Notes({ chat, about }: { chat: ChatView; about: AboutView }) {
   const queries = useQueryClient();
   const { enqueueSnackbar } = useSnackbar();
-  const [text, setText] = useState("");
+  const [text, setText] = useKept(`stoop.desk.person-note.${chat.id}`);
   const fail = (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" });
   const again = () => queries.invalidateQueries({ queryKey: ["about", chat.id] });
   const add = () => {
-    const words = text.trim();
+    const words = (text ?? "").trim();
     if (!words) return;
-    setText("");
+    setText(null);
     ask(
       api.POST("/api/chats/{id}/contact/notes", { params: { path: { id: chat.id } }, body: { text: words } }),
     ).then(again, (error: unknown) => {
@@ -299,11 +315,11 @@ function Notes({ chat, about }: { chat: ChatView; about: AboutView }) {
         }}
       >
         <input
-          value={text}
+          value={text ?? ""}
           maxLength={2000}
           placeholder="Add a note"
           aria-label="Add a note about the person"
-          onChange={(e) => setText(e.target.value)}
+          onChange={(e) => setText(e.target.value || null)}
           onBlur={add}
         />
       </form>

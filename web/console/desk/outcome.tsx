@@ -1,10 +1,10 @@
 import { useSnackbar } from "notistack";
-import { useId, useState, useSyncExternalStore } from "react";
+import { useId, useState } from "react";
 
 import { centsOf, money } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
-import { keep, kept, onKept } from "../../shared/storage";
 import type { ChatView } from "../../shared/types";
+import { useKept } from "../forms/kept";
 import { useDeskPart, useDeskStore } from "./provider";
 
 /** How a chat came out: one of the team's outcomes, and the sale if there was one. */
@@ -13,22 +13,22 @@ export function Outcome({ chat }: { chat: ChatView }) {
   const outcomes = useDeskPart((s) => s.outcomes);
   const currency = useDeskPart((s) => s.currency);
   const { enqueueSnackbar } = useSnackbar();
-  // Only what is being typed here; else the chat's own, which may change elsewhere.
-  const [typed, setTyped] = useState<string | undefined>();
+  // Only what is being typed; else the chat's own, which may change elsewhere.
+  const [typed, setTyped] = useKept(`stoop.desk.sale.${chat.id}`);
   const [wrong, setWrong] = useState("");
   const group = useId();
   const fail = (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" });
   const all = chat.outcome && !outcomes.includes(chat.outcome) ? [...outcomes, chat.outcome] : outcomes;
   const choose = (outcome: string) => store.conclude(chat.id, outcome, chat.sale).catch(fail);
   const sell = () => {
-    if (typed === undefined) return;
+    if (typed === null) return;
     const cents = typed.trim() === "" ? undefined : centsOf(typed);
     if (typed.trim() !== "" && cents === undefined) {
       setWrong("Write an amount like 412.80.");
       return;
     }
     setWrong("");
-    const stored = () => setTyped(undefined);
+    const stored = () => setTyped(null);
     if (cents === chat.sale?.cents) {
       stored();
       return;
@@ -77,18 +77,17 @@ export function Outcome({ chat }: { chat: ChatView }) {
 export function Summary({ chat }: { chat: ChatView }) {
   const store = useDeskStore();
   const { enqueueSnackbar } = useSnackbar();
-  const keptAs = `stoop.desk.summary.${chat.id}`;
   // It may stand in the lane and in About at once: both show the same words.
-  const typed = useSyncExternalStore(onKept, () => kept(keptAs));
+  const [typed, setTyped] = useKept(`stoop.desk.summary.${chat.id}`);
   const stored = chat.summary ?? "";
   const save = () => {
     if (typed === null) return;
     if (typed.trim() === stored) {
-      keep(keptAs, null);
+      setTyped(null);
       return;
     }
     store.summarise(chat.id, typed.trim()).then(
-      () => keep(keptAs, null),
+      () => setTyped(null),
       (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" }),
     );
   };
@@ -100,7 +99,7 @@ export function Summary({ chat }: { chat: ChatView }) {
       maxLength={300}
       placeholder="One line: what it was about"
       aria-label="Summary"
-      onChange={(e) => keep(keptAs, e.target.value)}
+      onChange={(e) => setTyped(e.target.value)}
       onBlur={save}
       onKeyDown={(e) => {
         if (e.key !== "Enter") return;

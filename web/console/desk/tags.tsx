@@ -1,8 +1,9 @@
 import { useSnackbar } from "notistack";
-import { useId, useState } from "react";
+import { useId } from "react";
 
 import { wordsFor } from "../../shared/problem";
 import type { ChatView } from "../../shared/types";
+import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
 import { useAbout } from "./about-query";
 import { useDeskStore } from "./provider";
@@ -12,13 +13,13 @@ export function Tags({ chat }: { chat: ChatView }) {
   const store = useDeskStore();
   const about = useAbout(chat);
   const { enqueueSnackbar } = useSnackbar();
-  const [typed, setTyped] = useState("");
+  const [typed, setTyped] = useKept(`stoop.desk.tag.${chat.id}`);
   const list = useId();
   const fail = (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" });
   const add = () => {
-    const tag = typed.trim();
+    const tag = (typed ?? "").trim();
     if (!tag) return;
-    setTyped("");
+    setTyped(null);
     store.tag(chat.id, tag, true).catch((error: unknown) => {
       setTyped(tag);
       fail(error);
@@ -45,12 +46,12 @@ export function Tags({ chat }: { chat: ChatView }) {
         }}
       >
         <input
-          value={typed}
+          value={typed ?? ""}
           list={list}
           placeholder="Add tag"
           aria-label="Add a tag"
           maxLength={40}
-          onChange={(e) => setTyped(e.target.value)}
+          onChange={(e) => setTyped(e.target.value || null)}
           onBlur={add}
         />
         <datalist id={list}>

@@ -10,8 +10,9 @@ import { dayAndTime } from "../../shared/format";
 import type { ArticleView } from "../../shared/types";
 import { useDesk } from "../desk/provider";
 import { Icons } from "../icons";
-import { Choice, LoadTrouble, SaveBar } from "../setup/parts";
-import { useSaving, useUnsaved } from "../setup/saving";
+import { useEdited, useEditing } from "../forms/editing";
+import { Choice, LoadTrouble, NotSaved, SaveBar } from "../forms/parts";
+import { useSaving } from "../forms/saving";
 import { ByFolder } from "./by-folder";
 
 const fresh: ArticleView = { version: 0, folder: "", title: "", body: "", audience: "team" };
@@ -21,6 +22,7 @@ export function ArticlesPage() {
   const { id = "" } = useParams();
   const navigate = useNavigate();
   const { libraryMoves } = useDesk();
+  const edited = useEdited("article");
   const [typed, setTyped] = useState("");
   const [words, setWords] = useState("");
   useEffect(() => {
@@ -73,7 +75,11 @@ export function ArticlesPage() {
               >
                 <span className="row">
                   <b className="cut">{a.title}</b>
-                  <span className="meta">{a.audience === "all" ? "for visitors too" : "team"}</span>
+                  {edited.has(a.id ?? "") ? (
+                    <NotSaved />
+                  ) : (
+                    <span className="meta">{a.audience === "all" ? "for visitors too" : "team"}</span>
+                  )}
                 </span>
                 {a.excerpt ? <span className="excerpt">{a.excerpt}</span> : null}
               </button>
@@ -97,7 +103,9 @@ export function ArticlesPage() {
 function Article({ id }: { id: string }) {
   const { me, libraryMoves } = useDesk();
   const { enqueueSnackbar } = useSnackbar();
-  const [editing, setEditing] = useState(false);
+  // Who left it half written finds it so.
+  const unsaved = useEdited("article").has(id);
+  const [editing, setEditing] = useState(unsaved);
   const article = useQuery({
     queryKey: ["article", id, libraryMoves],
     queryFn: () => ask(api.GET("/api/articles/{id}", { params: { path: { id } } })),
@@ -148,12 +156,11 @@ function Editor({ kept, onDone }: { kept: ArticleView; onDone?: () => void }) {
   const { me } = useDesk();
   const saving = useSaving();
   const { wrongAt } = saving;
-  const [a, setA] = useState(kept);
+  const editing = useEditing(`article.${kept.id ?? "new"}`, kept);
+  const a = editing.value;
   const [asking, setAsking] = useState(false);
-  const changed = JSON.stringify(a) !== JSON.stringify(kept);
-  useUnsaved(changed);
   const change = (part: Partial<ArticleView>) => {
-    setA({ ...a, ...part });
+    editing.change(part);
     saving.clear();
   };
   const save = () =>
@@ -161,6 +168,7 @@ function Editor({ kept, onDone }: { kept: ArticleView; onDone?: () => void }) {
       const { id, version, folder, title, body, audience } = a;
       const sent = { version, folder, title, body, audience, ...(id ? { id } : {}) };
       const saved = await ask(api.PUT("/api/articles", { body: sent }));
+      editing.saved(saved);
       await queries.invalidateQueries({ queryKey: ["article", saved.id] });
       await queries.invalidateQueries({ queryKey: ["articles"] });
       onDone?.();
@@ -169,6 +177,7 @@ function Editor({ kept, onDone }: { kept: ArticleView; onDone?: () => void }) {
   const remove = () =>
     void saving.run(async () => {
       await ask(api.DELETE("/api/articles/{id}", { params: { path: { id: kept.id ?? "" } } }));
+      editing.undo();
       await queries.invalidateQueries({ queryKey: ["articles"] });
       void navigate("/library/articles");
     }, `${kept.title} is deleted`);
@@ -238,7 +247,7 @@ function Editor({ kept, onDone }: { kept: ArticleView; onDone?: () => void }) {
           slotProps={{ inputLabel: { shrink: true } }}
         />
       </div>
-      <SaveBar saving={saving} changed={changed} undo={() => setA(kept)} save={save} />
+      <SaveBar saving={saving} editing={editing} save={save} theirWords={(theirs) => theirs.body ?? ""} />
     </section>
   );
 }

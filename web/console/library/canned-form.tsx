@@ -8,8 +8,8 @@ import { fileSize, refusal, upload } from "../../shared/upload";
 import type { CannedView, FileView } from "../../shared/types";
 import { useDesk } from "../desk/provider";
 import { Icons } from "../icons";
-import { Choice } from "../setup/parts";
-import type { Saving } from "../setup/saving";
+import { Choice } from "../forms/parts";
+import type { Saving } from "../forms/saving";
 
 /** What a response is called before it is stored. */
 export const freshCanned: CannedView = {

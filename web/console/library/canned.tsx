@@ -7,8 +7,9 @@ import { api, ask } from "../../shared/api";
 import type { CannedView } from "../../shared/types";
 import { useDesk } from "../desk/provider";
 import { Icons } from "../icons";
-import { LoadTrouble, SaveBar } from "../setup/parts";
-import { useSaving, useUnsaved } from "../setup/saving";
+import { useEdited, useEditing } from "../forms/editing";
+import { LoadTrouble, NotSaved, SaveBar } from "../forms/parts";
+import { useSaving } from "../forms/saving";
 import { ByFolder } from "./by-folder";
 import { CannedFields, freshCanned, saveCanned } from "./canned-form";
 import { ImportDialog } from "./import";
@@ -24,6 +25,7 @@ export function CannedPage() {
   const [open, setOpen] = useState("");
   const [words, setWords] = useState("");
   const [importing, setImporting] = useState(false);
+  const edited = useEdited("canned");
   if (canned.isError) return <LoadTrouble error={canned.error} again={() => void canned.refetch()} />;
   if (!canned.data) return <section className="loading" aria-busy="true" />;
   const all = canned.data;
@@ -67,7 +69,7 @@ export function CannedPage() {
             <button aria-current={open === c.id} onClick={() => setOpen(c.id ?? "")}>
               <span className="row">
                 <b>;{c.shortcut}</b>
-                <Whose canned={c} />
+                {edited.has(c.id ?? "") ? <NotSaved /> : <Whose canned={c} />}
               </span>
               <span className="cut" dir="auto">
                 {c.text}
@@ -85,7 +87,7 @@ export function CannedPage() {
         </footer>
       </section>
       {shown ? (
-        <Editor key={`${open} ${shown.version}`} kept={shown} onSaved={setOpen} />
+        <Editor key={open} kept={shown} onSaved={setOpen} />
       ) : (
         <section className="editor none">
           <p className="nothing">Choose an answer on the left, or make a new one.</p>
@@ -112,23 +114,24 @@ function Whose({ canned }: { canned: CannedView }) {
 function Editor({ kept, onSaved }: { kept: CannedView; onSaved: (id: string) => void }) {
   const queries = useQueryClient();
   const saving = useSaving();
-  const [c, setC] = useState(kept);
+  const editing = useEditing(`canned.${kept.id ?? "new"}`, kept);
+  const c = editing.value;
   const [asking, setAsking] = useState(false);
-  const changed = JSON.stringify(c) !== JSON.stringify(kept);
-  useUnsaved(changed);
   const change = (part: Partial<CannedView>) => {
-    setC((before) => ({ ...before, ...part }));
+    editing.change(part);
     saving.clear();
   };
   const save = () =>
     void saving.run(async () => {
       const saved = await saveCanned(c);
+      editing.saved(saved);
       await queries.invalidateQueries({ queryKey: ["canned"] });
       onSaved(saved.id ?? "");
     }, `;${c.shortcut} is saved`);
   const remove = () =>
     void saving.run(async () => {
       await ask(api.DELETE("/api/canned/{id}", { params: { path: { id: kept.id ?? "" } } }));
+      editing.undo();
       await queries.invalidateQueries({ queryKey: ["canned"] });
       onSaved("");
     }, `;${kept.shortcut} is deleted`);
@@ -178,7 +181,7 @@ function Editor({ kept, onSaved }: { kept: CannedView; onSaved: (id: string) => 
         )}
       </div>
       {kept.mayEdit ? (
-        <SaveBar saving={saving} changed={changed} undo={() => setC(kept)} save={save} />
+        <SaveBar saving={saving} editing={editing} save={save} theirWords={(theirs) => theirs.text} />
       ) : null}
     </section>
   );

@@ -8,8 +8,8 @@ import DialogTitle from "@mui/material/DialogTitle";
 import { useState } from "react";
 
 import type { CannedView } from "../../shared/types";
-import { Wrong } from "../setup/parts";
-import { useSaving } from "../setup/saving";
+import { Wrong } from "../forms/parts";
+import { useSaving } from "../forms/saving";
 import { CannedFields, freshCanned, saveCanned } from "./canned-form";
 
 interface Props {

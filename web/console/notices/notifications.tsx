@@ -8,7 +8,7 @@ import { useState } from "react";
 
 import type { Preferences } from "../../shared/types";
 import { useDesk, useDeskStore } from "../desk/provider";
-import { Choice, Tick } from "../setup/parts";
+import { Choice, Tick } from "../forms/parts";
 import { askForDesktopNotices, desktopNotices } from "./desktop";
 import { usual } from "./notices";
 import { arrivals, wordSounds } from "./sounds";

@@ -5,8 +5,8 @@ import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
 import { dayAndTime } from "../../shared/format";
-import { Choice, LoadTrouble, Wrong } from "./parts";
-import { useSaving } from "./saving";
+import { Choice, LoadTrouble, Wrong } from "../forms/parts";
+import { useSaving } from "../forms/saving";
 
 /** Who is shut out: visitors banned from their chat, and networks. */
 export function BansPage() {

@@ -6,8 +6,19 @@ import { useState } from "react";
 import { api, ask } from "../../shared/api";
 import type { DepartmentSettings, HoursSettings, PersonSettings } from "../../shared/types";
 import { Icons } from "../icons";
-import { Choice, LoadTrouble, NumberField, Picker, type Place, Places, SaveBar, Tick, Wrong } from "./parts";
-import { useSaving, useUnsaved } from "./saving";
+import { useEdited, useEditing } from "../forms/editing";
+import {
+  Choice,
+  LoadTrouble,
+  NumberField,
+  Picker,
+  type Place,
+  Places,
+  SaveBar,
+  Tick,
+  Wrong,
+} from "../forms/parts";
+import { useSaving } from "../forms/saving";
 
 const fresh: DepartmentSettings = {
   version: 0,
@@ -45,6 +56,7 @@ export function DepartmentsPage() {
     queryFn: () => ask(api.GET("/api/setup/people")),
   });
   const [open, setOpen] = useState("");
+  const edited = useEdited("department");
   const failed = [departments, hours, people].find((q) => q.isError);
   if (failed) return <LoadTrouble error={failed.error} again={() => void failed.refetch()} />;
   if (!departments.data || !hours.data || !people.data)
@@ -60,6 +72,7 @@ export function DepartmentsPage() {
         items={all.map((d) => ({
           id: d.id ?? "",
           name: d.name,
+          unsaved: edited.has(d.id ?? ""),
           about: (
             <span>
               {d.members.length} {d.members.length === 1 ? "member" : "members"} · {d.handOut}
@@ -69,7 +82,7 @@ export function DepartmentsPage() {
         }))}
       />
       <DepartmentForm
-        key={`${shown.id ?? "new"} ${shown.version}`}
+        key={shown.id ?? "new"}
         kept={shown}
         all={all}
         hours={hours.data}
@@ -92,18 +105,18 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
   const queries = useQueryClient();
   const saving = useSaving();
   const { wrongAt } = saving;
-  const [d, setD] = useState(kept);
+  const editing = useEditing(`department.${kept.id ?? "new"}`, kept);
+  const d = editing.value;
   const [removing, setRemoving] = useState(false);
-  const changed = JSON.stringify(d) !== JSON.stringify(kept);
-  useUnsaved(changed);
   const change = (part: Partial<DepartmentSettings>) => {
-    setD({ ...d, ...part });
+    editing.change(part);
     saving.clear();
   };
   const reload = () => queries.invalidateQueries({ queryKey: ["setup"] });
   const save = () =>
     void saving.run(async () => {
       const saved = await ask(api.PUT("/api/setup/departments", { body: d }));
+      editing.saved(saved);
       await reload();
       onSaved(saved.id ?? "");
     }, `${d.name} is saved and in force`);
@@ -111,6 +124,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
     setRemoving(false);
     void saving.run(async () => {
       await ask(api.DELETE("/api/setup/departments/{id}", { params: { path: { id: kept.id ?? "" } } }));
+      editing.undo();
       await reload();
       onSaved("");
     }, `${kept.name} is removed`);
@@ -289,7 +303,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
         </Tick>
         <Wrong words={wrongAt("isDefault")} />
       </div>
-      <SaveBar saving={saving} changed={changed} undo={() => change(kept)} save={save} />
+      <SaveBar saving={saving} editing={editing} save={save} />
     </section>
   );
 }

@@ -2,13 +2,13 @@ import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
 import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
 import type { DeskSettings } from "../../shared/types";
 import { Icons } from "../icons";
-import { LoadTrouble, NumberField, SaveBar, Tick, Wrong } from "./parts";
-import { useSaving, useUnsaved } from "./saving";
+import { useEditing } from "../forms/editing";
+import { LoadTrouble, NumberField, SaveBar, Tick, Wrong } from "../forms/parts";
+import { useSaving } from "../forms/saving";
 
 const kinds: { value: string; label: string }[] = [
   { value: "picture", label: "Pictures (JPEG, PNG, GIF, WebP)" },
@@ -25,23 +25,22 @@ export function DeskSettingsPage() {
   const settings = useQuery({ queryKey: ["setup", "desk"], queryFn: () => ask(api.GET("/api/setup/desk")) });
   if (settings.isError) return <LoadTrouble error={settings.error} again={() => void settings.refetch()} />;
   if (!settings.data) return <section className="loading" aria-busy="true" />;
-  return <Form key={settings.data.version} kept={settings.data} />;
+  return <Form kept={settings.data} />;
 }
 
 function Form({ kept }: { kept: DeskSettings }) {
   const queries = useQueryClient();
   const saving = useSaving();
   const { wrongAt } = saving;
-  const [d, setD] = useState(kept);
-  const changed = JSON.stringify(d) !== JSON.stringify(kept);
-  useUnsaved(changed);
+  const editing = useEditing("desk", kept);
+  const d = editing.value;
   const change = (part: Partial<DeskSettings>) => {
-    setD({ ...d, ...part });
+    editing.change(part);
     saving.clear();
   };
   const save = () =>
     void saving.run(async () => {
-      await ask(api.PUT("/api/setup/desk", { body: d }));
+      editing.saved(await ask(api.PUT("/api/setup/desk", { body: d })));
       await queries.invalidateQueries({ queryKey: ["setup", "desk"] });
     }, "The Desk is saved");
   return (
@@ -105,7 +104,7 @@ function Form({ kept }: { kept: DeskSettings }) {
           wrong={wrongAt("contactFields")}
         />
       </div>
-      <SaveBar saving={saving} changed={changed} undo={() => setD(kept)} save={save} />
+      <SaveBar saving={saving} editing={editing} save={save} />
     </section>
   );
 }

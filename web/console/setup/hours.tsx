@@ -7,18 +7,19 @@ import { api, ask } from "../../shared/api";
 import { wordsFor } from "../../shared/problem";
 import type { HoursSettings } from "../../shared/types";
 import { Icons } from "../icons";
-import { LoadTrouble, Picker, SaveBar, Tick, Wrong } from "./parts";
-import { useSaving, useUnsaved, type Saving } from "./saving";
+import { useEdited, useEditing } from "../forms/editing";
+import { LoadTrouble, Picker, SaveBar, Tick, Wrong } from "../forms/parts";
+import { useSaving, type Saving } from "../forms/saving";
 import { dayNames, readClock, sortWeek, weekDays } from "./week";
 import { WeekGrid } from "./week-grid";
 
-const fresh = (): HoursSettings => ({
+const fresh: HoursSettings = {
   version: 0,
   name: "",
   zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
   weekly: [1, 2, 3, 4, 5].map((day) => ({ day, from: "09:00", to: "17:00" })),
   exceptions: [],
-});
+};
 
 /** Opening hours: the week, holidays and exceptions, in and out as iCalendar. */
 export function HoursPage() {
@@ -28,64 +29,43 @@ export function HoursPage() {
     refetchInterval: 60_000,
   });
   const [open, setOpen] = useState("");
-  const [imported, setImported] = useState<{ hours: HoursSettings; leftOut: string[]; at: number } | null>(
-    null,
-  );
+  const edited = useEdited("hours");
   if (hours.isError) return <LoadTrouble error={hours.error} again={() => void hours.refetch()} />;
   if (!hours.data) return <section className="loading" aria-busy="true" />;
   const all = hours.data;
-  const shown = open === "new" ? fresh() : (all.find((h) => h.id === open) ?? all[0] ?? fresh());
+  const shown = open === "new" ? fresh : (all.find((h) => h.id === open) ?? all[0] ?? fresh);
   return (
     <div className="two">
       <Picker
         title="Hours"
         shown={shown.id}
-        pick={(id) => {
-          setImported(null);
-          setOpen(id);
-        }}
+        pick={setOpen}
         items={all.map((h) => ({
           id: h.id ?? "",
           name: h.name,
+          unsaved: edited.has(h.id ?? ""),
           about: <span className={h.status?.open ? "is-open" : ""}>{h.status?.words}</span>,
         }))}
       />
-      <HoursForm
-        key={`${shown.id ?? "new"} ${shown.version} ${imported?.at ?? 0}`}
-        kept={shown}
-        start={
-          imported
-            ? { ...shown, ...imported.hours, id: shown.id, version: shown.version, name: shown.name }
-            : shown
-        }
-        leftOut={imported?.leftOut ?? []}
-        onImported={(read) => setImported({ ...read, at: Date.now() })}
-        onSaved={(id) => {
-          setImported(null);
-          setOpen(id);
-        }}
-      />
+      <HoursForm key={shown.id ?? "new"} kept={shown} onSaved={setOpen} />
     </div>
   );
 }
 
 interface FormProps {
   kept: HoursSettings;
-  /** What the form begins with: what is kept, or what was read from a calendar. */
-  start: HoursSettings;
-  leftOut: string[];
-  onImported: (read: { hours: HoursSettings; leftOut: string[] }) => void;
   onSaved: (id: string) => void;
 }
 
-function HoursForm({ kept, start, leftOut, onImported, onSaved }: FormProps) {
+function HoursForm({ kept, onSaved }: FormProps) {
   const queries = useQueryClient();
   const saving = useSaving();
-  const [h, setH] = useState(start);
-  const changed = JSON.stringify(bare(h)) !== JSON.stringify(bare(kept)) || !kept.id;
-  useUnsaved(changed && kept.id !== undefined);
+  const editing = useEditing(`hours.${kept.id ?? "new"}`, kept);
+  const h = editing.value;
+  // Entries of a calendar that was read and that could not become hours.
+  const [leftOut, setLeftOut] = useState<string[]>([]);
   const change = (part: Partial<HoursSettings>) => {
-    setH({ ...h, ...part });
+    editing.change(part);
     saving.clear();
   };
   const save = () =>
@@ -93,12 +73,15 @@ function HoursForm({ kept, start, leftOut, onImported, onSaved }: FormProps) {
       const saved = await ask(
         api.PUT("/api/setup/hours", { body: { ...bare(h), weekly: sortWeek(h.weekly) } }),
       );
+      editing.saved(saved);
+      setLeftOut([]);
       await queries.invalidateQueries({ queryKey: ["setup"] });
       onSaved(saved.id ?? "");
     }, `${h.name} are saved and in force`);
   const remove = () =>
     void saving.run(async () => {
       await ask(api.DELETE("/api/setup/hours/{id}", { params: { path: { id: kept.id ?? "" } } }));
+      editing.undo();
       await queries.invalidateQueries({ queryKey: ["setup"] });
       onSaved("");
     }, `${kept.name} are removed`);
@@ -108,7 +91,13 @@ function HoursForm({ kept, start, leftOut, onImported, onSaved }: FormProps) {
         <h2>{kept.id ? kept.name : "New hours"}</h2>
         <NowLine hours={h} />
         <span className="acts">
-          <ReadCalendar onRead={onImported} />
+          <ReadCalendar
+            onRead={(read) => {
+              const { zone, weekly, exceptions } = read.hours;
+              change({ zone, weekly, exceptions });
+              setLeftOut(read.leftOut);
+            }}
+          />
           {kept.id ? (
             <Button href={`/api/setup/hours/${kept.id}/calendar`} download>
               Save as iCalendar
@@ -165,7 +154,7 @@ function HoursForm({ kept, start, leftOut, onImported, onSaved }: FormProps) {
         </div>
         <Exceptions h={h} change={change} saving={saving} />
       </div>
-      <SaveBar saving={saving} changed={changed} undo={() => setH(kept)} save={save} />
+      <SaveBar saving={saving} editing={editing} save={save} />
     </section>
   );
 }
@@ -374,7 +363,7 @@ function Exceptions({ h, change, saving }: PartProps) {
 }
 
 /** Reads an iCalendar file into the form; nothing is saved by it. */
-function ReadCalendar({ onRead }: { onRead: FormProps["onImported"] }) {
+function ReadCalendar({ onRead }: { onRead: (read: { hours: HoursSettings; leftOut: string[] }) => void }) {
   const file = useRef<HTMLInputElement>(null);
   const [trouble, setTrouble] = useState("");
   const read = async (chosen: File) => {

@@ -3,8 +3,8 @@ import TextField from "@mui/material/TextField";
 
 import type { Condition, DepartmentSettings, PersonSettings, Rule } from "../../shared/types";
 import { Icons } from "../icons";
-import { Choice, Tick, Wrong } from "./parts";
-import type { Saving } from "./saving";
+import { Choice, Tick, Wrong } from "../forms/parts";
+import type { Saving } from "../forms/saving";
 
 /** What conditions can ask for. Fields that end in a dot are completed by a name. */
 export const fieldChoices = [

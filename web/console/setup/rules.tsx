@@ -24,9 +24,10 @@ import { api, ask } from "../../shared/api";
 import type { DepartmentSettings, PersonSettings, Rule, RuleList } from "../../shared/types";
 import { uuid } from "../../shared/uuid";
 import { Icons } from "../icons";
-import { LoadTrouble, SaveBar } from "./parts";
+import { useEditing } from "../forms/editing";
+import { LoadTrouble, SaveBar } from "../forms/parts";
 import { RuleEditor, ruleWords } from "./rule-editor";
-import { useSaving, useUnsaved, type Saving } from "./saving";
+import { useSaving, type Saving } from "../forms/saving";
 import { TryRules } from "./try-rules";
 
 /** A rule goes where the pointer is, however tall an open one may be; with keys, to the nearest. */
@@ -52,7 +53,6 @@ export function RulesPage() {
     return <section className="loading" aria-busy="true" />;
   return (
     <RulesForm
-      key={rules.data.version}
       kept={rules.data}
       departments={departments.data}
       people={people.data.filter((p) => p.active)}
@@ -69,17 +69,16 @@ interface FormProps {
 function RulesForm({ kept, departments, people }: FormProps) {
   const queries = useQueryClient();
   const saving = useSaving();
-  const [rules, setRules] = useState<Rule[]>(kept.rules);
+  const editing = useEditing("rules", kept);
+  const { rules } = editing.value;
   const [open, setOpen] = useState("");
   const [matched, setMatched] = useState("");
-  const changed = JSON.stringify(rules) !== JSON.stringify(kept.rules);
-  useUnsaved(changed);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const change = (next: Rule[]) => {
-    setRules(next);
+    editing.change({ rules: next });
     setMatched("");
     saving.clear();
   };
@@ -103,7 +102,7 @@ function RulesForm({ kept, departments, people }: FormProps) {
   };
   const save = () =>
     void saving.run(async () => {
-      await ask(api.PUT("/api/setup/rules", { body: { version: kept.version, rules } }));
+      editing.saved(await ask(api.PUT("/api/setup/rules", { body: editing.value })));
       await queries.invalidateQueries({ queryKey: ["setup", "rules"] });
     }, "The rules are saved and in force");
   return (
@@ -145,7 +144,7 @@ function RulesForm({ kept, departments, people }: FormProps) {
             </SortableContext>
           </DndContext>
         </div>
-        <SaveBar saving={saving} changed={changed} undo={() => change(kept.rules)} save={save} />
+        <SaveBar saving={saving} editing={editing} save={save} />
       </section>
       <TryRules rules={rules} onMatch={setMatched} />
     </div>

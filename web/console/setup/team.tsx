@@ -1,11 +1,22 @@
 import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 
 import { api, ask } from "../../shared/api";
 import type { DepartmentSettings, PersonSettings } from "../../shared/types";
-import { Choice, LoadTrouble, NumberField, Picker, type Place, Places, SaveBar, Tick, Wrong } from "./parts";
-import { useSaving, useUnsaved } from "./saving";
+import { useEdited, useEditing } from "../forms/editing";
+import {
+  Choice,
+  LoadTrouble,
+  NumberField,
+  Picker,
+  type Place,
+  Places,
+  SaveBar,
+  Tick,
+  Wrong,
+} from "../forms/parts";
+import { useSaving } from "../forms/saving";
 
 const fresh: PersonSettings = {
   name: "",
@@ -30,6 +41,7 @@ export function TeamPage() {
     queryFn: () => ask(api.GET("/api/setup/departments")),
   });
   const [open, setOpen] = useState("");
+  const edited = useEdited("person");
   const failed = [people, departments].find((q) => q.isError);
   if (failed) return <LoadTrouble error={failed.error} again={() => void failed.refetch()} />;
   if (!people.data || !departments.data) return <section className="loading" aria-busy="true" />;
@@ -44,6 +56,7 @@ export function TeamPage() {
         items={all.map((p) => ({
           id: p.id ?? "",
           name: p.name,
+          unsaved: edited.has(p.id ?? ""),
           about: (
             <span>
               {p.role} · {p.active ? (p.state ?? "offline") : "may not log in"}
@@ -57,13 +70,6 @@ export function TeamPage() {
   );
 }
 
-/** What is set of a person, without what just happens to be so now. */
-function settingsOf(person: PersonSettings): string {
-  const { name, email, role, active, capacity, percent, departments, password } = person;
-  const places = departments.map((d) => `${d.departmentId} ${d.backup}`).sort();
-  return JSON.stringify([name, email, role, active, capacity, percent, places, password]);
-}
-
 interface FormProps {
   kept: PersonSettings;
   departments: DepartmentSettings[];
@@ -74,24 +80,32 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
   const queries = useQueryClient();
   const saving = useSaving();
   const { wrongAt } = saving;
-  const [p, setP] = useState(kept);
-  const [languages, setLanguages] = useState(kept.languages.join(", "));
-  const changed = settingsOf(p) + languages !== settingsOf(kept) + kept.languages.join(", ");
-  useUnsaved(changed);
-  const change = (part: Partial<PersonSettings>) => {
-    setP({ ...p, ...part });
-    saving.clear();
+  // Languages are typed as one text. A password is not kept with what is edited:
+  // it would lie readable in the browser.
+  const stored = useMemo(() => ({ ...kept, languagesTyped: kept.languages.join(", ") }), [kept]);
+  const edit = useEditing(`person.${kept.id ?? "new"}`, stored);
+  const [password, setPassword] = useState("");
+  const editing = {
+    ...edit,
+    changed: edit.changed || password !== "",
+    undo: () => {
+      edit.undo();
+      setPassword("");
+    },
   };
-  const undo = () => {
-    setLanguages(kept.languages.join(", "));
-    change(kept);
+  const { languagesTyped, ...p } = edit.value;
+  const change = (part: Partial<typeof stored>) => {
+    edit.change(part);
+    saving.clear();
   };
   const save = () =>
     void saving.run(async () => {
-      const body = { ...p, languages: languages.split(/[\s,]+/).filter(Boolean) };
+      const languages = languagesTyped.split(/[\s,]+/).filter(Boolean);
+      const body = { ...p, languages, ...(password ? { password } : {}) };
       const saved = await ask(api.PUT("/api/setup/people", { body }));
+      edit.saved({ ...saved, languagesTyped: saved.languages.join(", ") });
+      setPassword("");
       await queries.invalidateQueries({ queryKey: ["setup"] });
-      setP({ ...saved, password: undefined });
       onSaved(saved.id ?? "");
     }, `${p.name} is saved`);
   const place = (id: string): Place => {
@@ -143,7 +157,7 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
             size="small"
             type="password"
             autoComplete="new-password"
-            value={p.password ?? ""}
+            value={password}
             error={wrongAt("password") !== undefined}
             helperText={
               wrongAt("password") ??
@@ -151,7 +165,10 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
                 ? "Leave it empty to keep the one they have"
                 : "At least 10 characters; tell it to them")
             }
-            onChange={(e) => change({ password: e.target.value || undefined })}
+            onChange={(e) => {
+              setPassword(e.target.value);
+              saving.clear();
+            }}
             slotProps={{ inputLabel: { shrink: true } }}
           />
         </div>
@@ -175,10 +192,10 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
           <TextField
             label="Languages"
             size="small"
-            value={languages}
+            value={languagesTyped}
             placeholder="en, da"
             helperText="Codes, parted by commas"
-            onChange={(e) => setLanguages(e.target.value)}
+            onChange={(e) => change({ languagesTyped: e.target.value })}
             slotProps={{ inputLabel: { shrink: true } }}
           />
         </div>
@@ -194,7 +211,7 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
         </Tick>
         <Wrong words={wrongAt("active")} />
       </div>
-      <SaveBar saving={saving} changed={changed} undo={undo} save={save} />
+      <SaveBar saving={saving} editing={editing} save={save} />
     </section>
   );
 }

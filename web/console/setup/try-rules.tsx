@@ -7,7 +7,7 @@ import { wordsFor } from "../../shared/problem";
 import { keepJSON, keptJSON } from "../../shared/storage";
 import type { Rule, TrialResult } from "../../shared/types";
 import { reasonWords, sentence } from "../desk/reasons";
-import { Wrong } from "./parts";
+import { Wrong } from "../forms/parts";
 
 const keptAs = "stoop.setup.trial";
 

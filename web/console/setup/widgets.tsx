@@ -4,8 +4,9 @@ import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
 import type { WidgetSettings } from "../../shared/types";
-import { LoadTrouble, NumberField, Picker, SaveBar, Tick } from "./parts";
-import { useSaving, useUnsaved } from "./saving";
+import { useEdited, useEditing } from "../forms/editing";
+import { LoadTrouble, NumberField, Picker, SaveBar, Tick } from "../forms/parts";
+import { useSaving } from "../forms/saving";
 
 /** The chat as it stands on each site. */
 export function WidgetsPage() {
@@ -14,6 +15,7 @@ export function WidgetsPage() {
     queryFn: () => ask(api.GET("/api/setup/widgets")),
   });
   const [open, setOpen] = useState("");
+  const edited = useEdited("widget");
   if (widgets.isError) return <LoadTrouble error={widgets.error} again={() => void widgets.refetch()} />;
   if (!widgets.data) return <section className="loading" aria-busy="true" />;
   const shown = widgets.data.find((w) => w.key === open) ?? widgets.data[0];
@@ -27,11 +29,12 @@ export function WidgetsPage() {
           id: w.key,
           name: w.name,
           about: <span>{w.sites.join(", ")}</span>,
+          unsaved: edited.has(w.key),
         }))}
         add={false}
       />
       {shown ? (
-        <Form key={`${shown.key} ${shown.version}`} kept={shown} />
+        <Form key={shown.key} kept={shown} />
       ) : (
         <section className="editor none">
           <p className="nothing">No widget yet. The command stoop widget makes one; see the guide.</p>
@@ -45,16 +48,15 @@ function Form({ kept }: { kept: WidgetSettings }) {
   const queries = useQueryClient();
   const saving = useSaving();
   const { wrongAt } = saving;
-  const [w, setW] = useState(kept);
-  const changed = JSON.stringify(w) !== JSON.stringify(kept);
-  useUnsaved(changed);
+  const editing = useEditing(`widget.${kept.key}`, kept);
+  const w = editing.value;
   const change = (part: Partial<WidgetSettings>) => {
-    setW({ ...w, ...part });
+    editing.change(part);
     saving.clear();
   };
   const save = () =>
     void saving.run(async () => {
-      await ask(api.PUT("/api/setup/widgets", { body: w }));
+      editing.saved(await ask(api.PUT("/api/setup/widgets", { body: w })));
       await queries.invalidateQueries({ queryKey: ["setup", "widgets"] });
     }, `${w.name} is saved`);
   return (
@@ -114,7 +116,7 @@ function Form({ kept }: { kept: WidgetSettings }) {
           Hide the launcher while nobody is in
         </Tick>
       </div>
-      <SaveBar saving={saving} changed={changed} undo={() => setW(kept)} save={save} />
+      <SaveBar saving={saving} editing={editing} save={save} />
     </section>
   );
 }

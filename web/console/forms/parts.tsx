@@ -5,6 +5,7 @@ import type { ReactNode } from "react";
 
 import { wordsFor } from "../../shared/problem";
 import { Icons } from "../icons";
+import type { Editing } from "./editing";
 import type { Saving } from "./saving";
 
 interface NumberProps {
@@ -102,10 +103,19 @@ export function Wrong({ words }: { words: string | undefined }) {
   ) : null;
 }
 
+/** Marks what is being edited and was not saved. */
+export function NotSaved() {
+  return (
+    <span className="not-saved">
+      <Icons.Pencil /> not saved
+    </span>
+  );
+}
+
 interface PickerProps {
   title: string;
   /** What stands in the list: its id, its name, and a line about it. */
-  items: { id: string; name: string; about: ReactNode }[];
+  items: { id: string; name: string; about: ReactNode; unsaved?: boolean }[];
   shown: string | undefined;
   pick: (id: string) => void;
   /** Whether something new can be made here. */
@@ -128,7 +138,9 @@ export function Picker({ title, items, shown, pick, add = true }: PickerProps) {
         {items.map((item) => (
           <li key={item.id}>
             <button aria-current={shown === item.id} onClick={() => pick(item.id)}>
-              <b>{item.name}</b>
+              <b>
+                {item.name} {item.unsaved ? <NotSaved /> : null}
+              </b>
               {item.about}
             </button>
           </li>
@@ -175,19 +187,58 @@ export function Places({ rows, change }: PlacesProps) {
   );
 }
 
-interface SaveProps {
+interface SaveProps<T> {
   saving: Saving;
-  changed: boolean;
-  undo: () => void;
+  editing: Editing<T>;
   save: () => void;
+  /** Says in words what a colleague stored meanwhile, to be seen beside what was typed. */
+  theirWords?: (theirs: T) => string;
 }
 
-/** The foot of an editor: what went wrong as a whole, undo and save. */
-export function SaveBar({ saving, changed, undo, save }: SaveProps) {
+/** The foot of an editor: what went wrong as a whole, what a colleague did meanwhile, undo and save. */
+export function SaveBar<T>({ saving, editing, save, theirWords }: SaveProps<T>) {
+  const { theirs, changed } = editing;
+  if (theirs) {
+    return (
+      <footer className="conflict" role="alert">
+        <p>
+          <Icons.Warning /> A colleague saved this meanwhile. What you typed is still here, not saved.
+        </p>
+        {theirWords ? (
+          <p className="theirs" dir="auto">
+            <b>Theirs:</b> {theirWords(theirs)}
+          </p>
+        ) : null}
+        <Button
+          onClick={() => {
+            saving.clear();
+            editing.undo();
+          }}
+        >
+          Take theirs
+        </Button>
+        <Button
+          variant="outlined"
+          onClick={() => {
+            saving.clear();
+            editing.keepMine();
+          }}
+        >
+          Go on with mine
+        </Button>
+      </footer>
+    );
+  }
   return (
     <footer>
       <Wrong words={saving.trouble} />
-      <Button disabled={!changed || saving.busy} onClick={undo}>
+      <Button
+        disabled={!changed || saving.busy}
+        onClick={() => {
+          saving.clear();
+          editing.undo();
+        }}
+      >
         Undo changes
       </Button>
       <Button variant="contained" disabled={!changed || saving.busy} onClick={save}>

@@ -1,5 +1,6 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useSnackbar } from "notistack";
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useState } from "react";
 
 import { ProblemError, wordsFor } from "../../shared/problem";
 
@@ -19,6 +20,7 @@ export interface Saving {
 /** Saves what a form holds and keeps what the server says about it. */
 export function useSaving(): Saving {
   const { enqueueSnackbar } = useSnackbar();
+  const queries = useQueryClient();
   const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState("");
   const [fields, setFields] = useState<Record<string, string>>({});
@@ -32,7 +34,10 @@ export function useSaving(): Saving {
         enqueueSnackbar(done, { variant: "success" });
         return true;
       } catch (error) {
-        const wrong = error instanceof ProblemError ? (error.problem.fields ?? []) : [];
+        const problem = error instanceof ProblemError ? error.problem : undefined;
+        const wrong = problem?.fields ?? [];
+        // A colleague was faster: the form shows what they stored beside what was typed.
+        if (problem?.code === "changed") void queries.invalidateQueries();
         setFields(Object.fromEntries(wrong.map((w) => [w.field, w.words])));
         setTrouble(wrong.length > 0 ? "" : wordsFor(error));
         return false;
@@ -40,21 +45,11 @@ export function useSaving(): Saving {
         setBusy(false);
       }
     },
-    [enqueueSnackbar],
+    [enqueueSnackbar, queries],
   );
   const clear = useCallback(() => {
     setTrouble("");
     setFields({});
   }, []);
   return { busy, trouble, wrongAt: (field) => fields[field], run, clear };
-}
-
-/** Warns before a page with changes that are not saved is closed. */
-export function useUnsaved(changed: boolean): void {
-  useEffect(() => {
-    if (!changed) return;
-    const warn = (event: BeforeUnloadEvent) => event.preventDefault();
-    addEventListener("beforeunload", warn);
-    return () => removeEventListener("beforeunload", warn);
-  }, [changed]);
 }
