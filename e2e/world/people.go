@@ -167,10 +167,11 @@ func (o *Operator) More(name, words string) {
 	o.Click("[role=menuitem] :: " + words)
 }
 
-// OnMessage does something from the menu of the message with these words.
+// OnMessage does something from the menu of the message with these words, once
+// it is sent: before it has none.
 func (o *Operator) OnMessage(words, act string) {
 	o.T.Helper()
-	said := o.Find(".say :: " + words)
+	said := o.Find(".say:has(.more) :: " + words)
 	more, err := said.Element(".more")
 	require.NoError(o.T, err)
 	require.NoError(o.T, more.Click("left", 1))

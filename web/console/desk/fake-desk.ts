@@ -90,21 +90,47 @@ export class FakeServer {
     currency: "EUR",
     files: { maxBytes: 1000, kinds: ["picture"] },
   };
-  answers = new Map<string, { status: number; body: unknown }>();
+  /** What it answers, by method and path or by path alone; or a function of what was sent. */
+  answers = new Map<string, Answer | ((body: unknown) => Answer)>();
   asked: string[] = [];
+  /** What was sent to change something. */
+  sent: { what: string; body: unknown }[] = [];
 
   fetch = async (request: Request): Promise<Response> => {
     const url = new URL(request.url);
     const path = url.pathname + url.search;
     this.asked.push(path);
+    const text = await request.text();
+    const sent: unknown = text ? JSON.parse(text) : undefined;
+    if (request.method !== "GET") this.sent.push({ what: `${request.method} ${path}`, body: sent });
+    const known = this.answers.get(`${request.method} ${path}`) ?? this.answers.get(path);
     const { status, body } =
-      this.answers.get(path) ??
+      (typeof known === "function" ? known(sent) : known) ??
       (path === "/api/desk"
         ? { status: 200, body: this.desk }
         : { status: 404, body: { code: "not-found", retry: false } });
     return new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
   };
+
+  /** The bodies of what was sent under a method and path. */
+  got(what: string): unknown[] {
+    return this.sent.filter((s) => s.what === what).map((s) => s.body);
+  }
 }
+
+interface Answer {
+  status: number;
+  body: unknown;
+}
+
+/** An answer that it worked. */
+export const fine = (body: unknown): Answer => ({ status: 200, body });
+
+/** An answer that it did not, with the words for it. */
+export const refused = (title: string, more: object = {}): Answer => ({
+  status: 422,
+  body: { code: "refused", title, detail: "Try something else.", status: 422, retry: false, ...more },
+});
 
 /** Opens a Desk that is connected and has its line. */
 export async function open(

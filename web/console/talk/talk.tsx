@@ -295,7 +295,10 @@ function Room({ room }: { room: RoomView }) {
             <b>You</b> <span className="meta">{m.problem ? `Not sent. ${m.problem.title}.` : "Sending"}</span>
             <p dir="auto">{m.text}</p>
             {m.problem ? (
-              <button className="link" onClick={() => write(outbox.discard(m.clientId))}>
+              <button
+                className="link"
+                onClick={() => write([outbox.discard(m.clientId), text].filter(Boolean).join("\n"))}
+              >
                 Write it anew
               </button>
             ) : null}

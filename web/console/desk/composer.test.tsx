@@ -1,0 +1,313 @@
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
+import { beforeEach, describe, expect, it, vi } from "vitest";
+
+import type { EventView, Suggestion } from "../../shared/types";
+import { Composer } from "./composer";
+import { draw, leave, type Drawn } from "./drawn";
+import { chat, FakeServer, fine, refused, said } from "./fake-desk";
+
+vi.mock("../../shared/live", async () => {
+  const { FakeLive } = await import("../../shared/fake-live");
+  return { Live: FakeLive, liveURL: (path: string) => path };
+});
+
+const wren = chat("wren", { name: "Wren Castellane", phase: "active", ownerId: "maren" });
+const mine: EventView = { ...said(5, "There is a ramp."), side: "team", by: "maren" };
+
+const suggestion = (shortcut: string, text: string, more: Partial<Suggestion> = {}): Suggestion => ({
+  id: shortcut,
+  scope: "common",
+  shortcut,
+  language: "",
+  match: shortcut,
+  text,
+  ...more,
+});
+
+let server: FakeServer;
+beforeEach(() => {
+  localStorage.clear();
+  server = new FakeServer();
+  server.desk.chats = [wren];
+});
+
+/** Draws the composer of Wren's lane. */
+async function composer(props: Partial<Parameters<typeof Composer>[0]> = {}): Promise<Drawn> {
+  return draw(
+    server,
+    <Composer
+      chatId="wren"
+      limit={100}
+      name="Wren Castellane"
+      number={2}
+      primary
+      correctable={undefined}
+      correcting={undefined}
+      onCorrect={() => undefined}
+      {...props}
+    />,
+    {
+      answer: ({ method, data }) => {
+        if (method === "say") return { number: 6, at: "2026-09-17T13:34:00Z", ...data };
+        if (method === "suggest") return suggestions(String(data["text"]), data["all"] === true);
+        return undefined;
+      },
+    },
+  );
+}
+
+let suggestions: (text: string, all: boolean) => Suggestion[] = () => [];
+beforeEach(() => {
+  suggestions = () => [];
+});
+
+const field = () => screen.getByRole("combobox");
+const sentWords = (drawn: Drawn) => drawn.live.asked("say").map((d) => d["text"]);
+
+describe("writing", () => {
+  it("names whom it speaks to, sends by Enter and makes a line by Shift and Enter", async () => {
+    const drawn = await composer();
+    expect(field().getAttribute("aria-label")).toBe("Reply to 2 Wren Castellane");
+    await drawn.user.type(field(), "The ramp is steep.{Shift>}{Enter}{/Shift}Mind your step.{Enter}");
+    expect(sentWords(drawn)).toEqual(["The ramp is steep.\nMind your step."]);
+    expect(field()).toHaveProperty("value", "");
+  });
+
+  it("keeps what is typed when the page goes, and forgets it once it is sent", async () => {
+    const first = await composer();
+    await first.user.type(field(), "half a sent");
+    leave();
+    const second = await composer();
+    expect(field()).toHaveProperty("value", "half a sent");
+    await second.user.type(field(), "ence{Enter}");
+    expect(sentWords(second)).toEqual(["half a sentence"]);
+    leave();
+    await composer();
+    expect(field()).toHaveProperty("value", "");
+  });
+
+  it("sends nothing of spaces alone, and nothing that is too long", async () => {
+    const drawn = await composer();
+    await drawn.user.type(field(), "   {Enter}");
+    await drawn.user.clear(field());
+    await drawn.user.click(field());
+    await drawn.user.paste("x".repeat(103));
+    expect(screen.getByRole("status").textContent).toBe("3 characters too many");
+    expect(screen.getByRole("button", { name: /^Send/ })).toHaveProperty("disabled", true);
+    await drawn.user.type(field(), "{Enter}");
+    expect(sentWords(drawn)).toEqual([]);
+    expect(field()).toHaveProperty("value", "x".repeat(103));
+  });
+
+  it("counts an emoji as one character, as the server does", async () => {
+    const drawn = await composer();
+    await drawn.user.click(field());
+    await drawn.user.paste("🚢".repeat(90));
+    expect(screen.getByRole("status").textContent).toBe("10 characters left");
+  });
+});
+
+describe("canned responses", () => {
+  it("are put in by Tab in place of the shortcut, the rest stays, and their use is counted", async () => {
+    suggestions = (text) =>
+      text.endsWith("ramp") ? [suggestion("ramp", "The ramp opens 30 minutes before.")] : [];
+    const drawn = await composer();
+    await drawn.user.type(field(), "Hello! ramp");
+    await screen.findByRole("option", { name: /ramp opens/ });
+    await drawn.user.tab();
+    expect(field()).toHaveProperty("value", "Hello! The ramp opens 30 minutes before.");
+    await drawn.user.type(field(), "{Enter}");
+    expect(drawn.live.asked("say")[0]).toMatchObject({
+      text: "Hello! The ramp opens 30 minutes before.",
+      canned: "ramp",
+    });
+  });
+
+  it("leave the text as typed by Esc, until another word begins", async () => {
+    suggestions = (text) => (text.includes("ramp") ? [suggestion("ramp", "The ramp opens.")] : []);
+    const drawn = await composer();
+    await drawn.user.type(field(), "ramp");
+    await screen.findByRole("option");
+    await drawn.user.keyboard("{Escape}s");
+    expect(screen.queryByRole("option")).toBeNull();
+    expect(field()).toHaveProperty("value", "ramps");
+    await drawn.user.keyboard(" ");
+    await screen.findByRole("option");
+  });
+
+  it("are listed in full by a semicolon, chosen by arrows and put in by Enter, which sends nothing then", async () => {
+    suggestions = (_, all) => (all ? [suggestion("cabin", "Cabins."), suggestion("car", "Cars.")] : []);
+    const drawn = await composer();
+    await drawn.user.type(field(), "Yes. ;ca");
+    const list = await screen.findByRole("listbox");
+    await waitFor(() => expect(within(list).getAllByRole("option")).toHaveLength(2));
+    await drawn.user.keyboard("{ArrowDown}{Enter}");
+    expect(field()).toHaveProperty("value", "Yes. Cars.");
+    expect(sentWords(drawn)).toEqual([]);
+    // From the last one the arrow goes on to the first.
+    await drawn.user.type(field(), " ;c");
+    await waitFor(() => expect(screen.getAllByRole("option")).toHaveLength(2));
+    await drawn.user.keyboard("{ArrowUp}{ArrowUp}{ArrowUp}{Enter}");
+    expect(field()).toHaveProperty("value", "Yes. Cars. Cars.");
+  });
+
+  it("are never sent with a hole: the send stops, says which, and goes when it is filled", async () => {
+    suggestions = (text) =>
+      text === "ref"
+        ? [suggestion("ref", "Your booking {form.booking} is safe.", { missing: ["form.booking"] })]
+        : [];
+    const drawn = await composer();
+    await drawn.user.type(field(), "ref");
+    expect((await screen.findByRole("option")).textContent).toContain("lacks form.booking");
+    await drawn.user.tab();
+    await drawn.user.keyboard("{Enter}");
+    expect(screen.getByRole("status").textContent).toBe("Not sent: fill in {form.booking}, or take it out.");
+    expect(sentWords(drawn)).toEqual([]);
+    await drawn.user.clear(field());
+    await drawn.user.type(field(), "Your booking KF1 is safe.{Enter}");
+    expect(sentWords(drawn)).toEqual(["Your booking KF1 is safe."]);
+  });
+
+  it("show the answer to the latest key only, however late an earlier one comes", async () => {
+    const answers = new Map<string, (list: Suggestion[]) => void>();
+    const drawn = await composer();
+    drawn.live.answer = ({ method, data }) =>
+      method === "suggest" ? new Promise((done) => answers.set(String(data["text"]), done)) : undefined;
+    await drawn.user.type(field(), "ra");
+    answers.get("ra")?.([suggestion("ramp", "New.")]);
+    await screen.findByRole("option", { name: /New/ });
+    answers.get("r")?.([suggestion("rail", "Old.")]);
+    await drawn.user.keyboard("{ArrowDown}");
+    expect(screen.getAllByRole("option").map((o) => o.textContent)).toEqual([expect.stringContaining("New")]);
+  });
+});
+
+describe("notes", () => {
+  it("are written apart from the answer, so that neither is sent as the other", async () => {
+    server.answers.set("POST /api/chats/wren/notes", fine(wren));
+    const drawn = await composer();
+    await drawn.user.type(field(), "for Wren");
+    await drawn.user.click(screen.getByRole("button", { name: "Note to team" }));
+    expect(field()).toHaveProperty("value", "");
+    expect(field().getAttribute("aria-label")).toContain("the visitor never sees it");
+    await drawn.user.type(field(), "knows the captain{Enter}");
+    await waitFor(() =>
+      expect(server.got("POST /api/chats/wren/notes")).toMatchObject([{ text: "knows the captain" }]),
+    );
+    expect(sentWords(drawn)).toEqual([]);
+    await drawn.user.click(screen.getByRole("button", { name: "Write to the visitor" }));
+    expect(field()).toHaveProperty("value", "for Wren");
+  });
+
+  it("stay in the field when they could not be stored, with the reason", async () => {
+    server.answers.set("POST /api/chats/wren/notes", refused("The chat has ended"));
+    const drawn = await composer();
+    await drawn.user.click(screen.getByRole("button", { name: "Note to team" }));
+    await drawn.user.type(field(), "a thought{Enter}");
+    await screen.findByText(/The chat has ended/);
+    expect(field()).toHaveProperty("value", "a thought");
+  });
+
+  it("do not show the visitor that somebody types", async () => {
+    const drawn = await composer();
+    await drawn.user.click(screen.getByRole("button", { name: "Note to team" }));
+    await drawn.user.type(field(), "secret");
+    expect(drawn.live.asked("typing").filter((d) => d["typing"])).toEqual([]);
+  });
+});
+
+describe("correcting", () => {
+  it("begins by the arrow in the empty field only, where the arrow has no other use", async () => {
+    const onCorrect = vi.fn<(event: EventView | undefined) => void>();
+    const drawn = await composer({ correctable: mine, onCorrect });
+    await drawn.user.type(field(), "x{ArrowUp}");
+    expect(onCorrect).not.toHaveBeenCalled();
+    await drawn.user.keyboard("{Backspace}{ArrowUp}");
+    expect(onCorrect).toHaveBeenCalledWith(mine);
+  });
+
+  it("has a text of its own: the half-written answer is there again afterwards", async () => {
+    localStorage.setItem("stoop.desk.draft.wren", "half an answer");
+    server.answers.set("PUT /api/chats/wren/events/5", fine({}));
+    const onCorrect = vi.fn<(event: EventView | undefined) => void>();
+    const drawn = await composer({ correcting: mine, onCorrect });
+    expect(field()).toHaveProperty("value", "There is a ramp.");
+    await drawn.user.clear(field());
+    await drawn.user.type(field(), "There is a lift.{Enter}");
+    expect(onCorrect).toHaveBeenCalledWith(undefined);
+    await waitFor(() =>
+      expect(server.got("PUT /api/chats/wren/events/5")).toEqual([{ text: "There is a lift." }]),
+    );
+    expect(sentWords(drawn)).toEqual([]);
+    expect(localStorage.getItem("stoop.desk.draft.wren")).toBe("half an answer");
+  });
+
+  it("asks nothing of the server when nothing was changed, and leaves by Esc", async () => {
+    const onCorrect = vi.fn<(event: EventView | undefined) => void>();
+    const drawn = await composer({ correcting: mine, onCorrect });
+    await drawn.user.click(field());
+    await drawn.user.keyboard("{Enter}");
+    await drawn.user.keyboard("{Escape}");
+    expect(onCorrect).toHaveBeenCalledTimes(2);
+    expect(server.sent).toEqual([]);
+  });
+});
+
+describe("files", () => {
+  const choose = (drawn: Drawn, ...files: File[]) =>
+    drawn.user.upload(screen.getByLabelText("Files for Wren Castellane"), files);
+
+  it("wait beside the words, several at once, and each can be left out", async () => {
+    const drawn = await composer();
+    await choose(drawn, new File(["plan"], "plan.txt"), new File(["menu"], "menu.txt"));
+    await drawn.user.click(screen.getByRole("button", { name: "Leave out plan.txt" }));
+    const list = screen.getByRole("list", { name: "Goes with the next message" });
+    expect(
+      within(list)
+        .getAllByRole("listitem")
+        .map((li) => li.textContent),
+    ).toEqual(["menu.txt4 bytes"]);
+  });
+
+  it("go without words, too", async () => {
+    const drawn = await composer();
+    const share = vi.spyOn(drawn.store, "share").mockReturnValue(undefined);
+    await choose(drawn, new File(["plan"], "plan.txt"));
+    await drawn.user.click(screen.getByRole("button", { name: /^Send/ }));
+    expect(share.mock.calls[0]?.[1].map((a) => ("file" in a ? a.file.name : ""))).toEqual(["plan.txt"]);
+    expect(screen.queryByRole("list", { name: "Goes with the next message" })).toBeNull();
+    expect(sentWords(drawn)).toEqual([]);
+  });
+
+  it("that are too large are named with the limit; the others stay", async () => {
+    const drawn = await composer();
+    await choose(drawn, new File(["x".repeat(2000)], "film.mp4"), new File(["plan"], "plan.txt"));
+    await screen.findByText(/film\.mp4 has 2 KB/);
+    expect(screen.getByRole("button", { name: "Leave out plan.txt" })).toBeTruthy();
+    expect(screen.queryByRole("button", { name: "Leave out film.mp4" })).toBeNull();
+  });
+
+  it("come by paste, while pasted words stay words", async () => {
+    const drawn = await composer();
+    await drawn.user.click(field());
+    await drawn.user.paste("just words");
+    expect(field()).toHaveProperty("value", "just words");
+    fireEvent.paste(field(), {
+      clipboardData: { files: [new File(["png"], "shot.png", { type: "image/png" })] },
+    });
+    await screen.findByRole("button", { name: "Leave out shot.png" });
+    expect(field()).toHaveProperty("value", "just words");
+  });
+});
+
+describe("the lane in use", () => {
+  it("alone listens to keys: a note is not begun in a lane that one does not look at", async () => {
+    const drawn = await composer({ primary: false });
+    await drawn.user.keyboard("{Alt>}[KeyM]{/Alt}");
+    expect(field().getAttribute("aria-label")).toBe("Reply to 2 Wren Castellane");
+    leave();
+    const used = await composer();
+    await used.user.keyboard("{Alt>}[KeyM]{/Alt}");
+    expect(field().getAttribute("aria-label")).toContain("Note to team");
+  });
+});
