@@ -100,10 +100,11 @@ export class FakeServer {
     const url = new URL(request.url);
     const path = url.pathname + url.search;
     this.asked.push(path);
+    // What it answers is decided when it is asked, not when all has been read.
+    const known = this.answers.get(`${request.method} ${path}`) ?? this.answers.get(path);
     const text = await request.text();
     const sent: unknown = text ? JSON.parse(text) : undefined;
     if (request.method !== "GET") this.sent.push({ what: `${request.method} ${path}`, body: sent });
-    const known = this.answers.get(`${request.method} ${path}`) ?? this.answers.get(path);
     const { status, body } =
       (typeof known === "function" ? known(sent) : known) ??
       (path === "/api/desk"
