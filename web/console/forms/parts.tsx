@@ -120,17 +120,19 @@ interface PickerProps {
   pick: (id: string) => void;
   /** Whether something new can be made here. */
   add?: boolean;
+  /** Something new was begun and not saved. */
+  newUnsaved?: boolean;
 }
 
 /** The list beside an editor; "new" is picked for what is not there yet. */
-export function Picker({ title, items, shown, pick, add = true }: PickerProps) {
+export function Picker({ title, items, shown, pick, add = true, newUnsaved = false }: PickerProps) {
   return (
     <section className="picker" aria-label={title}>
       <header>
         <h2>{title}</h2>
         {add ? (
           <Button variant="outlined" startIcon={<Icons.Plus />} onClick={() => pick("new")}>
-            New
+            {newUnsaved ? "New, not saved" : "New"}
           </Button>
         ) : null}
       </header>

@@ -53,7 +53,7 @@ export function ArticlesPage() {
             startIcon={<Icons.Plus />}
             onClick={() => void navigate("/library/articles/new")}
           >
-            New
+            {edited.has("new") ? "New, not saved" : "New"}
           </Button>
         </header>
         {list.isSuccess ? (

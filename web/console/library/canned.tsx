@@ -48,7 +48,7 @@ export function CannedPage() {
             slotProps={{ htmlInput: { "aria-label": "Search the canned responses", maxLength: 200 } }}
           />
           <Button variant="outlined" startIcon={<Icons.Plus />} onClick={() => setOpen("new")}>
-            New
+            {edited.has("new") ? "New, not saved" : "New"}
           </Button>
         </header>
         <p className="total" role="status">

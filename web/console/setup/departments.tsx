@@ -69,6 +69,7 @@ export function DepartmentsPage() {
         title="Departments"
         shown={shown.id}
         pick={setOpen}
+        newUnsaved={edited.has("new")}
         items={all.map((d) => ({
           id: d.id ?? "",
           name: d.name,

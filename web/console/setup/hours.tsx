@@ -40,6 +40,7 @@ export function HoursPage() {
         title="Hours"
         shown={shown.id}
         pick={setOpen}
+        newUnsaved={edited.has("new")}
         items={all.map((h) => ({
           id: h.id ?? "",
           name: h.name,

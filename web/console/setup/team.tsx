@@ -53,6 +53,7 @@ export function TeamPage() {
         title="Team"
         shown={shown.id}
         pick={setOpen}
+        newUnsaved={edited.has("new")}
         items={all.map((p) => ({
           id: p.id ?? "",
           name: p.name,
