@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useState, useSyncExternalStore } from "react";
 
-import { keep, keepJSON, keptJSON, keptUnder, onKept } from "../../shared/storage";
+import { keep, keepJSON, kept, keptJSON, keptUnder, onKept } from "../../shared/storage";
 import { useDeskPart } from "../desk/provider";
 
 /** What is being edited of something that is stored. */
@@ -20,8 +20,11 @@ export interface Editing<T> {
 }
 
 interface Kept<T> {
+  /** What was stored when the editing began. */
   base: T;
   value: T;
+  /** When it was last changed, in milliseconds. */
+  at: number;
 }
 
 /** What tells whether a thing was stored since it was read; some things have nothing. */
@@ -42,7 +45,7 @@ export function useEditing<T extends object>(name: string, stored: T): Editing<T
   const [edit, setEdit] = useState<Kept<T> | undefined>(() => {
     const found = keptJSON<Kept<T> | undefined>(keptAs, undefined);
     // It may have been written when forms had fewer fields.
-    return found && { base: found.base, value: { ...stored, ...found.value } };
+    return found && { ...found, value: { ...stored, ...found.value } };
   });
   // What was saved here, until it is read again.
   const [last, setLast] = useState<{ value: T; over: T } | undefined>();
@@ -58,13 +61,13 @@ export function useEditing<T extends object>(name: string, stored: T): Editing<T
       setEdit((before) => {
         const base = before?.base ?? newest;
         const value = { ...(before?.value ?? newest), ...part };
-        return JSON.stringify(value) === JSON.stringify(base) ? undefined : { base, value };
+        return JSON.stringify(value) === JSON.stringify(base) ? undefined : { base, value, at: Date.now() };
       }),
     [newest],
   );
   const undo = useCallback(() => setEdit(undefined), []);
   const keepMine = () => {
-    if (edit) setEdit({ base: newest, value: { ...edit.value, ...versionOf(newest) } });
+    if (edit) setEdit({ ...edit, base: newest, value: { ...edit.value, ...versionOf(newest) } });
   };
   const saved = (value: T) => {
     setLast({ value, over: stored });
@@ -88,4 +91,32 @@ export function useEdited(kind: string): ReadonlySet<string> {
     [...keptUnder(start).keys()].map((key) => key.slice(start.length)).join("\n"),
   );
   return new Set(names.split("\n").filter(Boolean));
+}
+
+/**
+ * Saves what was being edited of a thing that a colleague deleted: it becomes
+ * what is being written anew, unless something is already. The list must be
+ * whole; it tells which things there were, and when it was read.
+ */
+export function useGone<T extends object>(
+  kind: string,
+  list: { ids: readonly string[]; at: number } | undefined,
+  fresh: T,
+  tell: (id: string, value: T) => void,
+): void {
+  const start = `${prefix(useDeskPart((s) => s.me.id))}${kind}.`;
+  useEffect(() => {
+    if (!list) return;
+    for (const key of keptUnder(start).keys()) {
+      const id = key.slice(start.length);
+      const edit = keptJSON<Kept<T> | undefined>(key, undefined);
+      if (!edit || id === "new" || list.ids.includes(id)) continue;
+      // Another tab may have made it after this list was read.
+      if (edit.at > list.at || kept(`${start}new`) !== null) continue;
+      keep(key, null);
+      const value = { ...edit.value, ...versionOf(fresh), id: undefined };
+      keepJSON(`${start}new`, { base: fresh, value, at: edit.at });
+      tell(id, edit.value);
+    }
+  });
 }

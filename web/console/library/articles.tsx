@@ -10,7 +10,7 @@ import { dayAndTime } from "../../shared/format";
 import type { ArticleView } from "../../shared/types";
 import { useDesk } from "../desk/provider";
 import { Icons } from "../icons";
-import { useEdited, useEditing } from "../forms/editing";
+import { useEdited, useEditing, useGone } from "../forms/editing";
 import { Choice, LoadTrouble, NotSaved, SaveBar } from "../forms/parts";
 import { useSaving } from "../forms/saving";
 import { ByFolder } from "./by-folder";
@@ -34,6 +34,20 @@ export function ArticlesPage() {
     queryFn: () => ask(api.GET("/api/articles", { params: { query: { words } } })),
     placeholderData: (before) => before,
   });
+  const { enqueueSnackbar } = useSnackbar();
+  // What a search finds is not all there is.
+  const read = list.isSuccess && !list.isPlaceholderData && words === "";
+  useGone(
+    "article",
+    read ? { ids: list.data.map((a) => a.id ?? ""), at: list.dataUpdatedAt } : undefined,
+    fresh,
+    (lost, article) => {
+      enqueueSnackbar(`${article.title} was deleted by a colleague. What you typed stands under New.`, {
+        variant: "info",
+      });
+      if (lost === id) void navigate("/library/articles/new");
+    },
+  );
   if (list.isError) return <LoadTrouble error={list.error} again={() => void list.refetch()} />;
   const all = list.data ?? [];
   return (

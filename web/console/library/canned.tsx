@@ -1,13 +1,14 @@
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useSnackbar } from "notistack";
 import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
 import type { CannedView } from "../../shared/types";
 import { useDesk } from "../desk/provider";
 import { Icons } from "../icons";
-import { useEdited, useEditing } from "../forms/editing";
+import { useEdited, useEditing, useGone } from "../forms/editing";
 import { LoadTrouble, NotSaved, SaveBar } from "../forms/parts";
 import { useSaving } from "../forms/saving";
 import { ByFolder } from "./by-folder";
@@ -26,6 +27,19 @@ export function CannedPage() {
   const [words, setWords] = useState("");
   const [importing, setImporting] = useState(false);
   const edited = useEdited("canned");
+  const { enqueueSnackbar } = useSnackbar();
+  const read = canned.isSuccess && !canned.isPlaceholderData;
+  useGone(
+    "canned",
+    read ? { ids: canned.data.map((c) => c.id ?? ""), at: canned.dataUpdatedAt } : undefined,
+    freshCanned,
+    (id, lost) => {
+      enqueueSnackbar(`;${lost.shortcut} was deleted by a colleague. What you typed stands under New.`, {
+        variant: "info",
+      });
+      if (open === id) setOpen("new");
+    },
+  );
   if (canned.isError) return <LoadTrouble error={canned.error} again={() => void canned.refetch()} />;
   if (!canned.data) return <section className="loading" aria-busy="true" />;
   const all = canned.data;

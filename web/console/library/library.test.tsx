@@ -119,6 +119,22 @@ describe("canned responses", () => {
     expect(button("Save")).toHaveProperty("disabled", true);
   });
 
+  it("that a colleague deleted while one wrote stand under New with all that was typed", async () => {
+    const { user, live } = await draw(server, <CannedPage />);
+    await user.click(await open("ramp"));
+    await user.type(answer(), " Mine.");
+    stored = stored.filter((c) => c.id !== "ramp");
+    live.arrives({ type: "library" });
+    await screen.findByText(/;ramp was deleted by a colleague/);
+    await screen.findByRole("heading", { name: "New canned response" });
+    expect(answer()).toHaveProperty("value", "The answer about ramp. Mine.");
+    await user.click(button("Save"));
+    await waitFor(() =>
+      expect(server.got("PUT /api/canned")).toMatchObject([{ version: 0, shortcut: "ramp" }]),
+    );
+    expect(server.got("PUT /api/canned")[0]).not.toHaveProperty("id");
+  });
+
   it("are read anew when storing says that a colleague was faster", async () => {
     const { user } = await draw(server, <CannedPage />);
     await user.click(await open("ramp"));
