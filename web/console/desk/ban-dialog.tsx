@@ -8,6 +8,7 @@ import { useState } from "react";
 
 import { ProblemError, wordsFor } from "../../shared/problem";
 import type { ChatView } from "../../shared/types";
+import { useKept } from "../forms/kept";
 import { useDeskStore } from "./provider";
 
 const ends = [
@@ -21,15 +22,22 @@ const ends = [
 /** Shuts a visitor out, with a reason and an end. */
 export default function BanDialog({ chat, onClose }: { chat: ChatView; onClose: () => void }) {
   const store = useDeskStore();
-  const [reason, setReason] = useState("");
+  const [typed, setReason] = useKept(`stoop.desk.ban.${chat.id}`);
+  const reason = typed ?? "";
   const [hours, setHours] = useState(24);
   const [trouble, setTrouble] = useState("");
   const name = chat.name || "this visitor";
   const ban = () => {
-    store.ban({ chatId: chat.id, reason: reason.trim(), hours }).then(onClose, (error: unknown) => {
-      const field = error instanceof ProblemError ? error.problem.fields?.[0]?.words : undefined;
-      setTrouble(field ?? wordsFor(error));
-    });
+    store.ban({ chatId: chat.id, reason: reason.trim(), hours }).then(
+      () => {
+        setReason(null);
+        onClose();
+      },
+      (error: unknown) => {
+        const field = error instanceof ProblemError ? error.problem.fields?.[0]?.words : undefined;
+        setTrouble(field ?? wordsFor(error));
+      },
+    );
   };
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="xs" aria-labelledby="ban-title">
@@ -44,7 +52,7 @@ export default function BanDialog({ chat, onClose }: { chat: ChatView; onClose: 
         <TextField
           label="Reason, for colleagues"
           value={reason}
-          onChange={(e) => setReason(e.target.value)}
+          onChange={(e) => setReason(e.target.value || null)}
           fullWidth
           autoFocus
           error={trouble !== ""}

@@ -1,4 +1,5 @@
 import { fireEvent, screen, waitFor, within } from "@testing-library/react";
+import { useState } from "react";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 
 import type { EventView, Suggestion } from "../../shared/types";
@@ -31,29 +32,26 @@ beforeEach(() => {
   server.desk.chats = [wren];
 });
 
+const usual = {
+  chatId: "wren",
+  limit: 100,
+  name: "Wren Castellane",
+  number: 2,
+  primary: true,
+  correctable: undefined,
+  correcting: undefined,
+  onCorrect: () => undefined,
+};
+
 /** Draws the composer of Wren's lane. */
 async function composer(props: Partial<Parameters<typeof Composer>[0]> = {}): Promise<Drawn> {
-  return draw(
-    server,
-    <Composer
-      chatId="wren"
-      limit={100}
-      name="Wren Castellane"
-      number={2}
-      primary
-      correctable={undefined}
-      correcting={undefined}
-      onCorrect={() => undefined}
-      {...props}
-    />,
-    {
-      answer: ({ method, data }) => {
-        if (method === "say") return { number: 6, at: "2026-09-17T13:34:00Z", ...data };
-        if (method === "suggest") return suggestions(String(data["text"]), data["all"] === true);
-        return undefined;
-      },
+  return draw(server, <Composer {...usual} {...props} />, {
+    answer: ({ method, data }) => {
+      if (method === "say") return { number: 6, at: "2026-09-17T13:34:00Z", ...data };
+      if (method === "suggest") return suggestions(String(data["text"]), data["all"] === true);
+      return undefined;
     },
-  );
+  });
 }
 
 let suggestions: (text: string, all: boolean) => Suggestion[] = () => [];
@@ -168,6 +166,29 @@ describe("canned responses", () => {
     expect(sentWords(drawn)).toEqual(["Your booking KF1 is safe."]);
   });
 
+  it("are not sent with a hole after the lane was away, or after another was put in besides", async () => {
+    suggestions = (text) => [
+      ...(text === "ref"
+        ? [suggestion("ref", "Your booking {form.booking}", { missing: ["form.booking"] })]
+        : []),
+      ...(text.endsWith("bye") ? [suggestion("bye", "Goodbye.")] : []),
+    ];
+    const first = await composer();
+    await first.user.type(field(), "ref");
+    await screen.findByRole("option");
+    await first.user.tab();
+    leave();
+    const second = await composer();
+    await second.user.type(field(), "{Enter}");
+    expect(screen.getByRole("status").textContent).toContain("Not sent: fill in {form.booking}");
+    await second.user.type(field(), " bye");
+    await screen.findByRole("option", { name: /Goodbye/ });
+    await second.user.tab();
+    await second.user.keyboard("{Enter}");
+    expect(field()).toHaveProperty("value", "Your booking {form.booking} Goodbye.");
+    expect(sentWords(first).concat(sentWords(second))).toEqual([]);
+  });
+
   it("show the answer to the latest key only, however late an earlier one comes", async () => {
     const answers = new Map<string, (list: Suggestion[]) => void>();
     const drawn = await composer();
@@ -267,6 +288,24 @@ describe("files", () => {
         .getAllByRole("listitem")
         .map((li) => li.textContent),
     ).toEqual(["menu.txt4 bytes"]);
+  });
+
+  it("wait there still when the lane was away", async () => {
+    function Away() {
+      const [away, setAway] = useState(false);
+      return (
+        <>
+          <button onClick={() => setAway(!away)}>away or back</button>
+          {away ? null : <Composer {...usual} />}
+        </>
+      );
+    }
+    const drawn = await draw(server, <Away />);
+    await choose(drawn, new File(["plan"], "plan.txt"));
+    await drawn.user.click(screen.getByRole("button", { name: "away or back" }));
+    expect(screen.queryByRole("combobox")).toBeNull();
+    await drawn.user.click(screen.getByRole("button", { name: "away or back" }));
+    expect(screen.getByRole("button", { name: "Leave out plan.txt" })).toBeTruthy();
   });
 
   it("go without words, too", async () => {

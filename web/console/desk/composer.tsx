@@ -7,7 +7,7 @@ import { lazy, Suspense, memo, useEffect, useRef, useState, type KeyboardEvent, 
 
 import { characters } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
-import { keep, kept } from "../../shared/storage";
+import { keep, keepJSON, kept, keptJSON } from "../../shared/storage";
 import { filesOf } from "../../shared/upload";
 import { uuid } from "../../shared/uuid";
 import type { EventView, Suggestion } from "../../shared/types";
@@ -17,7 +17,7 @@ import { useAct } from "../keyboard/keyboard";
 import { Attachments } from "./attachments";
 import { Elsewhere } from "./elsewhere";
 import { useDeskStore } from "./provider";
-import { draftKey, type Attached } from "./store";
+import { draftKey } from "./store";
 import { inserted, stillMissing, useSuggestions } from "./suggestions";
 import { canRecord, Recording } from "./voice";
 
@@ -57,9 +57,10 @@ export const Composer = memo(function Composer({
   const keptAs = noting ? noteKey(chatId) : draftKey(chatId);
   const [words, setWords] = useState(() => kept(keptAs) ?? "");
   const [correction, setCorrection] = useState<{ number: number; text: string } | undefined>();
-  const [attached, setAttached] = useState<Attached[]>([]);
-  const [missing, setMissing] = useState<string[]>([]);
-  const [canned, setCanned] = useState<string | undefined>();
+  const [attached, setAttached] = useState(() => store.attachedTo(chatId));
+  // What the words were made of, as long as they stand there: also after the
+  // lane was away, a hole in them must stop the send.
+  const [made, setMade] = useState(() => keptJSON<MadeOf>(madeKey(chatId), untouched));
   const [recording, setRecording] = useState(false);
   const [emojiAt, setEmojiAt] = useState<HTMLElement | null>(null);
   const [articlesAt, setArticlesAt] = useState<HTMLElement | null>(null);
@@ -81,6 +82,11 @@ export const Composer = memo(function Composer({
     store.suggest(chatId, typed, all),
   );
 
+  const makeOf = (of: MadeOf) => {
+    setMade(of);
+    if (of === untouched) keep(madeKey(chatId), null);
+    else keepJSON(madeKey(chatId), of);
+  };
   const fail = (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" });
   const focus = () => requestAnimationFrame(() => field.current?.focus());
   const change = (value: string) => {
@@ -91,7 +97,7 @@ export const Composer = memo(function Composer({
     }
     setWords(value);
     keep(keptAs, value || null);
-    if (value === "") setCanned(undefined);
+    if (value === "" && !noting) makeOf(untouched);
     if (!noting) store.types(chatId, value.trim() !== "");
   };
   const attach = (files: File[], voice = false) => {
@@ -108,8 +114,7 @@ export const Composer = memo(function Composer({
   };
   const insert = (suggestion: Suggestion) => {
     change(inserted(text, suggestion, suggestions.listFrom));
-    setCanned(suggestion.id);
-    setMissing(suggestion.missing ?? []);
+    makeOf({ canned: suggestion.id, missing: [...made.missing, ...(suggestion.missing ?? [])] });
     const files = suggestion.files ?? [];
     if (files.length > 0)
       setAttached((list) => [...list, ...files.map((stored) => ({ key: uuid(), stored }))]);
@@ -127,8 +132,7 @@ export const Composer = memo(function Composer({
   const empty = () => {
     setWords("");
     keep(keptAs, null);
-    setCanned(undefined);
-    setMissing([]);
+    if (!noting) makeOf(untouched);
   };
   const send = () => {
     if (left < 0 || (!trimmed && attached.length === 0)) return;
@@ -147,12 +151,12 @@ export const Composer = memo(function Composer({
       });
       return;
     }
-    const unfilled = stillMissing(trimmed, missing);
+    const unfilled = stillMissing(trimmed, made.missing);
     if (unfilled.length > 0) {
       setStopped(`Not sent: fill in {${unfilled.join("}, {")}}, or take it out.`);
       return;
     }
-    if (trimmed) store.write(chatId, trimmed, canned);
+    if (trimmed) store.write(chatId, trimmed, made.canned);
     if (attached.length > 0) store.share(chatId, attached);
     setAttached([]);
     empty();
@@ -207,6 +211,7 @@ export const Composer = memo(function Composer({
   };
 
   useEffect(() => store.onDrop(chatId, attach));
+  useEffect(() => store.keepAttached(chatId, attached), [store, chatId, attached]);
 
   const live = primary && !correcting;
   useAct("note", switchNoting, live);
@@ -390,6 +395,20 @@ export const Composer = memo(function Composer({
     </form>
   );
 });
+
+/** What the words in a composer were made of. */
+interface MadeOf {
+  /** The canned response that was put in last, for counting its use. */
+  canned?: string;
+  /** Placeholders that had no value. */
+  missing: string[];
+}
+
+const untouched: MadeOf = { missing: [] };
+
+function madeKey(chatId: string): string {
+  return `stoop.desk.made.${chatId}`;
+}
 
 function modeKey(chatId: string): string {
   return `stoop.desk.mode.${chatId}`;

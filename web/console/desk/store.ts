@@ -121,6 +121,7 @@ export class DeskStore {
   >();
   private readonly windows = new Windows((ids) => this.lanes.setOutside(ids));
   private telling = false;
+  private readonly attached = new Map<string, Attached[]>();
   private readonly droppers = new Map<string, (files: File[]) => void>();
   private preferencesTimer: ReturnType<typeof setTimeout> | undefined;
   private unsavedPreferences: Preferences = {};
@@ -488,6 +489,16 @@ export class DeskStore {
   /** Asks for canned responses that fit what is being typed; all searches in all of them. */
   suggest(id: string, text: string, all: boolean): Promise<Suggestion[]> {
     return this.live.call<Suggestion[]>("suggest", { chatId: id, text, all });
+  }
+
+  /** Returns the files that wait in a chat's composer, also after its lane was away. */
+  attachedTo(id: string): Attached[] {
+    return this.attached.get(id) ?? [];
+  }
+
+  keepAttached(id: string, files: Attached[]): void {
+    if (files.length > 0) this.attached.set(id, files);
+    else this.attached.delete(id);
   }
 
   /** Lets a composer take what is dropped on its lane; returns how to stop. */

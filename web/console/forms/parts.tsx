@@ -8,6 +8,35 @@ import { Icons } from "../icons";
 import type { Editing } from "./editing";
 import type { Saving } from "./saving";
 
+interface TextProps {
+  label: string;
+  value: string;
+  change: (value: string) => void;
+  wrong?: string | undefined;
+  hint?: string | undefined;
+  placeholder?: string;
+  /** How many characters it takes. */
+  most?: number;
+  /** The id of a datalist with what can be chosen. */
+  list?: string;
+}
+
+/** One line of text with a label; what is wrong stands in place of the hint. */
+export function TextInput({ label, value, change, wrong, hint, placeholder, most, list }: TextProps) {
+  return (
+    <TextField
+      label={label}
+      size="small"
+      value={value}
+      placeholder={placeholder}
+      error={wrong !== undefined}
+      helperText={wrong ?? hint}
+      onChange={(e) => change(e.target.value)}
+      slotProps={{ htmlInput: { maxLength: most, list }, inputLabel: { shrink: true } }}
+    />
+  );
+}
+
 interface NumberProps {
   label: string;
   value: number;

@@ -11,7 +11,7 @@ import type { ArticleView } from "../../shared/types";
 import { useDesk } from "../desk/provider";
 import { Icons } from "../icons";
 import { useEdited, useEditing, useGone } from "../forms/editing";
-import { Choice, LoadTrouble, NotSaved, SaveBar } from "../forms/parts";
+import { Choice, LoadTrouble, NotSaved, SaveBar, TextInput } from "../forms/parts";
 import { useSaving } from "../forms/saving";
 import { ByFolder } from "./by-folder";
 
@@ -218,22 +218,14 @@ function Editor({ kept, onDone }: { kept: ArticleView; onDone?: () => void }) {
       </header>
       <div className="body">
         <div className="fields">
-          <TextField
+          <TextInput
             label="Title"
-            size="small"
             value={a.title}
-            error={wrongAt("title") !== undefined}
-            helperText={wrongAt("title")}
-            onChange={(e) => change({ title: e.target.value })}
-            slotProps={{ htmlInput: { maxLength: 160 }, inputLabel: { shrink: true } }}
+            change={(title) => change({ title })}
+            wrong={wrongAt("title")}
+            most={160}
           />
-          <TextField
-            label="Folder"
-            size="small"
-            value={a.folder}
-            onChange={(e) => change({ folder: e.target.value })}
-            slotProps={{ htmlInput: { maxLength: 80 }, inputLabel: { shrink: true } }}
-          />
+          <TextInput label="Folder" value={a.folder} change={(folder) => change({ folder })} most={80} />
           <Choice
             label="Who may read it"
             value={a.audience}

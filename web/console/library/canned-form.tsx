@@ -8,7 +8,7 @@ import { fileSize, refusal, upload } from "../../shared/upload";
 import type { CannedView, FileView } from "../../shared/types";
 import { useDesk } from "../desk/provider";
 import { Icons } from "../icons";
-import { Choice } from "../forms/parts";
+import { Choice, TextInput } from "../forms/parts";
 import type { Saving } from "../forms/saving";
 
 /** What a response is called before it is stored. */
@@ -66,14 +66,13 @@ export function CannedFields({ canned, change, saving }: Props) {
   return (
     <>
       <div className="fields">
-        <TextField
+        <TextInput
           label="Shortcut"
-          size="small"
           value={canned.shortcut}
-          error={wrongAt("shortcut") !== undefined}
-          helperText={wrongAt("shortcut") ?? "One word; typing it, or ; and it, calls the answer"}
-          onChange={(e) => change({ shortcut: e.target.value })}
-          slotProps={{ htmlInput: { maxLength: 60 }, inputLabel: { shrink: true } }}
+          change={(shortcut) => change({ shortcut })}
+          wrong={wrongAt("shortcut")}
+          hint="One word; typing it, or ; and it, calls the answer"
+          most={60}
         />
         <Choice
           label="For whom"
@@ -94,24 +93,21 @@ export function CannedFields({ canned, change, saving }: Props) {
             );
           }}
         />
-        <TextField
+        <TextInput
           label="Folder"
-          size="small"
           value={canned.folder}
-          error={wrongAt("folder") !== undefined}
-          helperText={wrongAt("folder")}
-          onChange={(e) => change({ folder: e.target.value })}
-          slotProps={{ htmlInput: { maxLength: 100 }, inputLabel: { shrink: true } }}
+          change={(folder) => change({ folder })}
+          wrong={wrongAt("folder")}
+          most={100}
         />
-        <TextField
+        <TextInput
           label="Language"
-          size="small"
           value={canned.language}
           placeholder="any"
-          error={wrongAt("language") !== undefined}
-          helperText={wrongAt("language") ?? "A code like en; offered first to visitors who use it"}
-          onChange={(e) => change({ language: e.target.value })}
-          slotProps={{ htmlInput: { maxLength: 35 }, inputLabel: { shrink: true } }}
+          change={(language) => change({ language })}
+          wrong={wrongAt("language")}
+          hint="A code like en; offered first to visitors who use it"
+          most={35}
         />
       </div>
       <TextField

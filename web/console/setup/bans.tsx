@@ -1,11 +1,10 @@
 import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
 import { dayAndTime } from "../../shared/format";
-import { Choice, LoadTrouble, Wrong } from "../forms/parts";
+import { Choice, LoadTrouble, TextInput, Wrong } from "../forms/parts";
 import { useSaving } from "../forms/saving";
 
 /** Who is shut out: visitors banned from their chat, and networks. */
@@ -49,24 +48,22 @@ export function BansPage() {
             add();
           }}
         >
-          <TextField
+          <TextInput
             label="Address or range"
-            size="small"
             value={network}
             placeholder="192.0.2.0/24"
-            error={wrongAt("network") !== undefined}
-            helperText={wrongAt("network") ?? "All who come from there, also with open chats"}
-            onChange={(e) => setNetwork(e.target.value)}
-            slotProps={{ htmlInput: { maxLength: 50 }, inputLabel: { shrink: true } }}
+            change={setNetwork}
+            wrong={wrongAt("network")}
+            hint="All who come from there, also with open chats"
+            most={50}
           />
-          <TextField
+          <TextInput
             label="Reason"
-            size="small"
             value={reason}
-            error={wrongAt("reason") !== undefined}
-            helperText={wrongAt("reason") ?? "For colleagues; visitors are not told"}
-            onChange={(e) => setReason(e.target.value)}
-            slotProps={{ htmlInput: { maxLength: 300 }, inputLabel: { shrink: true } }}
+            change={setReason}
+            wrong={wrongAt("reason")}
+            hint="For colleagues; visitors are not told"
+            most={300}
           />
           <Choice
             label="For how long"

@@ -1,5 +1,4 @@
 import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -15,6 +14,7 @@ import {
   type Place,
   Places,
   SaveBar,
+  TextInput,
   Tick,
   Wrong,
 } from "../forms/parts";
@@ -153,14 +153,12 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
       </header>
       <div className="body">
         <div className="fields">
-          <TextField
+          <TextInput
             label="Name"
-            size="small"
             value={d.name}
-            error={wrongAt("name") !== undefined}
-            helperText={wrongAt("name")}
-            onChange={(e) => change({ name: e.target.value })}
-            slotProps={{ htmlInput: { maxLength: 80 }, inputLabel: { shrink: true } }}
+            change={(name) => change({ name })}
+            wrong={wrongAt("name")}
+            most={80}
           />
           <Choice
             label="Open"

@@ -7,7 +7,7 @@ import { api, ask } from "../../shared/api";
 import type { DeskSettings } from "../../shared/types";
 import { Icons } from "../icons";
 import { useEditing } from "../forms/editing";
-import { LoadTrouble, NumberField, SaveBar, Tick, Wrong } from "../forms/parts";
+import { LoadTrouble, NumberField, SaveBar, TextInput, Tick, Wrong } from "../forms/parts";
 import { useSaving } from "../forms/saving";
 
 const kinds: { value: string; label: string }[] = [
@@ -57,14 +57,12 @@ function Form({ kept }: { kept: DeskSettings }) {
           wrong={wrongAt("outcomes")}
         />
         <div className="fields">
-          <TextField
+          <TextInput
             label="Currency of sales"
-            size="small"
             value={d.currency}
-            error={wrongAt("currency") !== undefined}
-            helperText={wrongAt("currency")}
-            onChange={(e) => change({ currency: e.target.value })}
-            slotProps={{ htmlInput: { maxLength: 3 }, inputLabel: { shrink: true } }}
+            change={(currency) => change({ currency })}
+            wrong={wrongAt("currency")}
+            most={3}
           />
           <NumberField
             label="Largest file"

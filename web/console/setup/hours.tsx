@@ -1,5 +1,4 @@
 import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 
@@ -8,7 +7,7 @@ import { wordsFor } from "../../shared/problem";
 import type { HoursSettings } from "../../shared/types";
 import { Icons } from "../icons";
 import { useEdited, useEditing } from "../forms/editing";
-import { LoadTrouble, Picker, SaveBar, Tick, Wrong } from "../forms/parts";
+import { LoadTrouble, Picker, SaveBar, TextInput, Tick, Wrong } from "../forms/parts";
 import { useSaving, type Saving } from "../forms/saving";
 import { dayNames, readClock, sortWeek, weekDays } from "./week";
 import { WeekGrid } from "./week-grid";
@@ -124,23 +123,20 @@ function HoursForm({ kept, onSaved }: FormProps) {
           </div>
         ) : null}
         <div className="fields">
-          <TextField
+          <TextInput
             label="Name"
-            size="small"
             value={h.name}
-            error={saving.wrongAt("name") !== undefined}
-            helperText={saving.wrongAt("name")}
-            onChange={(e) => change({ name: e.target.value })}
-            slotProps={{ htmlInput: { maxLength: 80 }, inputLabel: { shrink: true } }}
+            change={(name) => change({ name })}
+            wrong={saving.wrongAt("name")}
+            most={80}
           />
-          <TextField
+          <TextInput
             label="Time zone"
-            size="small"
             value={h.zone}
-            error={saving.wrongAt("zone") !== undefined}
-            helperText={saving.wrongAt("zone") ?? "Daylight saving is taken care of"}
-            onChange={(e) => change({ zone: e.target.value.trim() })}
-            slotProps={{ htmlInput: { list: "zones" }, inputLabel: { shrink: true } }}
+            change={(value) => change({ zone: value.trim() })}
+            wrong={saving.wrongAt("zone")}
+            hint="Daylight saving is taken care of"
+            list="zones"
           />
           <datalist id="zones">
             {Intl.supportedValuesOf("timeZone").map((zone) => (

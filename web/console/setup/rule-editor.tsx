@@ -1,9 +1,8 @@
 import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
 
 import type { Condition, DepartmentSettings, PersonSettings, Rule } from "../../shared/types";
 import { Icons } from "../icons";
-import { Choice, Tick, Wrong } from "../forms/parts";
+import { Choice, TextInput, Tick, Wrong } from "../forms/parts";
 import type { Saving } from "../forms/saving";
 
 /** What conditions can ask for. Fields that end in a dot are completed by a name. */
@@ -73,14 +72,13 @@ export function RuleEditor({ rule, index, change, remove, departments, people, s
   return (
     <div className="rule-body">
       <div className="fields">
-        <TextField
+        <TextInput
           label="Name"
-          size="small"
           value={rule.name}
-          error={wrong("name") !== undefined}
-          helperText={wrong("name") ?? "Shown on each chat as the reason"}
-          onChange={(e) => change({ ...rule, name: e.target.value })}
-          slotProps={{ htmlInput: { maxLength: 80 }, inputLabel: { shrink: true } }}
+          change={(value) => change({ ...rule, name: value })}
+          wrong={wrong("name")}
+          hint="Shown on each chat as the reason"
+          most={80}
         />
         <Choice
           label="Conditions"

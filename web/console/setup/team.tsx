@@ -13,6 +13,7 @@ import {
   type Place,
   Places,
   SaveBar,
+  TextInput,
   Tick,
   Wrong,
 } from "../forms/parts";
@@ -124,23 +125,21 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
       </header>
       <div className="body">
         <div className="fields">
-          <TextField
+          <TextInput
             label="Name"
-            size="small"
             value={p.name}
-            error={wrongAt("name") !== undefined}
-            helperText={wrongAt("name") ?? "As colleagues and visitors see it"}
-            onChange={(e) => change({ name: e.target.value })}
-            slotProps={{ htmlInput: { maxLength: 80 }, inputLabel: { shrink: true } }}
+            change={(name) => change({ name })}
+            wrong={wrongAt("name")}
+            hint="As colleagues and visitors see it"
+            most={80}
           />
-          <TextField
+          <TextInput
             label="Email"
-            size="small"
             value={p.email}
-            error={wrongAt("email") !== undefined}
-            helperText={wrongAt("email") ?? "For logging in"}
-            onChange={(e) => change({ email: e.target.value })}
-            slotProps={{ htmlInput: { maxLength: 254 }, inputLabel: { shrink: true } }}
+            change={(email) => change({ email })}
+            wrong={wrongAt("email")}
+            hint="For logging in"
+            most={254}
           />
           <Choice
             label="Role"
@@ -190,14 +189,12 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
             wrong={wrongAt("percent")}
             hint="50 for somebody new: half the chats"
           />
-          <TextField
+          <TextInput
             label="Languages"
-            size="small"
             value={languagesTyped}
             placeholder="en, da"
-            helperText="Codes, parted by commas"
-            onChange={(e) => change({ languagesTyped: e.target.value })}
-            slotProps={{ inputLabel: { shrink: true } }}
+            change={(languagesTyped) => change({ languagesTyped })}
+            hint="Codes, parted by commas"
           />
         </div>
         <h3>Departments</h3>

@@ -7,7 +7,7 @@ import { wordsFor } from "../../shared/problem";
 import { keepJSON, keptJSON } from "../../shared/storage";
 import type { Rule, TrialResult } from "../../shared/types";
 import { reasonWords, sentence } from "../desk/reasons";
-import { Wrong } from "../forms/parts";
+import { TextInput, Wrong } from "../forms/parts";
 
 const keptAs = "stoop.setup.trial";
 
@@ -52,21 +52,17 @@ export function TryRules({ rules, onMatch }: { rules: Rule[]; onMatch: (ruleId: 
           void attempt();
         }}
       >
-        <TextField
+        <TextInput
           label="Page address"
-          size="small"
           value={trial.pageUrl}
           placeholder="https://…/freight"
-          onChange={(e) => change({ pageUrl: e.target.value })}
-          slotProps={{ inputLabel: { shrink: true } }}
+          change={(pageUrl) => change({ pageUrl })}
         />
-        <TextField
+        <TextInput
           label="Email of a customer"
-          size="small"
           value={trial.email}
-          helperText="Brings in what the outside system knows of them"
-          onChange={(e) => change({ email: e.target.value })}
-          slotProps={{ inputLabel: { shrink: true } }}
+          change={(email) => change({ email })}
+          hint="Brings in what the outside system knows of them"
         />
         <TextField
           label="More facts"

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { api, ask } from "../../shared/api";
 import type { WidgetSettings } from "../../shared/types";
 import { useEdited, useEditing } from "../forms/editing";
-import { LoadTrouble, NumberField, Picker, SaveBar, Tick } from "../forms/parts";
+import { LoadTrouble, NumberField, Picker, SaveBar, TextInput, Tick } from "../forms/parts";
 import { useSaving } from "../forms/saving";
 
 /** The chat as it stands on each site. */
@@ -83,14 +83,12 @@ function Form({ kept }: { kept: WidgetSettings }) {
             change={(messageLimit) => change({ messageLimit })}
             wrong={wrongAt("messageLimit")}
           />
-          <TextField
+          <TextInput
             label="Launcher says"
-            size="small"
             value={w.title}
-            error={wrongAt("title") !== undefined}
-            helperText={wrongAt("title")}
-            onChange={(e) => change({ title: e.target.value })}
-            slotProps={{ htmlInput: { maxLength: 60 }, inputLabel: { shrink: true } }}
+            change={(title) => change({ title })}
+            wrong={wrongAt("title")}
+            most={60}
           />
         </div>
         <h3>Greetings</h3>
