@@ -7,7 +7,7 @@ import { lazy, Suspense, memo, useEffect, useRef, useState, type KeyboardEvent, 
 
 import { characters } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
-import { keep, keepJSON, kept, keptJSON } from "../../shared/storage";
+import { keep, kept } from "../../shared/storage";
 import { filesOf } from "../../shared/upload";
 import { uuid } from "../../shared/uuid";
 import type { EventView, Suggestion } from "../../shared/types";
@@ -15,9 +15,9 @@ import { Icons } from "../icons";
 import { hintOf } from "../keyboard/acts";
 import { useAct } from "../keyboard/keyboard";
 import { Attachments } from "./attachments";
+import { addMadeOf, draftKey, forgetMadeOf, madeOf, modeKey, noteKey } from "./drafts";
 import { Elsewhere } from "./elsewhere";
 import { useDeskStore } from "./provider";
-import { draftKey } from "./store";
 import { inserted, stillMissing, useSuggestions } from "./suggestions";
 import { canRecord, Recording } from "./voice";
 
@@ -58,9 +58,6 @@ export const Composer = memo(function Composer({
   const [words, setWords] = useState(() => kept(keptAs) ?? "");
   const [correction, setCorrection] = useState<{ number: number; text: string } | undefined>();
   const [attached, setAttached] = useState(() => store.attachedTo(chatId));
-  // What the words were made of, as long as they stand there: also after the
-  // lane was away, a hole in them must stop the send.
-  const [made, setMade] = useState(() => keptJSON<MadeOf>(madeKey(chatId), untouched));
   const [recording, setRecording] = useState(false);
   const [emojiAt, setEmojiAt] = useState<HTMLElement | null>(null);
   const [articlesAt, setArticlesAt] = useState<HTMLElement | null>(null);
@@ -82,11 +79,6 @@ export const Composer = memo(function Composer({
     store.suggest(chatId, typed, all),
   );
 
-  const makeOf = (of: MadeOf) => {
-    setMade(of);
-    if (of === untouched) keep(madeKey(chatId), null);
-    else keepJSON(madeKey(chatId), of);
-  };
   const fail = (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" });
   const focus = () => requestAnimationFrame(() => field.current?.focus());
   const change = (value: string) => {
@@ -97,7 +89,7 @@ export const Composer = memo(function Composer({
     }
     setWords(value);
     keep(keptAs, value || null);
-    if (value === "" && !noting) makeOf(untouched);
+    if (value === "" && !noting) forgetMadeOf(chatId);
     if (!noting) store.types(chatId, value.trim() !== "");
   };
   const attach = (files: File[], voice = false) => {
@@ -114,7 +106,7 @@ export const Composer = memo(function Composer({
   };
   const insert = (suggestion: Suggestion) => {
     change(inserted(text, suggestion, suggestions.listFrom));
-    makeOf({ canned: suggestion.id, missing: [...made.missing, ...(suggestion.missing ?? [])] });
+    addMadeOf(chatId, suggestion);
     const files = suggestion.files ?? [];
     if (files.length > 0)
       setAttached((list) => [...list, ...files.map((stored) => ({ key: uuid(), stored }))]);
@@ -132,7 +124,7 @@ export const Composer = memo(function Composer({
   const empty = () => {
     setWords("");
     keep(keptAs, null);
-    if (!noting) makeOf(untouched);
+    if (!noting) forgetMadeOf(chatId);
   };
   const send = () => {
     if (left < 0 || (!trimmed && attached.length === 0)) return;
@@ -151,6 +143,7 @@ export const Composer = memo(function Composer({
       });
       return;
     }
+    const made = madeOf(chatId);
     const unfilled = stillMissing(trimmed, made.missing);
     if (unfilled.length > 0) {
       setStopped(`Not sent: fill in {${unfilled.join("}, {")}}, or take it out.`);
@@ -395,28 +388,6 @@ export const Composer = memo(function Composer({
     </form>
   );
 });
-
-/** What the words in a composer were made of. */
-interface MadeOf {
-  /** The canned response that was put in last, for counting its use. */
-  canned?: string;
-  /** Placeholders that had no value. */
-  missing: string[];
-}
-
-const untouched: MadeOf = { missing: [] };
-
-function madeKey(chatId: string): string {
-  return `stoop.desk.made.${chatId}`;
-}
-
-function modeKey(chatId: string): string {
-  return `stoop.desk.mode.${chatId}`;
-}
-
-function noteKey(chatId: string): string {
-  return `stoop.desk.note-draft.${chatId}`;
-}
 
 interface ToolProps {
   name: string;

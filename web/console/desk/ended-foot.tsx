@@ -6,9 +6,9 @@ import { clock, timeOfDay } from "../../shared/format";
 import { keep, kept } from "../../shared/storage";
 import type { ChatView } from "../../shared/types";
 import { Icons } from "../icons";
+import { draftKey } from "./drafts";
 import { Outcome, Summary } from "./outcome";
 import { useDesk, useDeskStore, useNow } from "./provider";
-import { draftKey } from "./store";
 import { Tags } from "./tags";
 
 /** After the end: how it came out, in a moment, and then away with the lane. */

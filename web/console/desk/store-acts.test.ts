@@ -1,8 +1,10 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import { keep, kept } from "../../shared/storage";
+import type { Suggestion } from "../../shared/types";
 import { chat, FakeServer, open, place, said } from "./fake-desk";
-import { draftKey, type DeskStore } from "./store";
+import { draftKey } from "./drafts";
+import type { DeskStore } from "./store";
 
 vi.mock("../../shared/live", async () => {
   const { FakeLive } = await import("../../shared/fake-live");
@@ -41,6 +43,14 @@ class FakeUpload {
   }
 }
 
+const response = (text: string): Suggestion => ({
+  id: text,
+  scope: "common",
+  shortcut: text,
+  language: "",
+  match: "",
+  text,
+});
 const held = chat("wren", { phase: "active", ownerId: "maren", ownerName: "Maren Holt", last: 3 });
 const other = chat("oskar", { phase: "active", ownerId: "maren", ownerName: "Maren Holt", last: 3 });
 
@@ -203,8 +213,8 @@ describe("words that the server refused", () => {
 
   it("and words put into a composer stand behind what is there", async () => {
     const { store } = await open(server);
-    store.putInComposer("wren", "first");
-    store.putInComposer("wren", "second");
+    store.putInComposer("wren", response("first"));
+    store.putInComposer("wren", response("second"));
     expect(kept(draftKey("wren"))).toBe("first second");
     expect(store.state.refills.get("wren")).toBe(2);
     expect(store.state.refills.get("oskar")).toBeUndefined();

@@ -22,6 +22,7 @@ import type {
   TeamMessage,
 } from "../../shared/types";
 import { Notices } from "../notices/notices";
+import { addMadeOf, draftKey, modeKey } from "./drafts";
 import { LaneBook } from "./lanes";
 import { isLaneWindow, Windows } from "./windows";
 
@@ -97,11 +98,6 @@ const latestFrame = 100;
 const typingEvery = 2500;
 
 type TalkMessage = Extract<TeamMessage, { type: "talk" }>["message"];
-
-/** Where the draft of a chat is kept. */
-export function draftKey(chatId: string): string {
-  return `stoop.desk.draft.${chatId}`;
-}
 
 /** Holds an operator's Desk and keeps it true. One for each tab. */
 export class DeskStore {
@@ -668,11 +664,14 @@ export class DeskStore {
     this.set({ refills: new Map(this.state.refills).set(id, (this.state.refills.get(id) ?? 0) + 1) });
   }
 
-  /** Puts words into the composer of a chat, behind what is typed there. */
-  putInComposer(id: string, words: string): void {
+  /** Puts a canned response into the composer of a chat, behind what is typed there. */
+  putInComposer(id: string, response: Suggestion): void {
     const draft = kept(draftKey(id));
-    keep(draftKey(id), draft ? `${draft.trimEnd()} ${words}` : words);
-    keep(`stoop.desk.mode.${id}`, null); // they are for the visitor
+    keep(draftKey(id), draft ? `${draft.trimEnd()} ${response.text}` : response.text);
+    keep(modeKey(id), null); // it is for the visitor
+    addMadeOf(id, response);
+    const files = (response.files ?? []).map((stored) => ({ key: uuid(), stored }));
+    this.keepAttached(id, [...this.attachedTo(id), ...files]);
     this.set({ refills: new Map(this.state.refills).set(id, (this.state.refills.get(id) ?? 0) + 1) });
     requestAnimationFrame(() => document.getElementById(`write-${id}`)?.focus());
   }

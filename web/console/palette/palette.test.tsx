@@ -2,6 +2,8 @@ import { screen, waitFor } from "@testing-library/react";
 import { useState, type ReactNode } from "react";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 
+import { FakeLive } from "../../shared/fake-live";
+import { draftKey, madeOf } from "../desk/drafts";
 import { draw } from "../desk/drawn";
 import { chat, FakeServer, fine, idris } from "../desk/fake-desk";
 import { acts } from "../keyboard/acts";
@@ -100,6 +102,29 @@ describe("the palette", () => {
     const { user } = await open();
     await user.keyboard("trailer");
     await waitFor(() => expect(found()).toEqual(["Bicycles", "Tilda"]));
+  });
+
+  it("puts a canned response into the lane in use with all that belongs to it: its files, and its holes", async () => {
+    const { user, store } = await open();
+    store.focus("wren");
+    FakeLive.last.answer = () => [
+      {
+        id: "r1",
+        scope: "common",
+        shortcut: "ref",
+        language: "",
+        match: "",
+        text: "Your booking {form.booking}",
+        missing: ["form.booking"],
+        files: [{ id: "f1", name: "plan.pdf", size: 9 }],
+      },
+    ];
+    await user.keyboard("booking");
+    await waitFor(() => expect(found()).toEqual([";ref"]));
+    await user.keyboard("{Enter}");
+    await waitFor(() => expect(localStorage.getItem(draftKey("wren"))).toBe("Your booking {form.booking}"));
+    expect(madeOf("wren")).toEqual({ canned: "r1", missing: ["form.booking"] });
+    expect(store.attachedTo("wren").map((a) => ("stored" in a ? a.stored.name : ""))).toEqual(["plan.pdf"]);
   });
 
   it("takes who waits, and turns to who is mine", async () => {

@@ -179,7 +179,7 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
           group: "Canned",
           words: `;${s.shortcut}`,
           about: s.text,
-          run: () => store.putInComposer(focused, s.text),
+          run: () => store.putInComposer(focused, s),
         });
       }
       for (const a of found.data?.articles ?? []) {
