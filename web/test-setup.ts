@@ -1,6 +1,9 @@
 // What a browser has and jsdom lacks, for all tests.
-import { cleanup } from "@testing-library/react";
+import { cleanup, configure } from "@testing-library/react";
 import { afterEach, vi } from "vitest";
+
+// What must come may take its time on a slow machine.
+configure({ asyncUtilTimeout: 20_000 });
 
 Element.prototype.scrollIntoView ??= () => undefined;
 globalThis.ResizeObserver ??= class {

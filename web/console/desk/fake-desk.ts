@@ -2,6 +2,7 @@
 // what the test says. Used together with vi.mock of live.ts.
 import { expect, vi } from "vitest";
 
+import { eventually } from "../../shared/eventually";
 import { FakeLive } from "../../shared/fake-live";
 import type { ChatView, Desk, EventView, OperatorView, PlaceView } from "../../shared/types";
 import { DeskStore } from "./store";
@@ -147,6 +148,6 @@ export async function open(
   );
   const live = FakeLive.last;
   live.up();
-  await vi.waitFor(() => expect(store.state.loaded).toBe(true));
+  await eventually(() => expect(store.state.loaded).toBe(true));
   return { store, live, words, out: () => signedOut };
 }

@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
+import { eventually } from "../../shared/eventually";
 import { keep, kept } from "../../shared/storage";
 import type { Suggestion } from "../../shared/types";
 import { chat, FakeServer, open, place, said } from "./fake-desk";
@@ -86,14 +87,14 @@ describe("files on their way", () => {
     sent?.upload.onprogress?.({ loaded: 2, total: 5 });
     expect(uploads(store).map((u) => u.share)).toEqual([0.4]);
     sent?.ends(200, { event: { ...said(4, ""), kind: "shared", side: "team", by: "maren" } });
-    await vi.waitFor(() => expect(uploads(store)).toEqual([]));
+    await eventually(() => expect(uploads(store)).toEqual([]));
   });
 
   it("are kept when the connection breaks, and sent again under the same id, so that none stands there twice", async () => {
     const { store } = await open(server);
     store.share("wren", [plan]);
     FakeUpload.all[0]?.onerror?.();
-    await vi.waitFor(() => expect(uploads(store)[0]?.trouble).toContain("No connection"));
+    await eventually(() => expect(uploads(store)[0]?.trouble).toContain("No connection"));
     store.shareAgain(uploads(store)[0]?.clientId ?? "");
     expect(FakeUpload.all[1]?.url).toBe(FakeUpload.all[0]?.url);
     expect(uploads(store)[0]?.trouble).toBe("");
@@ -109,7 +110,7 @@ describe("files on their way", () => {
       status: 422,
       retry: false,
     });
-    await vi.waitFor(() => expect(uploads(store)[0]?.trouble).toContain("not the picture"));
+    await eventually(() => expect(uploads(store)[0]?.trouble).toContain("not the picture"));
   });
 
   it("can be given up, alone among several", async () => {
@@ -132,7 +133,7 @@ describe("what is drawn, and when", () => {
     const { store, live } = await open(server);
     const frames: FrameRequestCallback[] = [];
     vi.stubGlobal("requestAnimationFrame", (f: FrameRequestCallback) => frames.push(f));
-    await vi.waitFor(() => expect(store.state.logs.size).toBe(2));
+    await eventually(() => expect(store.state.logs.size).toBe(2));
     await new Promise((done) => setTimeout(done, 120)); // what was told before has been told
     let told = 0;
     store.subscribe(() => told++);
@@ -150,10 +151,10 @@ describe("what is drawn, and when", () => {
     let told = 0;
     store.subscribe(() => told++);
     live.arrives({ type: "draft", chatId: "wren", text: "Is" });
-    await vi.waitFor(() => expect(told).toBeGreaterThan(0));
+    await eventually(() => expect(told).toBeGreaterThan(0));
     const before = told;
     live.arrives({ type: "draft", chatId: "wren", text: "Is there" });
-    await vi.waitFor(() => expect(told).toBeGreaterThan(before));
+    await eventually(() => expect(told).toBeGreaterThan(before));
   });
 
   it("at once when another lane is turned to: the next key is meant for that one", async () => {
@@ -181,7 +182,7 @@ describe("my own ways", () => {
     vi.useRealTimers();
     live.down();
     live.up();
-    await vi.waitFor(() => expect(stored()).toBe(2));
+    await eventually(() => expect(stored()).toBe(2));
     expect(store.state.preferences.lineWidth).toBe(310);
   });
 });
@@ -204,7 +205,7 @@ describe("words that the server refused", () => {
     };
     store.focus("wren");
     store.write("wren", "all of it");
-    await vi.waitFor(() => expect(store.state.unsent.get("wren")?.[0]?.problem?.code).toBe("too-long"));
+    await eventually(() => expect(store.state.unsent.get("wren")?.[0]?.problem?.code).toBe("too-long"));
     keep(draftKey("wren"), "and more");
     store.writeAnew("wren", store.state.unsent.get("wren")?.[0]?.clientId ?? "");
     expect(kept(draftKey("wren"))).toMatch(/^all of it\s+and more$/);

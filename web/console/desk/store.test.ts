@@ -1,5 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 
+import { eventually } from "../../shared/eventually";
 import type { ChatView, EventView } from "../../shared/types";
 import { chat, FakeServer, open, place, said } from "./fake-desk";
 import type { DeskStore } from "./store";
@@ -98,7 +99,7 @@ describe("the Desk", () => {
     });
     const { store, live } = await open(server);
     live.arrives({ type: "chat", chat: { ...mine, last: 4 }, events: [said(4, "four")] });
-    await vi.waitFor(() =>
+    await eventually(() =>
       expect(store.state.logs.get("mine")?.events.map((e) => e.text)).toEqual([
         "one",
         "two",
@@ -151,11 +152,11 @@ describe("the Desk", () => {
     const { live, out } = await open(server);
     server.answers.set("/api/me", { status: 503, body: { code: "unavailable", retry: true } });
     live.down();
-    await vi.waitFor(() => expect(server.asked).toContain("/api/me"));
+    await eventually(() => expect(server.asked).toContain("/api/me"));
     expect(out()).toBe(0);
     server.answers.set("/api/me", { status: 401, body: { code: "login-first", status: 401, retry: false } });
     live.down();
-    await vi.waitFor(() => expect(out()).toBe(1));
+    await eventually(() => expect(out()).toBe(1));
   });
 
   it("puts what is offered to me first, and nobody else's offers", async () => {

@@ -1,5 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 
+import { eventually } from "../../shared/eventually";
 import { FakeLive } from "../../shared/fake-live";
 import { LostError, ProblemError } from "../../shared/problem";
 import type { Admission, EventView, VisitorChatView } from "../../shared/types";
@@ -98,7 +99,7 @@ describe("the panel's conversation", () => {
         : undefined;
     live.arrives({ type: "chat", chat: chat(4), events: [said(4, "team", "four")] });
     expect(texts(store)).toEqual(["one", "two"]);
-    await vi.waitFor(() => expect(live.asked("resume")[0]).toEqual({ chatId: "chat-1", after: 2 }));
+    await eventually(() => expect(live.asked("resume")[0]).toEqual({ chatId: "chat-1", after: 2 }));
     expect(texts(store)).toEqual(["one", "two", "three", "four"]);
   });
 
@@ -108,7 +109,7 @@ describe("the panel's conversation", () => {
       throw new LostError();
     };
     store.say("written without a network");
-    await vi.waitFor(() =>
+    await eventually(() =>
       expect(store.state.unsent.map((m) => m.text)).toEqual(["written without a network"]),
     );
     live.answer = ({ method, data }) => {
@@ -116,8 +117,8 @@ describe("the panel's conversation", () => {
       return { event: { ...said(3, "visitor", String(data.text)), clientId: data.clientId } };
     };
     live.up();
-    await vi.waitFor(() => expect(texts(store)).toEqual(["one", "meanwhile", "written without a network"]));
-    await vi.waitFor(() => expect(store.state.unsent).toEqual([]));
+    await eventually(() => expect(texts(store)).toEqual(["one", "meanwhile", "written without a network"]));
+    await eventually(() => expect(store.state.unsent).toEqual([]));
     const ids = live.asked("say").map((data) => data.clientId);
     expect(new Set(ids).size).toBe(1);
   });
@@ -169,11 +170,11 @@ describe("the panel's conversation", () => {
           }
         : undefined;
     store.open({ text: "Room?", name: "Wren", email: "" }, false);
-    await vi.waitFor(() =>
+    await eventually(() =>
       expect(live.asked("open")[0]).toMatchObject({ text: "Room?", name: "Wren", pageTitle: "Fares" }),
     );
     expect(store.state.chat?.phase).toBe("waiting");
-    await vi.waitFor(() => expect(store.state.unsent).toEqual([]));
+    await eventually(() => expect(store.state.unsent).toEqual([]));
     live.arrives({ type: "state", state: "closed", in: [] });
     expect(store.state.widget?.now.state).toBe("closed");
     live.arrives({ type: "wait", chatId: "chat-1", wait: { place: 3, estimateSeconds: 90, known: true } });
@@ -194,7 +195,7 @@ describe("the panel's conversation", () => {
       throw new ProblemError({ ...refusal, opensAt: "2026-09-21T06:00:00Z" });
     };
     store.open({ text: "Room for a lorry?", name: "Wren", email: "" }, false);
-    await vi.waitFor(() => expect(store.state.starting).toBe(true));
+    await eventually(() => expect(store.state.starting).toBe(true));
     expect(store.state.mustLeave).toEqual({ opensAt: "2026-09-21T06:00:00Z" });
     expect(JSON.parse(localStorage.getItem(startKey("ferry")) ?? "{}").text).toBe("Room for a lorry?");
     expect(store.state.unsent).toEqual([]);
@@ -214,7 +215,7 @@ describe("the panel's conversation", () => {
       throw new ProblemError(refusal as ConstructorParameters<typeof ProblemError>[0]);
     };
     store.say("too late");
-    await vi.waitFor(() => expect(store.state.unsent[0]?.problem?.code).toBe("chat-ended"));
+    await eventually(() => expect(store.state.unsent[0]?.problem?.code).toBe("chat-ended"));
     live.arrives({
       type: "chat",
       chat: chat(2, { phase: "ended" }),
