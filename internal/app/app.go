@@ -9,7 +9,6 @@ import (
 	"log/slog"
 	"strings"
 	"sync"
-	"sync/atomic"
 	"time"
 
 	"github.com/google/uuid"
@@ -67,13 +66,11 @@ type App struct {
 	replies  string
 	node     string // names this server among those on the database
 
-	kept           atomic.Pointer[setup]
-	changes        atomic.Int64
-	keptLibrary    atomic.Pointer[library]
-	libraryChanges atomic.Int64
-	kicks          chan struct{}
-	stop           context.CancelFunc
-	running        sync.WaitGroup
+	settings   remembered[setup]
+	cannedOnes remembered[library]
+	kicks      chan struct{}
+	stop       context.CancelFunc
+	running    sync.WaitGroup
 
 	mu          sync.Mutex
 	connections map[string]chat.Party // of this server, by connection

@@ -58,10 +58,10 @@ type library struct {
 const usesFor = 10 * time.Second
 
 func (a *App) library(ctx context.Context) (*library, error) {
-	if l := a.keptLibrary.Load(); l != nil {
-		return l, nil
-	}
-	began := a.libraryChanges.Load()
+	return a.cannedOnes.get(func() (*library, error) { return a.readLibrary(ctx) })
+}
+
+func (a *App) readLibrary(ctx context.Context) (*library, error) {
 	rows, err := a.store.CannedResponses(ctx)
 	if err != nil {
 		return nil, err
@@ -80,16 +80,10 @@ func (a *App) library(ctx context.Context) (*library, error) {
 		}
 	}
 	l.Library = canned.New(responses)
-	if a.libraryChanges.Load() == began {
-		a.keptLibrary.Store(l)
-	}
 	return l, nil
 }
 
-func (a *App) forgetLibrary() {
-	a.libraryChanges.Add(1)
-	a.keptLibrary.Store(nil)
-}
+func (a *App) forgetLibrary() { a.cannedOnes.forget() }
 
 // uses are counts of uses by response, of each operator and of all.
 type uses struct {

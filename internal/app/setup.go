@@ -23,22 +23,11 @@ type setup struct {
 
 // setup returns the settings, from memory if they have not changed.
 func (a *App) setup(ctx context.Context) (*setup, error) {
-	if s := a.kept.Load(); s != nil {
-		return s, nil
-	}
-	began := a.changes.Load()
-	s, err := a.readSetup(ctx)
-	if err == nil && a.changes.Load() == began {
-		a.kept.Store(s)
-	}
-	return s, err
+	return a.settings.get(func() (*setup, error) { return a.readSetup(ctx) })
 }
 
 // forget makes the next look at the settings read them anew.
-func (a *App) forget() {
-	a.changes.Add(1)
-	a.kept.Store(nil)
-}
+func (a *App) forget() { a.settings.forget() }
 
 func (a *App) readSetup(ctx context.Context) (*setup, error) {
 	s := &setup{
