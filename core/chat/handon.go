@@ -192,15 +192,24 @@ func (s State) mustWait() error {
 	return nil
 }
 
-func (s State) mustOwn(by Party) error {
-	switch {
-	case s.Phase == "":
+// mustBeHeld refuses what only a chat allows that somebody of the team holds.
+func (s State) mustBeHeld() error {
+	switch s.Phase {
+	case "":
 		return ErrNotStarted
-	case s.Phase == Over:
+	case Over:
 		return ErrEnded
-	case s.Phase == Waiting:
+	case Waiting:
 		return ErrNotTaken
-	case by.Side != TeamSide || by.ID != s.Owner:
+	}
+	return nil
+}
+
+func (s State) mustOwn(by Party) error {
+	if err := s.mustBeHeld(); err != nil {
+		return err
+	}
+	if by.Side != TeamSide || by.ID != s.Owner {
 		return ErrNotYours
 	}
 	return nil

@@ -35,13 +35,10 @@ func (s State) Leave(by Party, colleague string, now time.Time) ([]Event, error)
 // Join lets somebody of the team speak in a chat beside its owner of their own
 // will: a lead who steps in, or anybody while the team is asked for help.
 func (s State) Join(by Party, lead bool, now time.Time) ([]Event, error) {
+	if err := s.mustBeHeld(); err != nil {
+		return nil, err
+	}
 	switch {
-	case s.Phase == Over:
-		return nil, ErrEnded
-	case s.Phase == Waiting:
-		return nil, ErrNotTaken
-	case s.Phase == "":
-		return nil, ErrNotStarted
 	case by.Side != TeamSide || !lead && s.Call == nil:
 		return nil, ErrNotYours
 	case by.ID == s.Owner || s.isGuest(by.ID):
@@ -57,13 +54,10 @@ func (s State) Join(by Party, lead bool, now time.Time) ([]Event, error) {
 // TakeOver makes a lead the owner of a colleague's chat. The colleague stays
 // beside them until they leave.
 func (s State) TakeOver(by Party, now time.Time) ([]Event, error) {
+	if err := s.mustBeHeld(); err != nil {
+		return nil, err
+	}
 	switch {
-	case s.Phase == Over:
-		return nil, ErrEnded
-	case s.Phase == Waiting:
-		return nil, ErrNotTaken
-	case s.Phase == "":
-		return nil, ErrNotStarted
 	case by.Side != TeamSide:
 		return nil, ErrNotYours
 	case by.ID == s.Owner:
@@ -115,14 +109,10 @@ func (s State) Watch(by Party, begins bool, now time.Time) ([]Event, error) {
 
 // Whisper tells a chat's owner something that the visitor does not see.
 func (s State) Whisper(by Party, clientID, words string, now time.Time) (Event, error) {
-	switch {
-	case s.Phase == "":
-		return Event{}, ErrNotStarted
-	case s.Phase == Over:
-		return Event{}, ErrEnded
-	case s.Phase == Waiting:
-		return Event{}, ErrNotTaken
-	case by.Side != TeamSide:
+	if err := s.mustBeHeld(); err != nil {
+		return Event{}, err
+	}
+	if by.Side != TeamSide {
 		return Event{}, ErrNotYours
 	}
 	text, err := CleanWords(words, noteLimit)
@@ -155,10 +145,5 @@ func (s State) inTeam(e Event, d Detail) State {
 }
 
 func (s State) isGuest(operator string) bool {
-	for _, g := range s.Guests {
-		if g == operator {
-			return true
-		}
-	}
-	return false
+	return slices.Contains(s.Guests, operator)
 }

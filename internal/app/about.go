@@ -15,14 +15,12 @@ import (
 
 // AboutView is what is known of the person behind a chat.
 type AboutView struct {
-	Contact  ContactView       `json:"contact"`
-	Fields   []ContactField    `json:"fields" doc:"The team's own fields, in their order"`
-	Notes    []ContactNoteView `json:"notes"`
-	Earlier  []EarlierView     `json:"earlier" doc:"Other chats of the same person, newest first"`
-	Outcomes []string          `json:"outcomes"`
-	Tags     []string          `json:"tags" doc:"Tags in use, the most used first"`
-	Currency string            `json:"currency"`
-	Outside  map[string]string `json:"outside,omitempty" doc:"What the outside system says"`
+	Contact ContactView       `json:"contact"`
+	Fields  []ContactField    `json:"fields" doc:"The team's own fields, in their order"`
+	Notes   []ContactNoteView `json:"notes"`
+	Earlier []EarlierView     `json:"earlier" doc:"Other chats of the same person, newest first"`
+	Tags    []string          `json:"tags" doc:"Tags in use, the most used first"`
+	Outside map[string]string `json:"outside,omitempty" doc:"What the outside system says"`
 
 	Browser  string `json:"browser,omitempty"`
 	Device   string `json:"device,omitempty"`
@@ -83,7 +81,7 @@ func (a *App) About(ctx context.Context, o store.Operator, chatID string) (About
 	}
 	v := AboutView{
 		Contact: contactView(contact), Fields: append([]ContactField{}, s.desk.ContactFields...), Outside: contact.Outside,
-		Notes: []ContactNoteView{}, Earlier: []EarlierView{}, Tags: []string{}, Outcomes: s.desk.Outcomes, Currency: s.desk.Currency,
+		Notes: []ContactNoteView{}, Earlier: []EarlierView{}, Tags: []string{},
 	}
 	if contact.Version > 0 {
 		notes, err := a.store.ContactNotes(ctx, contact.ID)

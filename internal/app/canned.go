@@ -66,21 +66,17 @@ func (a *App) readLibrary(ctx context.Context) (*library, error) {
 	if err != nil {
 		return nil, err
 	}
-	l := &library{rows: map[string]store.CannedResponse{}, files: map[string]store.File{}}
+	l := &library{rows: map[string]store.CannedResponse{}}
 	responses := make([]canned.Response, len(rows))
+	var withFiles []string
 	for i, r := range rows {
 		responses[i] = r.Core()
 		l.rows[r.ID] = r
-		for _, id := range r.FileIDs {
-			f, err := a.store.File(ctx, id)
-			if err != nil {
-				return nil, err
-			}
-			l.files[id] = f
-		}
+		withFiles = append(withFiles, r.FileIDs...)
 	}
 	l.Library = canned.New(responses)
-	return l, nil
+	l.files, err = a.store.FilesByID(ctx, withFiles)
+	return l, err
 }
 
 func (a *App) forgetLibrary() { a.cannedOnes.forget() }

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
 	"gorm.io/gorm"
 )
 
@@ -34,7 +35,10 @@ func (s *Store) Articles(ctx context.Context) ([]Article, error) {
 // Article returns one article.
 func (s *Store) Article(ctx context.Context, id string) (Article, error) {
 	var a Article
-	err := s.DB.WithContext(ctx).Select(articleColumns).Where("id::text = ?", id).Take(&a).Error
+	if uuid.Validate(id) != nil {
+		return a, ErrNotFound
+	}
+	err := s.DB.WithContext(ctx).Select(articleColumns).Where("id = ?", id).Take(&a).Error
 	return a, notFound(err)
 }
 

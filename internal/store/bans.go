@@ -3,6 +3,8 @@ package store
 import (
 	"context"
 	"time"
+
+	"github.com/google/uuid"
 )
 
 // Ban shuts a visitor or all visitors of a network out.
@@ -34,7 +36,10 @@ func (s *Store) AddBan(ctx context.Context, b Ban) error {
 
 // LiftBan ends a ban.
 func (s *Store) LiftBan(ctx context.Context, id string, at time.Time) error {
-	done := s.DB.WithContext(ctx).Exec("update bans set lifted_at = ? where id::text = ? and lifted_at is null", at, id)
+	if uuid.Validate(id) != nil {
+		return ErrNotFound
+	}
+	done := s.DB.WithContext(ctx).Exec("update bans set lifted_at = ? where id = ? and lifted_at is null", at, id)
 	if done.Error == nil && done.RowsAffected == 0 {
 		return ErrNotFound
 	}

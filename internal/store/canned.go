@@ -4,6 +4,7 @@ import (
 	"context"
 	"time"
 
+	"github.com/google/uuid"
 	"gorm.io/gorm"
 
 	"stoop/core/canned"
@@ -57,8 +58,11 @@ func (s *Store) CannedUses(ctx context.Context) ([]CannedUse, error) {
 
 // UseCanned counts one more use of a response.
 func (s *Store) UseCanned(ctx context.Context, responseID, operatorID string, at time.Time) error {
+	if uuid.Validate(responseID) != nil {
+		return nil // what is not there is not used
+	}
 	return s.DB.WithContext(ctx).Exec(`insert into canned_uses (response_id, operator_id, uses, used_at)
-		select id, ?, 1, ? from canned_responses where id::text = ?
+		select id, ?, 1, ? from canned_responses where id = ?
 		on conflict (response_id, operator_id) do update set uses = canned_uses.uses + 1, used_at = excluded.used_at`, operatorID, at, responseID).Error
 }
 

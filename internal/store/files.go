@@ -5,6 +5,7 @@ import (
 	"errors"
 	"time"
 
+	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"gorm.io/gorm"
 
@@ -33,8 +34,27 @@ type File struct {
 // File returns a stored file.
 func (s *Store) File(ctx context.Context, id string) (File, error) {
 	var f File
-	err := s.DB.WithContext(ctx).Where("id::text = ?", id).Take(&f).Error
+	if uuid.Validate(id) != nil {
+		return f, ErrNotFound
+	}
+	err := s.DB.WithContext(ctx).Where("id = ?", id).Take(&f).Error
 	return f, notFound(err)
+}
+
+// FilesByID returns those of the files that there are.
+func (s *Store) FilesByID(ctx context.Context, ids []string) (map[string]File, error) {
+	found := map[string]File{}
+	if len(ids) == 0 {
+		return found, nil
+	}
+	var rows []File
+	if err := s.DB.WithContext(ctx).Where("id in ?", ids).Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	for _, f := range rows {
+		found[f.ID] = f
+	}
+	return found, nil
 }
 
 // AddFile stores what is known of a file of a canned response.
@@ -60,14 +80,20 @@ func TakeFileAway(ctx context.Context, tx pgx.Tx, chatID string, number int64, a
 // Event returns one event of a chat.
 func (s *Store) Event(ctx context.Context, chatID string, number int64) (chat.Event, error) {
 	var row Event
-	err := s.DB.WithContext(ctx).Where("chat_id::text = ? and number = ?", chatID, number).Take(&row).Error
+	if uuid.Validate(chatID) != nil {
+		return chat.Event{}, ErrNotFound
+	}
+	err := s.DB.WithContext(ctx).Where("chat_id = ? and number = ?", chatID, number).Take(&row).Error
 	return fromRow(row), notFound(err)
 }
 
 // EventBy returns what somebody stored in a chat under a client id.
 func (s *Store) EventBy(ctx context.Context, chatID string, by chat.Party, clientID string) (chat.Event, bool, error) {
 	var row Event
-	err := s.DB.WithContext(ctx).Where("chat_id::text = ? and party_id = ? and client_id = ?", chatID, by.ID, clientID).Take(&row).Error
+	if uuid.Validate(chatID) != nil {
+		return chat.Event{}, false, ErrNotFound
+	}
+	err := s.DB.WithContext(ctx).Where("chat_id = ? and party_id = ? and client_id = ?", chatID, by.ID, clientID).Take(&row).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return chat.Event{}, false, nil
 	}

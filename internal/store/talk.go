@@ -127,7 +127,10 @@ func (s *Store) LeaveRoom(ctx context.Context, roomID, operatorID string) error 
 // RoomMembers returns the ids of a room's members.
 func (s *Store) RoomMembers(ctx context.Context, roomID string) ([]string, error) {
 	var ids []string
-	err := s.DB.WithContext(ctx).Model(&TalkMember{}).Where("room_id::text = ?", roomID).Pluck("operator_id", &ids).Error
+	if uuid.Validate(roomID) != nil {
+		return nil, nil // nobody is in a room that there cannot be
+	}
+	err := s.DB.WithContext(ctx).Model(&TalkMember{}).Where("room_id = ?", roomID).Pluck("operator_id", &ids).Error
 	return ids, err
 }
 

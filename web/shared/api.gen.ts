@@ -998,7 +998,6 @@ export interface components {
             address?: string;
             browser?: string;
             contact: components["schemas"]["ContactView"];
-            currency: string;
             device?: string;
             /** @description Other chats of the same person, newest first */
             earlier: components["schemas"]["EarlierView"][];
@@ -1006,7 +1005,6 @@ export interface components {
             fields: components["schemas"]["ContactField"][];
             language?: string;
             notes: components["schemas"]["ContactNoteView"][];
-            outcomes: string[];
             /** @description What the outside system says */
             outside?: {
                 [key: string]: string;

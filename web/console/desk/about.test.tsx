@@ -22,11 +22,9 @@ const contact: ContactView = {
 };
 const about = (change: Partial<AboutView> = {}): AboutView => ({
   contact,
-  currency: "EUR",
   earlier: [],
   fields: [{ name: "member", label: "Member number" }],
   notes: [],
-  outcomes: [],
   tags: [],
   visits: 1,
   ...change,
