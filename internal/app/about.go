@@ -81,7 +81,7 @@ func (a *App) About(ctx context.Context, o store.Operator, chatID string) (About
 	}
 	v := AboutView{
 		Contact: contactView(contact), Fields: append([]ContactField{}, s.desk.ContactFields...), Outside: contact.Outside,
-		Notes: []ContactNoteView{}, Earlier: []EarlierView{}, Tags: []string{},
+		Notes: []ContactNoteView{}, Earlier: []EarlierView{},
 	}
 	if contact.Version > 0 {
 		notes, err := a.store.ContactNotes(ctx, contact.ID)
@@ -103,14 +103,42 @@ func (a *App) About(ctx context.Context, o store.Operator, chatID string) (About
 		}
 		v.Earlier = append(v.Earlier, view)
 	}
-	tags, err := a.store.TagsInUse(ctx, a.now().AddDate(0, -6, 0), 200)
-	if err != nil {
+	if v.Tags, err = a.tagsInUse(ctx); err != nil {
 		return v, err
 	}
-	for _, t := range tags {
-		v.Tags = append(v.Tags, t.Tag)
-	}
 	return v, a.technical(ctx, c, &v)
+}
+
+// tags are those in use, and when they were counted.
+type tags struct {
+	list []string
+	at   time.Time
+}
+
+// tagsFor is how long they are remembered when this server puts none on: half a
+// year of chats is counted for them, and they are asked for at each turn to
+// another lane.
+const tagsFor = time.Minute
+
+func (a *App) tagsInUse(ctx context.Context) ([]string, error) {
+	count := func() (*tags, error) {
+		now := a.now()
+		counted, err := a.store.TagsInUse(ctx, now.AddDate(0, -6, 0), 200)
+		t := &tags{list: make([]string, len(counted)), at: now}
+		for i, c := range counted {
+			t.list[i] = c.Tag
+		}
+		return t, err
+	}
+	t, err := a.tags.get(count)
+	if err == nil && a.now().Sub(t.at) > tagsFor {
+		a.tags.forget()
+		t, err = a.tags.get(count)
+	}
+	if err != nil {
+		return nil, err
+	}
+	return t.list, nil
 }
 
 func (a *App) technical(ctx context.Context, c store.Chat, v *AboutView) error {

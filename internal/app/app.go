@@ -68,6 +68,7 @@ type App struct {
 
 	settings   remembered[setup]
 	cannedOnes remembered[library]
+	tags       remembered[tags]
 	kicks      chan struct{}
 	stop       context.CancelFunc
 	running    sync.WaitGroup

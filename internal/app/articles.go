@@ -190,6 +190,9 @@ func (a *App) RemoveArticle(ctx context.Context, o store.Operator, id string) er
 	if o.Role == store.RoleOperator && (r.AuthorID != o.ID || r.Audience == "all") {
 		return ErrNotAllowed
 	}
-	a.live.ToTeam(LibraryMoved{Type: "library"})
-	return a.store.RemoveArticle(ctx, id)
+	if err := a.store.RemoveArticle(ctx, id); err != nil {
+		return err
+	}
+	a.live.ToTeam(LibraryMoved{Type: "library"}) // afterwards: whoever reads anew must not find it
+	return nil
 }

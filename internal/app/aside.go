@@ -50,6 +50,7 @@ func (a *App) Whisper(ctx context.Context, o store.Operator, chatID, clientID, t
 
 // Tag says what a chat is about, or that it is not.
 func (a *App) Tag(ctx context.Context, o store.Operator, chatID, tag string, on bool) (ChatView, error) {
+	defer a.tags.forget()
 	return a.beside(ctx, o, chatID, "", func(s chat.State) ([]chat.Event, error) {
 		if on {
 			return s.Tag(chat.Operator(o.ID), tag, a.now())

@@ -391,3 +391,23 @@ func TestArticles(t *testing.T) {
 	require.NoError(t, idris.Put(f.ctx, "/api/articles", own))
 	requireProblem(t, idris.Put(f.ctx, "/api/articles", stale), "changed")
 }
+
+// The tags in use are remembered, since they are asked for at each turn to a
+// lane; one that was just put on is offered all the same.
+func TestATagIsOfferedAsSoonAsItIsUsed(t *testing.T) {
+	f := start(t, nil)
+	idris := f.operator(0, newInbox())
+	first, second := f.ask(f.visitor(newInbox()), "One"), f.ask(f.visitor(newInbox()), "Two")
+	f.take(idris, first)
+	f.take(idris, second)
+	offered := func() []string {
+		var about app.AboutView
+		require.NoError(t, idris.Get(f.ctx, "/api/chats/"+second+"/about", &about))
+		return about.Tags
+	}
+	require.NotContains(t, offered(), "gangway")
+	require.NoError(t, idris.Post(f.ctx, "/api/chats/"+first+"/tags", map[string]any{"tag": "gangway", "on": true}, nil))
+	require.Contains(t, offered(), "gangway")
+	require.NoError(t, idris.Post(f.ctx, "/api/chats/"+first+"/tags", map[string]any{"tag": "gangway", "on": false}, nil))
+	require.NotContains(t, offered(), "gangway")
+}
