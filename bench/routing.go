@@ -62,7 +62,7 @@ func arrivalTime(operators, rules, waiting int) time.Duration {
 		staff[i%operators].Load = 2 // somebody has room for the first in the queue
 		begun := time.Now()
 		set.Decide(facts, places)
-		_, _ = slices.BinarySearchFunc(queue, arrival, routing.Before) // its place
+		_, _ = slices.BinarySearchFunc(queue, arrival, routing.Before(10*time.Minute)) // its place
 		steps := floor.Run(queue, now)
 		times = append(times, time.Since(begun))
 		if len(steps) != 1 {

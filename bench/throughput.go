@@ -35,6 +35,7 @@ func (nobody) ToVisitor(string, any)    {}
 func (nobody) ToWidget(string, any)     {}
 func (nobody) ToDepartment(string, any) {}
 func (nobody) Reconnect(string)         {}
+func (nobody) Close(string)             {}
 func (nobody) Here(chat.Party) bool     { return false }
 
 const text = "Is there room for a minibus on the 14:10 to Brae, 6.8 m long?"
@@ -65,7 +66,7 @@ func durableMessages(ctx context.Context, data *store.Store, log *slog.Logger) (
 	if err := a.Start(ctx); err != nil {
 		return row{}, err
 	}
-	a.Connected(ctx, "bench", chat.Operator(team[0].ID))
+	a.Connected(ctx, "bench", chat.Operator(team[0].ID), nil)
 	if err := data.SetAvailable(ctx, team[0].ID, true); err != nil {
 		return row{}, err
 	}

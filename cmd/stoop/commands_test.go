@@ -40,7 +40,7 @@ func TestFirstAdminAndForgottenPassword(t *testing.T) {
 	require.NoError(t, err)
 	t.Cleanup(a.Close)
 	login := func(password string) error {
-		_, err := a.Login(context.Background(), "ADA@example.com", password)
+		_, err := a.Login(context.Background(), "ADA@example.com", password, "")
 		return err
 	}
 

@@ -44,6 +44,11 @@ type Wrong struct {
 	Words string
 }
 
+// CleanLanguage returns a language's tag as it is stored: da_DK is da-DK.
+func CleanLanguage(tag string) string {
+	return strings.ReplaceAll(strings.TrimSpace(tag), "_", "-")
+}
+
 // Check returns what is wrong with a response before it is stored.
 func (r Response) Check() []Wrong {
 	var wrong []Wrong
@@ -68,6 +73,9 @@ func (r Response) Check() []Wrong {
 		if !Known(p.name) {
 			at("text", "There is no placeholder {%s}. Use one of the list, or write {{ for a brace.", p.name)
 		}
+	}
+	if words := stray(r.Text); words != "" {
+		at("text", "“%s” is no placeholder: it would be sent as it stands. Use one of the list, or write {{ for a brace.", words)
 	}
 	if n := utf8.RuneCountInString(r.Folder); n > FolderLimit {
 		at("folder", "The folder's name has %d characters; at most %d fit.", n, FolderLimit)

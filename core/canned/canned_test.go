@@ -239,6 +239,65 @@ func TestColumnsThatAreNotThere(t *testing.T) {
 	require.Len(t, canned.Compare(have, rows, nil).Add, 1, "another language is another answer")
 }
 
+// Without a column for it, the language is that of the one answer there is, or
+// none; with several, the file must say which one it means.
+func TestAFileThatDoesNotNameLanguages(t *testing.T) {
+	rows, _, err := canned.Read([]byte("shortcut,text\nhold,New\n"))
+	require.NoError(t, err)
+	of := func(language string) canned.Response {
+		return canned.Response{ID: "id" + language, Shortcut: "hold", Text: "Old", Language: language, Scope: canned.Common}
+	}
+	plan := canned.Compare([]canned.Response{of("de"), of("en"), of("")}, rows, nil)
+	require.Len(t, plan.Change, 1)
+	require.Equal(t, "id", plan.Change[0].After.ID, "the one without a language is the exact one")
+	plan = canned.Compare([]canned.Response{of("en"), of("de")}, rows, nil)
+	require.Empty(t, plan.Change)
+	require.Contains(t, plan.Rejected[0].Words, "de, en")
+	plan = canned.Compare([]canned.Response{of("en")}, rows, nil)
+	require.Equal(t, "en", plan.Change[0].After.Language)
+}
+
+func TestFilesOfOtherSeparators(t *testing.T) {
+	for _, file := range []string{"shortcut;text;language\nhold;\"We can; of course, hold\";da_DK\n", "shortcut\ttext\tlanguage\nhold\tWe can; of course, hold\tda-DK\n"} {
+		rows, rejects, err := canned.Read([]byte(file))
+		require.NoError(t, err)
+		require.Empty(t, rejects)
+		require.Equal(t, "We can; of course, hold", rows[0].Response.Text)
+		require.Equal(t, "da-DK", rows[0].Response.Language)
+	}
+}
+
+// A cell that a spreadsheet would run is written as text, and comes back as it
+// was.
+func TestCellsThatLookLikeFormulas(t *testing.T) {
+	for _, text := range []string{"=cmd|' /C calc'!A0", "+45 44", "-10 %", "@home", "'=1", "''+1", "'quoted'", "plain"} {
+		var out bytes.Buffer
+		require.NoError(t, canned.Write(&out, []canned.Response{{Shortcut: "x", Text: text, Scope: canned.Common}}, func(string) string { return "" }))
+		second := strings.Split(out.String(), "\n")[1]
+		require.NotRegexp(t, `,"?[=+@-]`, second, text)
+		rows, _, err := canned.Read(out.Bytes())
+		require.NoError(t, err)
+		require.Equal(t, text, rows[0].Response.Text)
+	}
+}
+
+// What is meant for a placeholder and is none is refused when it is stored, and
+// once more before it is sent.
+func TestPlaceholdersThatAreNone(t *testing.T) {
+	for _, text := range []string{"Hello {visitor.email|{there}}", "Hello {visitor}", "Hello {visitor.näme}", "Hello {visitor.first", "Hello { visitor . name }", "Hello {form.}"} {
+		require.NotEmpty(t, canned.Response{Shortcut: "x", Text: text, Scope: canned.Common}.Check(), text)
+	}
+	for _, text := range []string{"Hello {visitor.email|{there}}", "Hello {visitor}", "Hello {visitor.näme}", "Hello { visitor . name }", "Hello {visitor.name|}", "{form.booking}"} {
+		require.NotEmpty(t, canned.Unfilled(text), text)
+	}
+	for _, text := range []string{"a set {x, y}", "{visitors welcome}", "{}", "visitor.name", "{pages}", "{{visitor.name}"} {
+		filled, _ := canned.Fill(text, func(string) string { return "" })
+		if text != "{{visitor.name}" { // a brace that was asked for
+			require.Empty(t, canned.Unfilled(filled), text)
+		}
+	}
+}
+
 func TestNotAListOfResponses(t *testing.T) {
 	for _, file := range []string{"", "a,b\n1,2\n", "\x89PNG\r\n"} {
 		_, _, err := canned.Read([]byte(file))

@@ -40,9 +40,11 @@ var ErrNotCSV = errors.New("the first line must name the columns: at least short
 var ErrTooManyWrong = fmt.Errorf("more than %d lines are wrong", rejectLimit)
 
 // Read reads responses from a CSV file (RFC 4180, UTF-8, with a head line).
-// Lines that cannot be read are returned beside the others.
+// Fields may be separated by semicolons or tabs too, as spreadsheets write them
+// in many countries. Lines that cannot be read are returned beside the others.
 func Read(data []byte) ([]Row, []Reject, error) {
-	records, rejects, err := records(bytes.TrimPrefix(data, []byte("\ufeff")))
+	data = bytes.TrimPrefix(data, []byte("\ufeff"))
+	records, rejects, err := records(data, separator(data))
 	if err != nil {
 		return nil, nil, err
 	}
@@ -67,7 +69,7 @@ func Read(data []byte) ([]Row, []Reject, error) {
 		}
 		get := func(name string) string {
 			if i, ok := place[name]; ok {
-				return record.fields[i]
+				return harmed(record.fields[i])
 			}
 			return ""
 		}
@@ -79,11 +81,49 @@ func Read(data []byte) ([]Row, []Reject, error) {
 		_, hasLanguage := place["language"]
 		rows = append(rows, Row{Line: record.line, noFolder: !hasFolder, noLanguage: !hasLanguage, Department: strings.TrimSpace(get("department")), Response: Response{
 			Shortcut: strings.TrimSpace(get("shortcut")), Text: strings.TrimSpace(strings.ReplaceAll(get("text"), "\r\n", "\n")),
-			Folder: strings.TrimSpace(get("folder")), Language: strings.TrimSpace(get("language")), Scope: scope,
+			Folder: strings.TrimSpace(get("folder")), Language: CleanLanguage(get("language")), Scope: scope,
 		}})
 	}
 	slices.SortStableFunc(rejects, func(a, b Reject) int { return a.Line - b.Line })
 	return rows, rejects, nil
+}
+
+// separator returns what separates the columns' names in the head line.
+func separator(data []byte) rune {
+	head, _, _ := bytes.Cut(data, []byte("\n"))
+	best, most := ',', 0
+	for _, c := range []rune{',', ';', '\t'} {
+		if n := strings.Count(string(head), string(c)); n > most {
+			best, most = c, n
+		}
+	}
+	return best
+}
+
+// Spreadsheets take a cell that begins with one of these for a formula and run
+// it. It is written with an apostrophe before it, which spreadsheets take for
+// "this is text", and read without (OWASP, CSV Injection).
+const formula = "=+-@\t\r"
+
+func beginsFormula(cell string) bool {
+	rest := strings.TrimLeft(cell, "'")
+	return rest != "" && strings.ContainsRune(formula, rune(rest[0]))
+}
+
+// harmless returns a cell as it is written.
+func harmless(cell string) string {
+	if beginsFormula(cell) {
+		return "'" + cell
+	}
+	return cell
+}
+
+// harmed returns a cell as it was before it was made harmless.
+func harmed(cell string) string {
+	if strings.HasPrefix(cell, "'") && beginsFormula(cell) {
+		return cell[1:]
+	}
+	return cell
 }
 
 type record struct {
@@ -93,11 +133,11 @@ type record struct {
 
 // records reads a file record by record. After one that is broken it goes on
 // with the next line: a quote that is never closed must not swallow the rest.
-func records(data []byte) (list []record, rejects []Reject, err error) {
+func records(data []byte, separator rune) (list []record, rejects []Reject, err error) {
 	skipped := 0 // lines before the part that is being read
 	for {
 		reader := csv.NewReader(bytes.NewReader(data))
-		reader.FieldsPerRecord = -1
+		reader.FieldsPerRecord, reader.Comma = -1, separator
 		again := false
 		for !again {
 			fields, err := reader.Read()
@@ -153,7 +193,7 @@ func Write(w io.Writer, responses []Response, department func(id string) string)
 		if r.Scope == Department {
 			name = department(r.Owner)
 		}
-		if err := out.Write([]string{r.Shortcut, r.Text, r.Folder, r.Language, string(r.Scope), name}); err != nil {
+		if err := out.Write([]string{harmless(r.Shortcut), harmless(r.Text), harmless(r.Folder), harmless(r.Language), string(r.Scope), harmless(name)}); err != nil {
 			return err
 		}
 	}
@@ -179,16 +219,21 @@ type Plan struct {
 // must have their owner filled in. Nothing is ever removed by a file.
 func Compare(have []Response, rows []Row, rejected []Reject) Plan {
 	p := Plan{Rejected: slices.Clone(rejected)}
-	there, anyLanguage := map[Response]Response{}, map[Response]Response{}
+	there, languages := map[Response]Response{}, map[Response][]string{}
 	for _, r := range have {
 		there[key(r)] = r
-		anyLanguage[withoutLanguage(r)] = r
+		languages[withoutLanguage(r)] = append(languages[withoutLanguage(r)], r.Language)
 	}
 	seen := map[Response]int{}
 	for _, row := range rows {
 		r := row.Response
-		if known, ok := anyLanguage[withoutLanguage(r)]; ok && row.noLanguage {
-			r.Language = known.Language
+		if known := languages[withoutLanguage(r)]; row.noLanguage && len(known) > 0 && !slices.Contains(known, "") {
+			if len(known) > 1 { // which of them is meant, the file does not say
+				slices.Sort(known)
+				p.Rejected = append(p.Rejected, Reject{row.Line, "There are answers of this shortcut in " + strings.Join(known, ", ") + ". Add a column language to the file, to say which one it is."})
+				continue
+			}
+			r.Language = known[0]
 		}
 		if known, ok := there[key(r)]; ok && row.noFolder {
 			r.Folder = known.Folder

@@ -1,6 +1,7 @@
 package canned
 
 import (
+	"regexp"
 	"slices"
 	"strings"
 )
@@ -58,16 +59,44 @@ func Fill(text string, value func(name string) string) (filled string, missing [
 	return out.String(), missing
 }
 
-// Unfilled returns the placeholders that still stand in words about to be sent:
-// a visitor must never read one. Other braces are just text.
+// meant is what somebody meant for a placeholder, well written or not.
+var meant = regexp.MustCompile(`\{\s*((?:visitor|operator|page|department|form)(?:[^\pL\pN_{}|\n][^{}|\n]*)?)\s*[|{}]`)
+
+// Unfilled returns the placeholders that still stand in words about to be sent,
+// also those that are not written as they should be: a visitor must never read
+// one. Other braces are just text.
 func Unfilled(text string) []string {
 	var names []string
-	for _, p := range placeholders(text) {
-		if Known(p.name) && !slices.Contains(names, p.name) {
-			names = append(names, p.name)
+	for _, m := range meant.FindAllStringSubmatch(text, -1) {
+		if name := strings.TrimSpace(m[1]); !slices.Contains(names, name) {
+			names = append(names, name)
 		}
 	}
 	return names
+}
+
+// stray returns the first single brace that neither begins a placeholder nor
+// ends one, with what follows it; nothing if there is none.
+func stray(text string) string {
+	found := placeholders(text)
+	for i := 0; i < len(text); i++ {
+		if len(found) > 0 && i == found[0].from {
+			i, found = found[0].to-1, found[1:]
+			continue
+		}
+		if strings.HasPrefix(text[i:], "{{") {
+			i++
+			continue
+		}
+		if text[i] == '{' {
+			excerpt := []rune(text[i:])
+			if end := slices.Index(excerpt, '\n'); end >= 0 {
+				excerpt = excerpt[:end]
+			}
+			return string(excerpt[:min(len(excerpt), 30)])
+		}
+	}
+	return ""
 }
 
 func unescape(text string) string { return strings.ReplaceAll(text, "{{", "{") }

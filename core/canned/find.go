@@ -8,15 +8,18 @@ import (
 	"strings"
 	"unicode"
 	"unicode/utf8"
+
+	"stoop/core/tongue"
 )
 
 // Library is a set of responses, ready to be searched at every key press. It is
 // never changed and safe for concurrent use.
 type Library struct {
 	responses []Response
-	places    map[string]int // by id
-	names     []string       // normalised shortcuts
-	ranks     []int          // places in the order of shortcuts
+	places    map[string]int    // by id
+	bases     map[string]string // of the languages' tags
+	names     []string          // normalised shortcuts
+	ranks     []int             // places in the order of shortcuts
 	shortcuts []entry
 	openings  []entry
 	// All words of shortcuts, folders and texts, each once and each with a line
@@ -36,11 +39,14 @@ const openingLength = 160
 
 // New returns a library of responses.
 func New(responses []Response) *Library {
-	l := &Library{responses: responses, places: map[string]int{}, names: make([]string, len(responses)), ranks: make([]int, len(responses))}
+	l := &Library{responses: responses, places: map[string]int{}, names: make([]string, len(responses)), ranks: make([]int, len(responses)), bases: map[string]string{}}
 	var words strings.Builder
 	known := map[string]int{}
 	for i, r := range responses {
 		l.places[r.ID] = i
+		if _, known := l.bases[r.Language]; !known {
+			l.bases[r.Language] = tongue.Base(r.Language)
+		}
 		l.names[i] = normal(r.Shortcut)
 		for word := range strings.FieldsSeq(normal(r.Shortcut + " " + r.Folder + " " + r.Text)) {
 			n, is := known[word]
@@ -79,6 +85,8 @@ type Reader struct {
 	Department  string             // of the chat
 	Language    string             // of the chat's visitor
 	Uses        map[string]float64 // how often the operator used each response, by id
+
+	base string // of Language, worked out once for a search
 }
 
 // Hit is a response that was found.
@@ -235,6 +243,7 @@ type candidate struct {
 }
 
 func (l *Library) chooser(r Reader, limit int) *chooser {
+	r.base = tongue.Base(r.Language)
 	c := &chooser{library: l, reader: r, limit: max(0, limit), uses: make([]float64, len(l.responses)), places: make([]int32, len(l.responses))}
 	for id, n := range r.Uses {
 		if at, known := l.places[id]; known {
@@ -258,7 +267,7 @@ func (c *chooser) consider(response, fit int, match string) {
 	if !c.library.visible(x, &c.reader) {
 		return
 	}
-	one := candidate{response: response, fit: fit, uses: c.uses[response], near: c.reader.nearness(x), rank: c.library.ranks[response], match: match}
+	one := candidate{response: response, fit: fit, uses: c.uses[response], near: c.library.nearness(&c.reader, x), rank: c.library.ranks[response], match: match}
 	if place := int(c.places[response]) - 1; place >= 0 {
 		if one.compare(c.kept[place]) < 0 {
 			c.kept[place] = one
@@ -306,7 +315,7 @@ func (c *chooser) hits() []Hit {
 // nearness orders responses that fit and are used alike: the reader's own, those
 // of the chat's department, of another department, common; in the visitor's
 // language before those in another one.
-func (r *Reader) nearness(x *Response) int {
+func (l *Library) nearness(r *Reader, x *Response) int {
 	near := 3
 	switch {
 	case x.Scope == Own:
@@ -316,15 +325,10 @@ func (r *Reader) nearness(x *Response) int {
 	case x.Scope == Department:
 		near = 2
 	}
-	if x.Language != "" && r.Language != "" && x.Language != r.Language && !strings.EqualFold(base(x.Language), base(r.Language)) {
+	if x.Language != "" && r.Language != "" && x.Language != r.Language && l.bases[x.Language] != r.base {
 		near += 10
 	}
 	return near
-}
-
-func base(language string) string {
-	tag, _, _ := strings.Cut(language, "-")
-	return tag
 }
 
 // lastStart returns where what follows the last such character begins.

@@ -55,6 +55,11 @@ func (s State) Receive(by Party, kind Kind, upTo int64, now time.Time) ([]Event,
 	if upTo > s.Last || upTo < 1 {
 		return nil, ErrBeyondLog
 	}
+	// What comes after the other side's last words is no news of theirs: without
+	// this, each receipt would be one more event to send a receipt for.
+	if last := s.LastSaid.of(by.Side.Other()); last > 0 || s.LastSaid.of(by.Side) > 0 {
+		upTo = min(upTo, last)
+	}
 	m := s.mark(by.Side)
 	if (kind == Delivered && upTo <= m.Delivered) || (kind == Seen && upTo <= m.Seen) {
 		return nil, nil
@@ -62,8 +67,8 @@ func (s State) Receive(by Party, kind Kind, upTo int64, now time.Time) ([]Event,
 	return []Event{s.next(Event{Kind: kind, By: by, UpTo: upTo}, now)}, nil
 }
 
-// End closes the chat, by the visitor or by the owner. A chat that nobody had
-// taken is missed; ending an ended chat changes nothing and returns no event.
+// End closes the chat, by the visitor or by the owner. A chat in which nobody
+// answered is missed; ending an ended chat changes nothing and returns no event.
 func (s State) End(by Party, w WrapUp, now time.Time) ([]Event, error) {
 	if s.Phase == Over && s.belongs(by) {
 		return nil, nil
@@ -71,20 +76,32 @@ func (s State) End(by Party, w WrapUp, now time.Time) ([]Event, error) {
 	if err := s.mayAct(by); err != nil {
 		return nil, err
 	}
-	e := Event{Kind: Ended, By: by, Ending: Answered}
+	e := Event{Kind: Ended, By: by}
 	switch {
 	case s.Message && s.Phase == Waiting:
 		return nil, ErrIsMessage // it must be answered yet
-	case s.Message:
-		e.Ending = LeftMessage
-	case s.Phase == Waiting:
-		e.Ending = Missed
 	}
+	e.Ending = s.ending()
 	e = s.next(e, now)
+	if s.Phase == Waiting {
+		return []Event{e}, nil // nobody has it in hand to wrap up
+	}
 	return []Event{w.on(e)}, nil
 }
 
-// WrapUp is what a department wants after an answered chat. The owner's load
+// ending tells how a chat is counted that ends now: answered if somebody of the
+// team has said something in it, whoever holds it at the end.
+func (s State) ending() Ending {
+	switch {
+	case s.Message:
+		return LeftMessage
+	case s.RepliedAt.IsZero():
+		return Missed
+	}
+	return Answered
+}
+
+// WrapUp is what a department wants after a chat that somebody held. The owner's load
 // counts the chat for a time; zero is none.
 type WrapUp struct {
 	Time         time.Duration
@@ -92,7 +109,7 @@ type WrapUp struct {
 }
 
 func (w WrapUp) on(e Event) Event {
-	if e.Ending != Answered || w == (WrapUp{}) {
+	if e.Ending == LeftMessage || w == (WrapUp{}) {
 		return e
 	}
 	d := &Detail{Required: w.NeedsOutcome}

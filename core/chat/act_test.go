@@ -98,10 +98,20 @@ func TestWhoMaySpeak(t *testing.T) {
 	}
 }
 
-func TestEndingIsMissedOnlyWhenNobodyTookIt(t *testing.T) {
+func TestAnsweredMeansThatSomebodyAnswered(t *testing.T) {
 	require.Equal(t, chat.Missed, story(t, asks(0), ends(wren, 30)).Ending)
-	require.Equal(t, chat.Answered, story(t, asks(0), takes(maren, 5), ends(wren, 30)).Ending)
-	require.Equal(t, chat.Answered, story(t, asks(0), takes(maren, 5), ends(maren, 30)).Ending)
+	require.Equal(t, chat.Answered, story(t, asks(0), takes(maren, 5), says(maren, 9), ends(wren, 30)).Ending)
+	require.Equal(t, chat.Missed, story(t, asks(0), takes(maren, 5), ends(maren, 30)).Ending, "taken, and never answered")
+
+	putsBack := func(s chat.State) ([]chat.Event, error) { return one(s.PutBack(maren, "", at(20))) }
+	leaves := func(s chat.State) ([]chat.Event, error) { return s.Miss(at(60)) }
+	abandoned := story(t, asks(0), takes(maren, 5), says(maren, 9), putsBack, leaves)
+	require.Equal(t, chat.Answered, abandoned.Ending, "it had been answered before it waited again")
+	require.Equal(t, "maren", abandoned.Owner, "and that by somebody")
+	require.Nil(t, abandoned.WrapUntil)
+	require.Equal(t, chat.Missed, story(t, asks(0), takes(maren, 5), putsBack, leaves).Ending)
+	withdrawn := func(s chat.State) ([]chat.Event, error) { return s.Withdraw(maren, saidAt(maren, 4, 9), at(12)) }
+	require.Equal(t, chat.Missed, story(t, asks(0), takes(maren, 5), says(maren, 9), withdrawn, ends(wren, 30)).Ending, "an answer taken back is none")
 
 	_, err := story(t, asks(0)).End(maren, chat.WrapUp{}, at(3))
 	require.ErrorIs(t, err, chat.ErrNotTaken, "a waiting chat must not be closed unanswered")
@@ -132,6 +142,28 @@ func TestReplyClock(t *testing.T) {
 	over := story(t, asks(0), takes(maren, 25), ends(maren, 50))
 	require.Equal(t, chat.NobodysTurn, over.Clock(at(5000), minute).Turn)
 	require.Equal(t, chat.Calm, over.Clock(at(5000), minute).Urgency)
+}
+
+// A side cannot make the log longer by receipts alone: there is as much to
+// receive as the other side has said.
+func TestReceiptsEnd(t *testing.T) {
+	s := story(t, asks(0), takes(maren, 5), says(maren, 9))
+	added := 0
+	for range 20 {
+		for _, kind := range []chat.Kind{chat.Delivered, chat.Seen} {
+			events, err := s.Receive(wren, kind, s.Last, at(10))
+			require.NoError(t, err)
+			for _, e := range events {
+				s, err = s.Apply(e)
+				require.NoError(t, err)
+				added++
+			}
+		}
+	}
+	require.Equal(t, 2, added)
+	require.Equal(t, chat.Mark{Delivered: 4, Seen: 4}, s.ByVisitor)
+	_, err := s.Receive(wren, chat.Seen, s.Last+1, at(10))
+	require.ErrorIs(t, err, chat.ErrBeyondLog)
 }
 
 func TestReceipts(t *testing.T) {

@@ -43,7 +43,7 @@ func (s State) Tag(by Party, tag string, now time.Time) ([]Event, error) {
 		return nil, nil
 	}
 	if len(s.Tags) >= tagsLimit {
-		return nil, &TooLongError{Length: len(s.Tags) + 1, Limit: tagsLimit}
+		return nil, ErrManyTags
 	}
 	return []Event{s.next(Event{Kind: Tagged, By: by, Detail: &Detail{Tag: tag}}, now)}, nil
 }
@@ -124,7 +124,7 @@ func (s State) putDown(e Event, d Detail) State {
 	case Summarised:
 		s.Summary = e.Text
 	case Concluded:
-		s.Outcome, s.Sale, s.NeedsOutcome = d.Outcome, d.Sale, s.NeedsOutcome && d.Outcome == ""
+		s.Outcome, s.Sale, s.NeedsOutcome = d.Outcome, d.Sale, s.WantsOutcome && d.Outcome == ""
 	case SetAside, PickedUp:
 		s.Unread = e.Kind == SetAside
 	}

@@ -1,6 +1,9 @@
 package chat
 
-import "time"
+import (
+	"slices"
+	"time"
+)
 
 // Turn says who owes the next word.
 type Turn string
@@ -16,17 +19,66 @@ const (
 // asks for attention. Common practice: a warning in the last third.
 const soonShare = 2.0 / 3.0
 
-// turnAfter decides whose turn it is after words were said. The team's clock
-// runs from the first unanswered words: a visitor who writes three lines does
-// not wait from the third one.
-func turnAfter(s State, e Event) (Turn, time.Time) {
-	if e.By.Side == TeamSide {
-		return VisitorTurn, e.At
+// turnAfter decides whose turn it is after one side said something. The team's
+// clock runs from the first unanswered words: a visitor who writes three lines
+// does not wait from the third one.
+func turnAfter(turn Turn, since time.Time, side Side, at time.Time) (Turn, time.Time) {
+	if side == TeamSide {
+		return VisitorTurn, at
 	}
-	if s.Turn == TeamTurn {
-		return TeamTurn, s.TurnSince
+	if turn == TeamTurn {
+		return TeamTurn, since
 	}
-	return TeamTurn, e.At
+	return TeamTurn, at
+}
+
+// stillFresh returns the words that can be withdrawn at a time.
+func stillFresh(words []Word, now time.Time) []Word {
+	var fresh []Word
+	for _, w := range words[max(0, len(words)-unseenKept):] {
+		if now.Sub(w.At) <= CorrectWithin {
+			fresh = append(fresh, w)
+		}
+	}
+	return fresh
+}
+
+// unsaid takes words out that were withdrawn: the turn is as if they had not
+// been said. When a visitor has taken back all that they had asked, it is
+// theirs.
+func (s State) unsaid(number int64, now time.Time) State {
+	at := slices.IndexFunc(s.Fresh, func(w Word) bool { return w.Number == number })
+	if at < 0 {
+		return s
+	}
+	gone := s.Fresh[at]
+	turn, since, open := gone.Turn, gone.Since, gone.Open
+	words := slices.Clone(s.Fresh[:at])
+	for _, w := range s.Fresh[at+1:] {
+		w.Turn, w.Since, w.Open = turn, since, open
+		turn, since = turnAfter(turn, since, w.Side, w.At)
+		open = openAfter(open, w.Side)
+		words = append(words, w)
+	}
+	if s.Fresh = words; len(words) == 0 {
+		s.Fresh = nil
+	}
+	s.OpenWords = open
+	if s.Phase != Active {
+		return s // somebody must take it, whatever stands
+	}
+	if s.Turn, s.TurnSince = turn, since; turn == TeamTurn && open == 0 {
+		s.Turn, s.TurnSince = VisitorTurn, now
+	}
+	return s
+}
+
+// openAfter counts the visitor's words that nobody has answered.
+func openAfter(open int, side Side) int {
+	if side == TeamSide {
+		return 0
+	}
+	return open + 1
 }
 
 // Urgency is how a reply clock stands against its target.

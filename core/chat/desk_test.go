@@ -38,12 +38,73 @@ func TestCorrectingAndWithdrawing(t *testing.T) {
 	gone := story(t, asks(0), takes(maren, 5), says(maren, 10),
 		tries(func(s chat.State) ([]chat.Event, error) { return s.Withdraw(maren, own, at(30)) }))
 	require.Equal(t, chat.TeamTurn, gone.Turn, "with the answer gone the visitor waits again")
+	require.Equal(t, at(0), gone.TurnSince, "since they asked")
 	require.Equal(t, 0, gone.UnseenBy(chat.VisitorSide), "nothing unseen is left to read")
 	again, err := gone.Withdraw(maren, own, at(31))
 	require.NoError(t, err)
 	require.Empty(t, again)
 	_, err = gone.Correct(maren, own, "back", 100, at(31))
 	require.ErrorIs(t, err, chat.ErrNotThat, "what was withdrawn cannot come back changed")
+}
+
+// After a withdrawal the turn is as if the words had never been said.
+func TestTheReplyClockAfterAWithdrawal(t *testing.T) {
+	withdraws := func(by chat.Party, number int64, said, second int) step {
+		return tries(func(s chat.State) ([]chat.Event, error) {
+			return s.Withdraw(by, saidAt(by, number, said), at(second))
+		})
+	}
+	for name, c := range map[string]struct {
+		steps []step
+		turn  chat.Turn
+		since int
+	}{
+		"the clock goes on from the question": {[]step{asks(0), takes(maren, 5), says(maren, 600), withdraws(maren, 4, 600, 610)}, chat.TeamTurn, 0},
+		"the answer before it stands":         {[]step{asks(0), takes(maren, 5), says(maren, 100), says(maren, 120), withdraws(maren, 5, 120, 130)}, chat.VisitorTurn, 100},
+		"the answer after it stands":          {[]step{asks(0), takes(maren, 5), says(maren, 100), says(maren, 120), withdraws(maren, 4, 100, 130)}, chat.VisitorTurn, 120},
+		"a question asked by mistake":         {[]step{asks(0), takes(maren, 5), says(maren, 100), says(wren, 300), withdraws(wren, 5, 300, 310)}, chat.VisitorTurn, 100},
+		"the first of two questions":          {[]step{asks(0), takes(maren, 5), says(maren, 100), says(wren, 300), says(wren, 320), withdraws(wren, 5, 300, 330)}, chat.TeamTurn, 320},
+		"all that was asked":                  {[]step{asks(0), takes(maren, 5), withdraws(wren, 2, 0, 30)}, chat.VisitorTurn, 30},
+		"all that was asked, while it waits":  {[]step{asks(0), withdraws(wren, 2, 0, 30)}, chat.TeamTurn, 0},
+		"one of the unanswered words":         {[]step{asks(0), says(wren, 20), takes(maren, 25), withdraws(wren, 3, 20, 30)}, chat.TeamTurn, 0},
+	} {
+		t.Run(name, func(t *testing.T) {
+			s := story(t, c.steps...)
+			require.Equal(t, c.turn, s.Turn)
+			require.Equal(t, at(c.since), s.TurnSince)
+		})
+	}
+	// With nothing asked, the silence of the visitor ends the chat like any other.
+	s := story(t, asks(0), takes(maren, 5), withdraws(wren, 2, 0, 30))
+	require.NotEmpty(t, s.Silence(chat.Patience{Remind: time.Minute, End: time.Minute}, chat.WrapUp{}, at(91)))
+}
+
+// Who has left a chat changes nothing in it any more.
+func TestWhoHasLeftCannotChangeTheirWords(t *testing.T) {
+	own := saidAt(maren, 4, 10)
+	back := story(t, asks(0), takes(maren, 5), says(maren, 10), func(s chat.State) ([]chat.Event, error) { return one(s.PutBack(maren, "", at(12))) })
+	_, err := back.Correct(maren, own, "Never mind", 100, at(15))
+	require.ErrorIs(t, err, chat.ErrNotTaken)
+	_, err = back.Withdraw(maren, own, at(15))
+	require.ErrorIs(t, err, chat.ErrNotTaken)
+
+	adds := func(s chat.State) ([]chat.Event, error) { return s.Add(maren, "idris", at(10)) }
+	leaves := func(s chat.State) ([]chat.Event, error) { return s.Leave(maren, "idris", at(14)) }
+	sent := story(t, asks(0), takes(maren, 5), adds, says(idris, 12), leaves)
+	_, err = sent.Withdraw(idris, saidAt(idris, 5, 12), at(15))
+	require.ErrorIs(t, err, chat.ErrNotYours)
+}
+
+func TestTwentyTagsAreEnough(t *testing.T) {
+	s := story(t, asks(0))
+	for i := range 20 {
+		events, err := s.Tag(maren, "tag "+string(rune('a'+i)), at(1))
+		require.NoError(t, err)
+		s, err = s.Apply(events[0])
+		require.NoError(t, err)
+	}
+	_, err := s.Tag(maren, "one more", at(1))
+	require.ErrorIs(t, err, chat.ErrManyTags)
 }
 
 // A visitor may refuse what they are offered, at any time, but not their own.
@@ -114,6 +175,12 @@ func TestAWrapUpThatNeedsAnOutcome(t *testing.T) {
 	events, err := s.WrapUp(maren, at(51))
 	require.NoError(t, err)
 	require.Len(t, events, 1)
+
+	cleared, err := s.Conclude(maren, "", nil, at(51))
+	require.NoError(t, err)
+	s, err = s.Apply(cleared[0])
+	require.NoError(t, err)
+	require.True(t, s.NeedsOutcome, "an outcome that was taken away again is none")
 
 	late := story(t, asks(0), takes(maren, 5), ends, func(s chat.State) ([]chat.Event, error) { return s.WrapUp(chat.House, at(100)) })
 	require.Nil(t, late.WrapUntil, "the time is over, there is room for the next chat")

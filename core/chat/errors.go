@@ -34,6 +34,8 @@ var (
 	ErrNotThat = errors.New("this cannot be done with that part of the chat")
 	// ErrNeedsOutcome: the department wants an outcome before the chat is put away.
 	ErrNeedsOutcome = errors.New("the chat needs an outcome")
+	// ErrManyTags: a chat has as many tags as fit.
+	ErrManyTags = errors.New("the chat has 20 tags already")
 	// ErrCalling: the team is being asked already.
 	ErrCalling = errors.New("the team is being asked already")
 	// ErrBadEvent: an event cannot follow the log it was applied to.

@@ -150,7 +150,8 @@ type File struct {
 	Voice  bool   `json:"voice,omitempty"`  // recorded in the composer
 }
 
-// Money is an amount in the hundredth part of a currency.
+// Money is an amount in the smallest unit of a currency: cents of a euro, whole
+// yen.
 type Money struct {
 	Cents    int64  `json:"cents"`
 	Currency string `json:"currency"` // ISO 4217

@@ -38,6 +38,9 @@ func (s State) Offer(operator string, until time.Time, reasons []routing.Reason,
 	if !s.seeks() {
 		return Event{}, s.whyNotSeeking()
 	}
+	if operator == s.Owner {
+		return Event{}, ErrNobodyElse // they hand it on
+	}
 	if s.Offered != nil {
 		return Event{}, &OfferedError{To: s.Offered.To, Until: s.Offered.Until}
 	}
@@ -49,6 +52,9 @@ func (s State) Offer(operator string, until time.Time, reasons []routing.Reason,
 func (s State) Assign(operator string, reasons []routing.Reason, now time.Time) (Event, error) {
 	if !s.seeks() {
 		return Event{}, s.whyNotSeeking()
+	}
+	if operator == s.Owner {
+		return Event{}, ErrNobodyElse
 	}
 	return s.next(Event{Kind: Taken, By: Operator(operator), Detail: &Detail{How: Assigned, Reasons: reasons}}, now), nil
 }
@@ -142,12 +148,13 @@ func (s State) KeepAsMessage(by Party, intro *Intro, now time.Time) ([]Event, er
 	return []Event{s.next(Event{Kind: KeptAsMessage, By: by, Intro: intro}, now)}, nil
 }
 
-// Miss ends a waiting chat whose visitor has gone.
+// Miss ends a waiting chat whose visitor has gone; it is missed, if nobody had
+// answered before it waited again.
 func (s State) Miss(now time.Time) ([]Event, error) {
 	if s.Phase != Waiting || s.Message {
 		return nil, nil
 	}
-	return []Event{s.next(Event{Kind: Ended, By: House, Ending: Missed, Detail: &Detail{Why: VisitorGone}}, now)}, nil
+	return []Event{s.next(Event{Kind: Ended, By: House, Ending: s.ending(), Detail: &Detail{Why: VisitorGone}}, now)}, nil
 }
 
 // WrapUp ends the owner's wrap-up of an ended chat, by them or by the house

@@ -94,7 +94,7 @@ func (s State) mayChange(by Party, said Event, now time.Time) error {
 	case now.Sub(said.At) > CorrectWithin:
 		return ErrTooLate
 	}
-	return nil
+	return s.mayTalk(by) // who has left the chat changes nothing in it any more
 }
 
 // changed applies Corrected, Withdrawn and Refused.
@@ -108,9 +108,13 @@ func (s State) changed(e Event) State {
 	}
 	reader := e.By.Side.Other()
 	s = s.withUnseen(reader, slices.DeleteFunc(slices.Clone(s.Unseen[reader]), func(n int64) bool { return n == e.UpTo }))
-	if e.UpTo == s.Spoken && e.By.Side == TeamSide && s.Phase == Active {
-		// The last answer is gone: the visitor waits for one again.
-		s.Turn, s.TurnSince = TeamTurn, e.At
+	if e.UpTo == s.Replied {
+		s.RepliedAt, s.Replied = time.Time{}, 0
+		for _, w := range s.Fresh {
+			if w.Side == TeamSide && w.Number != e.UpTo && s.Replied == 0 {
+				s.RepliedAt, s.Replied = w.At, w.Number
+			}
+		}
 	}
-	return s
+	return s.unsaid(e.UpTo, e.At)
 }

@@ -19,7 +19,7 @@ func (s State) Silence(p Patience, w WrapUp, now time.Time) []Event {
 	case s.RemindedAt == nil && now.Sub(s.TurnSince) >= p.Remind:
 		return []Event{s.next(Event{Kind: Reminded, By: House}, now)}
 	case s.RemindedAt != nil && now.Sub(*s.RemindedAt) >= p.End:
-		return []Event{w.on(s.next(Event{Kind: Ended, By: House, Ending: Answered, Detail: &Detail{Why: Silent}}, now))}
+		return []Event{w.on(s.next(Event{Kind: Ended, By: House, Ending: s.ending(), Detail: &Detail{Why: Silent}}, now))}
 	}
 	return nil
 }
@@ -32,12 +32,9 @@ func (s State) ShutOut(by Party, w WrapUp, now time.Time) ([]Event, error) {
 	if s.Phase == Over {
 		return nil, nil
 	}
-	ending := Answered
-	switch {
-	case s.Message:
-		ending = LeftMessage
-	case s.Phase == Waiting:
-		ending = Missed
+	e := s.next(Event{Kind: Ended, By: by, Ending: s.ending(), Detail: &Detail{Why: Banned}}, now)
+	if s.Phase == Waiting {
+		return []Event{e}, nil
 	}
-	return []Event{w.on(s.next(Event{Kind: Ended, By: by, Ending: ending, Detail: &Detail{Why: Banned}}, now))}, nil
+	return []Event{w.on(e)}, nil
 }

@@ -20,6 +20,10 @@ const (
 // so that a flood of words cannot make the state grow without end.
 const unseenKept = 100
 
+// passesKept bounds the passes that a State remembers: who was asked, in a wait
+// that goes round and round.
+const passesKept = 200
+
 // Mark is how far one side has received and seen the other side's words, as
 // event numbers. Seen is never beyond Delivered.
 type Mark struct {
@@ -76,16 +80,47 @@ type State struct {
 	Guests     []string   `json:"guests,omitempty"` // colleagues who speak beside the owner
 
 	Spoken       int64      `json:"spoken,omitempty"`    // number of the last words or file
+	LastSaid     SideMarks  `json:"lastSaid,omitzero"`   // number of each side's last words or file
+	Fresh        []Word     `json:"fresh,omitempty"`     // words that may still be withdrawn, in their order
+	OpenWords    int        `json:"openWords,omitempty"` // of the visitor, that nobody has answered
+	Replied      int64      `json:"replied,omitempty"`   // number of the words of RepliedAt
+	HeldBy       string     `json:"heldBy,omitempty"`    // who held it last, while nobody does
 	TakenBack    []int64    `json:"takenBack,omitempty"` // words and files withdrawn, files refused
 	Tags         []string   `json:"tags,omitempty"`
 	Summary      string     `json:"summary,omitempty"`
 	Outcome      string     `json:"outcome,omitempty"`
 	Sale         *Money     `json:"sale,omitempty"`
 	NeedsOutcome bool       `json:"needsOutcome,omitempty"` // before the owner may put it away
+	WantsOutcome bool       `json:"wantsOutcome,omitempty"` // the department does, of this chat
 	Unread       bool       `json:"unread,omitempty"`       // by the owner's own mark
 	Call         *Calling   `json:"call,omitempty"`         // for help from the team
 	Watchers     []string   `json:"watchers,omitempty"`     // leads who read along
 	RemindedAt   *time.Time `json:"remindedAt,omitempty"`   // of a silent visitor
+}
+
+// SideMarks are event numbers of both sides.
+type SideMarks struct {
+	Visitor int64 `json:"visitor,omitempty"`
+	Team    int64 `json:"team,omitempty"`
+}
+
+// of returns the number of one side.
+func (m SideMarks) of(side Side) int64 {
+	if side == TeamSide {
+		return m.Team
+	}
+	return m.Visitor
+}
+
+// Word is something said that may still be withdrawn, with the turn as it was
+// before.
+type Word struct {
+	Number int64     `json:"number"`
+	Side   Side      `json:"side"`
+	At     time.Time `json:"at"`
+	Turn   Turn      `json:"turn,omitempty"`
+	Since  time.Time `json:"since,omitzero"`
+	Open   int       `json:"open,omitempty"`
 }
 
 // Calling is a call for help. Number is that of its event.
@@ -139,6 +174,9 @@ func (s State) Apply(e Event) (State, error) {
 	if s.Phase == Over && !afterEnd(e.Kind) {
 		return s, fmt.Errorf("%w: %s after the end", ErrBadEvent, e.Kind)
 	}
+	if err := s.mustFit(e, detailOf(e)); err != nil {
+		return s, err
+	}
 	switch e.Kind {
 	case Started:
 		s.Phase, s.Visitor, s.StartedAt = Waiting, e.By.ID, e.At
@@ -148,9 +186,6 @@ func (s State) Apply(e Event) (State, error) {
 	case Said, Shared:
 		s = s.said(e)
 	case Corrected, Withdrawn, Refused:
-		if e.UpTo < 1 || e.UpTo > s.Last {
-			return s, fmt.Errorf("%w: %s of number %d", ErrBadEvent, e.Kind, e.UpTo)
-		}
 		s = s.changed(e)
 	case Noted, Whispered, Tagged, Untagged, Summarised, Concluded, Named, SetAside, PickedUp:
 		s = s.putDown(e, detailOf(e))
@@ -164,11 +199,16 @@ func (s State) Apply(e Event) (State, error) {
 		s = s.withMark(e.By.Side, max(s.mark(e.By.Side).Delivered, e.UpTo), max(s.mark(e.By.Side).Seen, e.UpTo))
 		s = s.withUnseen(e.By.Side, after(s.Unseen[e.By.Side], e.UpTo))
 	case Ended:
+		if s.Phase == Waiting && e.Ending == Answered {
+			s.Owner = s.HeldBy // who answered it, though it waited again
+		}
 		s.Phase, s.Ending, s.EndedAt = Over, e.Ending, e.At
+		s.Fresh = nil
 		s.Turn, s.TurnSince = NobodysTurn, e.At
 		s.Offered, s.HandingOn, s.PassedBy, s.OpenTo = nil, nil, nil, nil
 		s.Call, s.Watchers, s.Unread, s.RemindedAt = nil, nil, false, nil
-		s.WrapUntil, s.NeedsOutcome = detailOf(e).Until, detailOf(e).Required && s.Outcome == ""
+		s.WrapUntil, s.WantsOutcome = detailOf(e).Until, detailOf(e).Required
+		s.NeedsOutcome = s.WantsOutcome && s.Outcome == ""
 	default:
 		var err error
 		if s, err = s.movedOn(e); err != nil {
@@ -182,17 +222,10 @@ func (s State) Apply(e Event) (State, error) {
 // movedOn applies the events by which a chat passes between people.
 func (s State) movedOn(e Event) (State, error) {
 	d := detailOf(e)
-	bad := func() (State, error) { return s, fmt.Errorf("%w: %s while %s", ErrBadEvent, e.Kind, s.Phase) }
 	switch e.Kind {
 	case Taken:
-		if s.Phase != Waiting && s.HandingOn == nil && d.How != TookOver {
-			return bad()
-		}
 		return s.taken(e), nil
 	case Routed:
-		if s.Phase != Waiting {
-			return bad()
-		}
 		s.Department, s.Priority, s.Prefer = d.Department, d.Priority, d.Operator
 		s.Offered, s.PassedBy, s.OpenTo = nil, nil, nil
 		if d.Live {
@@ -202,32 +235,20 @@ func (s State) movedOn(e Event) (State, error) {
 	case Overflowed:
 		s.OpenTo = append(slices.Clone(s.OpenTo), d.Department)
 	case Offered:
-		if s.Offered != nil || d.Until == nil {
-			return bad()
-		}
 		s.Offered = &Offering{To: d.Operator, Until: *d.Until, Number: e.Number}
 	case Passed:
 		s.Offered = nil
 		s.PassedBy = append(slices.Clone(s.PassedBy), d.Operator)
-	case HandedOn:
-		if s.Phase != Active || s.HandingOn != nil || d.Until == nil {
-			return bad()
+		if len(s.PassedBy) > passesKept {
+			s.PassedBy = s.PassedBy[len(s.PassedBy)-passesKept:]
 		}
+	case HandedOn:
 		s.HandingOn = &Handing{To: d.Operator, Department: d.Department, Until: *d.Until, Number: e.Number}
 	case Returned:
-		if s.HandingOn == nil {
-			return bad()
-		}
 		s.HandingOn, s.Offered, s.PassedBy, s.OpenTo = nil, nil, nil, nil
 	case WasPutBack:
-		if s.Phase != Active {
-			return bad()
-		}
 		return s.putBack(e, d.Operator), nil
 	case KeptAsMessage:
-		if s.Phase != Waiting {
-			return bad()
-		}
 		s.Message, s.Offered, s.PassedBy, s.OpenTo = true, nil, nil, nil
 	case WrappedUp:
 		s.WrapUntil = nil
@@ -244,7 +265,7 @@ func (s State) taken(e Event) State {
 			s.Department = s.HandingOn.Department
 		}
 	}
-	s.Phase, s.Owner, s.OwnedAt = Active, e.By.ID, e.At
+	s.Phase, s.Owner, s.OwnedAt, s.HeldBy = Active, e.By.ID, e.At, ""
 	if s.TakenAt.IsZero() {
 		s.TakenAt = e.At
 	}
@@ -266,7 +287,8 @@ func detailOf(e Event) Detail {
 }
 
 func (s State) putBack(e Event, owner string) State {
-	s.Phase, s.Owner, s.OwnedAt = Waiting, "", time.Time{}
+	s.Phase, s.Owner, s.OwnedAt, s.HeldBy = Waiting, "", time.Time{}, owner
+	s.Fresh = nil // whose words they were has left; the visitor's stand at any rate
 	s.Since, s.HandOns = e.At, s.HandOns+1
 	s.Offered, s.HandingOn, s.OpenTo, s.Guests, s.Prefer = nil, nil, nil, nil, ""
 	s.Call, s.Unread, s.RemindedAt = nil, false, nil
@@ -288,10 +310,17 @@ func without(list []string, one string) []string {
 
 func (s State) said(e Event) State {
 	if e.By.Side == TeamSide && s.RepliedAt.IsZero() {
-		s.RepliedAt = e.At
+		s.RepliedAt, s.Replied = e.At, e.Number
 	}
-	s.Turn, s.TurnSince = turnAfter(s, e)
+	s.Fresh = append(stillFresh(s.Fresh, e.At), Word{Number: e.Number, Side: e.By.Side, At: e.At, Turn: s.Turn, Since: s.TurnSince, Open: s.OpenWords})
+	s.OpenWords = openAfter(s.OpenWords, e.By.Side)
+	s.Turn, s.TurnSince = turnAfter(s.Turn, s.TurnSince, e.By.Side, e.At)
 	s.Spoken, s.RemindedAt = e.Number, nil
+	if e.By.Side == TeamSide {
+		s.LastSaid.Team = e.Number
+	} else {
+		s.LastSaid.Visitor = e.Number
+	}
 	reader := e.By.Side.Other()
 	unseen := append(append(Seqs{}, s.Unseen[reader]...), e.Number)
 	if len(unseen) > unseenKept {

@@ -5,6 +5,7 @@ package form
 
 import (
 	"fmt"
+	"math"
 	"net/mail"
 	"regexp"
 	"slices"
@@ -92,6 +93,14 @@ func (f Form) Check() []Wrong {
 		}
 		if field.hasOptions() && len(field.Options) == 0 {
 			at("Give at least one option to choose from.")
+		}
+		options := map[string]bool{}
+		for _, o := range field.Options {
+			if o = strings.TrimSpace(o); o == "" || options[o] {
+				at("Each option needs words of its own.")
+				break
+			}
+			options[o] = true
 		}
 		if field.Pattern != "" {
 			if _, err := regexp.Compile(field.Pattern); err != nil {
@@ -182,18 +191,17 @@ func (f Field) problem(answer string) string {
 			return "This does not look like a phone number."
 		}
 	case Number:
-		if _, err := strconv.ParseFloat(strings.ReplaceAll(answer, ",", "."), 64); err != nil {
+		n, err := strconv.ParseFloat(strings.ReplaceAll(answer, ",", "."), 64)
+		if err != nil || math.IsNaN(n) || math.IsInf(n, 0) {
 			return "This must be a number."
 		}
 	case OneOf, DropDown, Department:
-		if !slices.Contains(f.Options, answer) {
+		if !slices.Contains(trimmed(f.Options), answer) {
 			return "Choose one of the options."
 		}
 	case ManyOf:
-		for _, one := range strings.Split(answer, ", ") {
-			if !slices.Contains(f.Options, one) {
-				return "Choose among the options."
-			}
+		if !joinedFrom(trimmed(f.Options), answer) {
+			return "Choose among the options."
 		}
 	case DateTime:
 		if _, err := time.Parse("2006-01-02T15:04", answer); err != nil {
@@ -207,9 +215,51 @@ func (f Field) problem(answer string) string {
 	return ""
 }
 
+// trimmed returns options as answers give them: without white space at the ends.
+func trimmed(options []string) []string {
+	out := make([]string, len(options))
+	for i, o := range options {
+		out[i] = strings.TrimSpace(o)
+	}
+	return out
+}
+
+// joinedFrom reports whether an answer is some of the options, joined by a comma
+// and a space. Options may hold commas themselves.
+func joinedFrom(options []string, answer string) bool {
+	// reached[i]: what stands before the i-th byte is options, joined.
+	reached := make([]bool, len(answer)+1)
+	reached[0] = true
+	for i := range answer {
+		if !reached[i] {
+			continue
+		}
+		for _, o := range options {
+			if o == "" || !strings.HasPrefix(answer[i:], o) {
+				continue
+			}
+			end := i + len(o)
+			if end == len(answer) {
+				return true
+			}
+			if strings.HasPrefix(answer[end:], ", ") && end+2 < len(answer) {
+				reached[end+2] = true
+			}
+		}
+	}
+	return false
+}
+
+// emailLimit is the longest address that mail servers pass on, in bytes (RFC
+// 5321, 4.5.3.1.3, without the angle brackets).
+const emailLimit = 254
+
 // ValidEmail reports whether a text is one plain email address (RFC 5322, as
 // net/mail reads it) with a domain of at least two parts.
 func ValidEmail(text string) bool {
+	if len(text) > emailLimit {
+		return false
+	}
 	address, err := mail.ParseAddress(text)
 	if err != nil || address.Address != text {
 		return false

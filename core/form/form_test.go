@@ -74,3 +74,23 @@ func TestWrongFormsAreRefused(t *testing.T) {
 	}
 	require.Equal(t, []string{"form.0", "form.1", "form.2", "form.2", "form.3", "form.4"}, fields)
 }
+
+// Whatever an option is called, it can be chosen.
+func TestOptionsThatHoldCommas(t *testing.T) {
+	f := form.Form{{Name: "with", Kind: form.ManyOf, Label: "With", Options: []string{"Car", "Bicycle, folded", "Bicycle", "Dog "}}, {Name: "one", Kind: form.OneOf, Label: "One", Options: []string{"Dog "}}}
+	for answer, good := range map[string]bool{
+		"Car": true, "Bicycle, folded": true, "Bicycle, Bicycle, folded": true, "Car, Dog": true, "Dog, Bicycle, folded, Car": true,
+		"Boat": false, "Car, Boat": false, "Car,Dog": false, "Car, ": false, "folded": false,
+	} {
+		require.Equal(t, good, len(f.Answered(form.Answers{"with": answer})) == 0, answer)
+	}
+	require.Empty(t, f.Answered(form.Answers{"one": "Dog "}))
+	require.NotEmpty(t, form.Form{{Name: "with", Kind: form.ManyOf, Label: "With", Options: []string{"Dog", "Dog "}}}.Check())
+}
+
+func TestWhatIsNoNumber(t *testing.T) {
+	f := form.Form{{Name: "n", Kind: form.Number, Label: "How many"}}
+	for answer, good := range map[string]bool{"12": true, "-1,5": true, "1e3": true, "NaN": false, "inf": false, "+Infinity": false, "1e999": false, "twelve": false} {
+		require.Equal(t, good, len(f.Answered(form.Answers{"n": answer})) == 0, answer)
+	}
+}

@@ -161,6 +161,14 @@ func TestAtAgreesWithBetween(t *testing.T) {
 			s.Weekly = append(s.Weekly, hours.Period{Day: time.Weekday(rapid.IntRange(0, 6).Draw(t, "day")), Span: hours.Span{From: hours.Clock(from), To: hours.Clock(to)}})
 		}
 		now := time.Unix(rapid.Int64Range(1_300_000_000, 1_900_000_000).Draw(t, "now"), 0)
+		for range rapid.IntRange(0, 4).Draw(t, "exceptions") {
+			e := hours.Exception{Date: hours.DateOf(now.AddDate(-rapid.IntRange(0, 1).Draw(t, "years"), 0, rapid.IntRange(-2, 12).Draw(t, "days"))), Yearly: rapid.Bool().Draw(t, "yearly")}
+			for range rapid.IntRange(0, 3).Draw(t, "spans") { // in any order
+				from := rapid.IntRange(0, 95).Draw(t, "from") * 15
+				e.Spans = append(e.Spans, hours.Span{From: hours.Clock(from), To: hours.Clock((from + rapid.IntRange(1, 90).Draw(t, "length")*15) % 1440)})
+			}
+			s.Exceptions = append(s.Exceptions, e)
+		}
 		status := s.At(now)
 		inside := false
 		for _, in := range s.Between(now.Add(-time.Minute), now.Add(time.Minute)) {
@@ -173,4 +181,90 @@ func TestAtAgreesWithBetween(t *testing.T) {
 			require.NotEqual(t, status.Open, s.Open(status.Until), "it did not change when it said")
 		}
 	})
+}
+
+func date(t testing.TB, text string) hours.Date {
+	d, err := hours.ParseDate(text)
+	require.NoError(t, err)
+	return d
+}
+
+func spans(t testing.TB, texts ...string) []hours.Span {
+	var list []hours.Span
+	for i := 0; i < len(texts); i += 2 {
+		list = append(list, hours.Span{From: clock(t, texts[i]), To: clock(t, texts[i+1])})
+	}
+	return list
+}
+
+// However the spans of a day were written down, it is open when it is.
+func TestSpansOutOfOrder(t *testing.T) {
+	s := office(t, "Europe/Copenhagen")
+	s.Exceptions = []hours.Exception{{Date: date(t, "2026-12-24"), Name: "Christmas Eve", Spans: spans(t, "13:00", "17:00", "09:00", "12:00")}}
+	for local, open := range map[string]bool{"2026-12-24 10:00": true, "2026-12-24 12:30": false, "2026-12-24 14:00": true, "2026-12-24 17:30": false} {
+		require.Equal(t, open, s.Open(at(t, s.Zone, local)), local)
+	}
+	require.Equal(t, at(t, s.Zone, "2026-12-24 12:00"), s.At(at(t, s.Zone, "2026-12-24 10:00")).Until.In(at(t, s.Zone, "2026-12-24 10:00").Location()))
+}
+
+// What is set for one very day counts before what comes every year, whichever
+// was written down first.
+func TestTheDatedExceptionBeatsTheYearlyOne(t *testing.T) {
+	yearly := hours.Exception{Date: date(t, "2020-12-24"), Name: "Christmas Eve", Yearly: true}
+	dated := hours.Exception{Date: date(t, "2026-12-24"), Name: "Late sailings", Spans: spans(t, "09:00", "12:00")}
+	for _, order := range [][]hours.Exception{{yearly, dated}, {dated, yearly}} {
+		s := office(t, "Europe/Copenhagen")
+		s.Exceptions = order
+		require.Empty(t, s.Check(), "both may stand there")
+		status := s.At(at(t, s.Zone, "2026-12-24 10:00"))
+		require.True(t, status.Open)
+		require.Equal(t, "Late sailings", status.Holiday)
+		require.False(t, s.Open(at(t, s.Zone, "2027-12-24 10:00")), "the year after, the yearly one holds")
+	}
+}
+
+func TestWhatOverlapsIsRefused(t *testing.T) {
+	words := func(change func(*hours.Schedule)) string {
+		s := office(t, "Europe/Copenhagen")
+		change(&s)
+		all := ""
+		for _, w := range s.Check() {
+			all += w.Field + ": " + w.Words + "\n"
+		}
+		return all
+	}
+	require.Empty(t, words(func(*hours.Schedule) {}))
+	require.Contains(t, words(func(s *hours.Schedule) {
+		s.Exceptions = []hours.Exception{{Date: date(t, "2026-12-24"), Spans: spans(t, "09:00", "12:00", "11:00", "13:00")}}
+	}), "exceptions.0: 11:00 to 13:00 overlaps 09:00 to 12:00.")
+	require.Contains(t, words(func(s *hours.Schedule) {
+		s.Weekly = append(s.Weekly, period(t, s.Weekly[0].Day, "08:30", "23:00"))
+	}), "overlaps")
+	require.Contains(t, words(func(s *hours.Schedule) {
+		s.Exceptions = []hours.Exception{{Date: date(t, "2020-12-24"), Yearly: true}, {Date: date(t, "2021-12-24"), Yearly: true}}
+	}), "exceptions.1: 2021-12-24 has an exception already.")
+	require.Empty(t, words(func(s *hours.Schedule) {
+		s.Exceptions = []hours.Exception{{Date: date(t, "2026-12-24"), Spans: spans(t, "09:00", "12:00", "12:00", "13:00", "20:00", "02:00")}}
+	}), "what touches does not overlap")
+}
+
+// A week without a gap ends at the next holiday, however far away that is.
+func TestAroundTheClockUntilTheHoliday(t *testing.T) {
+	s := hours.Schedule{Zone: "Europe/Copenhagen"}
+	for day := time.Sunday; day <= time.Saturday; day++ {
+		s.Weekly = append(s.Weekly, period(t, day, "06:00", "18:00"), period(t, day, "18:00", "06:00"))
+	}
+	now := at(t, s.Zone, "2026-12-01 10:00")
+	require.Equal(t, hours.Status{Open: true}, s.At(now), "never ends")
+	for _, days := range []int{0, 1, 2, 3, 4, 8, 9, 10, 23, 200, 1000} {
+		s.Exceptions = []hours.Exception{{Date: hours.DateOf(now.AddDate(0, 0, days)), Name: "closed"}}
+		begin := time.Date(2026, 12, 1+days, 6, 0, 0, 0, now.Location()) // the night before still ends as it would
+		if days == 0 {
+			require.False(t, s.Open(now))
+			continue
+		}
+		require.True(t, s.At(now).Until.Equal(begin), "%d days: %s", days, s.At(now).Until)
+	}
+	s.Exceptions = []hours.Exception{{Date: date(t, "2020-02-29"), Yearly: true}}
+	require.True(t, s.At(now).Until.Equal(at(t, s.Zone, "2028-02-29 06:00")))
 }

@@ -37,6 +37,7 @@ func (s Schedule) At(t time.Time) Status {
 	today := DateOf(local)
 	_, holiday := s.spansOf(today)
 	status := Status{Holiday: holiday}
+	always := s.aroundTheClock()
 	// What began yesterday may still run; intervals that touch are one.
 	for day := -2; day <= lookAhead; day++ {
 		for _, in := range s.intervals(today.add(day), zone) {
@@ -56,12 +57,58 @@ func (s Schedule) At(t time.Time) Status {
 				status.Open, status.Until = true, in.To
 			}
 		}
-		if status.Open && day > 8 && status.Until.Sub(t) > 8*24*time.Hour {
-			status.Until = time.Time{} // open around the clock, as far as anybody plans
-			return status
+		if end, _ := occurrences(today.add(day+1), 0, zone); always && status.Open && day >= 1 && !status.Until.Before(end) {
+			// Only an exception ends that: the days before the next one are like
+			// all others.
+			next, found := s.nextException(today.add(day + 1))
+			if !found {
+				status.Until = time.Time{}
+				return status
+			}
+			if skip := today.daysTo(next) - 3; skip > day {
+				day = skip
+				reached, _ := occurrences(today.add(day+2), 0, zone)
+				status.Until = reached
+			}
 		}
 	}
+	if status.Open {
+		status.Until = time.Time{} // beyond what anybody plans
+	}
 	return status
+}
+
+// aroundTheClock reports whether the week alone leaves no gap.
+func (s Schedule) aroundTheClock() bool {
+	const week = 7 * dayMinutes
+	var covered [week]bool
+	for _, p := range s.Weekly {
+		from := int(p.Day)*dayMinutes + int(p.From)
+		for minute := from; minute < int(p.Day)*dayMinutes+p.end(); minute++ {
+			covered[minute%week] = true
+		}
+	}
+	return !slices.Contains(covered[:], false)
+}
+
+// nextException returns the first day from a day on that an exception rules.
+func (s Schedule) nextException(from Date) (next Date, found bool) {
+	for _, e := range s.Exceptions {
+		first, last := e.Date.Year, e.Date.Year
+		if e.Yearly {
+			first, last = max(first, from.Year), max(first, from.Year)+8 // 29 February does not come every year
+		}
+		for year := first; year <= last; year++ {
+			d := Date{year, e.Date.Month, e.Date.Day}
+			if d == d.add(0) && from.daysTo(d) >= 0 {
+				if !found || d.daysTo(next) > 0 {
+					next, found = d, true
+				}
+				break
+			}
+		}
+	}
+	return next, found
 }
 
 // Open reports whether the hours are open at a moment.

@@ -59,6 +59,32 @@ func (s Span) end() int {
 	return int(s.To)
 }
 
+// overlaps reports whether two spans of one day share time.
+func (s Span) overlaps(other Span) bool {
+	return int(s.From) < other.end() && int(other.From) < s.end()
+}
+
+// Join returns spans of one day in their order, with those that overlap made
+// one. What would be longer than a day stays apart; Check tells of it.
+func Join(spans []Span) []Span {
+	var out []Span
+	for _, s := range slices.SortedFunc(slices.Values(spans), func(a, b Span) int { return cmp.Compare(a.From, b.From) }) {
+		if n := len(out); n > 0 && out[n-1].overlaps(s) && max(out[n-1].end(), s.end())-int(out[n-1].From) < dayMinutes {
+			end := max(out[n-1].end(), s.end())
+			if end > dayMinutes {
+				end -= dayMinutes
+			}
+			out[n-1].To = Clock(end)
+			continue
+		}
+		if n := len(out); n > 0 && out[n-1] == s {
+			continue
+		}
+		out = append(out, s)
+	}
+	return out
+}
+
 // Period is a span on every week's same day.
 type Period struct {
 	Day time.Weekday `json:"day"` // 0 is Sunday
@@ -104,6 +130,12 @@ func (d Date) add(days int) Date {
 	return DateOf(time.Date(d.Year, d.Month, d.Day+days, 12, 0, 0, 0, time.UTC))
 }
 
+// daysTo returns how many days later another day is.
+func (d Date) daysTo(other Date) int {
+	noon := func(d Date) time.Time { return time.Date(d.Year, d.Month, d.Day, 12, 0, 0, 0, time.UTC) }
+	return int(noon(other).Sub(noon(d)).Hours() / 24)
+}
+
 func (d Date) weekday() time.Weekday {
 	return time.Date(d.Year, d.Month, d.Day, 12, 0, 0, 0, time.UTC).Weekday()
 }
@@ -143,11 +175,15 @@ func (s Schedule) Check() []Wrong {
 		}
 		if words := p.check(); words != "" {
 			wrong = append(wrong, Wrong{field, words})
+			continue
 		}
-		for _, q := range s.Weekly[:i] {
-			if q.Day == p.Day && q.From == p.From && q.To == p.To {
-				wrong = append(wrong, Wrong{field, fmt.Sprintf("%s from %s to %s stands there twice.", p.Day, p.From, p.To)})
-			}
+		at := slices.IndexFunc(s.Weekly[:i], func(q Period) bool { return q.Day == p.Day && q.check() == "" && q.overlaps(p.Span) })
+		switch {
+		case at < 0:
+		case s.Weekly[at] == p:
+			wrong = append(wrong, Wrong{field, fmt.Sprintf("%s from %s to %s stands there twice.", p.Day, p.From, p.To)})
+		default:
+			wrong = append(wrong, Wrong{field, fmt.Sprintf("%s from %s to %s overlaps %s to %s. Make one period of both.", p.Day, p.From, p.To, s.Weekly[at].From, s.Weekly[at].To)})
 		}
 	}
 	for i, e := range s.Exceptions {
@@ -155,13 +191,21 @@ func (s Schedule) Check() []Wrong {
 		if e.Date != e.Date.add(0) || e.Date.Year == 0 {
 			wrong = append(wrong, Wrong{field, "This day does not exist in the calendar."})
 		}
-		for _, span := range e.Spans {
+		for j, span := range e.Spans {
 			if words := span.check(); words != "" {
 				wrong = append(wrong, Wrong{field, words})
 			}
+			for _, other := range e.Spans[:j] {
+				if span.overlaps(other) {
+					wrong = append(wrong, Wrong{field, fmt.Sprintf("%s to %s overlaps %s to %s. Make one period of both.", span.From, span.To, other.From, other.To)})
+				}
+			}
 		}
 		for _, f := range s.Exceptions[:i] {
-			if f.Date == e.Date {
+			if f.Yearly != e.Yearly { // on its own day, the dated one counts
+				continue
+			}
+			if f.Date == e.Date || f.Yearly && f.Date.Month == e.Date.Month && f.Date.Day == e.Date.Day {
 				wrong = append(wrong, Wrong{field, fmt.Sprintf("%s has an exception already.", e.Date)})
 			}
 		}
@@ -193,12 +237,28 @@ func (s Schedule) location() (*time.Location, error) {
 	return time.LoadLocation(s.Zone)
 }
 
-// spansOf returns what a day opens, and the name of the exception that says so.
-func (s Schedule) spansOf(d Date) ([]Span, string) {
-	for _, e := range s.Exceptions {
-		if e.Date == d || e.Yearly && e.Date.Month == d.Month && e.Date.Day == d.Day && d.Year >= e.Date.Year {
-			return e.Spans, e.Name
+// exceptionOn returns the exception that rules a day: one of that very day
+// before a yearly one, and of several yearly ones the latest.
+func (s Schedule) exceptionOn(d Date) *Exception {
+	var yearly *Exception
+	for i := range s.Exceptions {
+		e := &s.Exceptions[i]
+		switch {
+		case e.Date == d && !e.Yearly:
+			return e
+		case e.Yearly && e.Date.Month == d.Month && e.Date.Day == d.Day && d.Year >= e.Date.Year && (yearly == nil || e.Date.Year > yearly.Date.Year):
+			yearly = e
 		}
+	}
+	return yearly
+}
+
+// spansOf returns what a day opens, in order, and the name of the exception
+// that says so.
+func (s Schedule) spansOf(d Date) ([]Span, string) {
+	byTime := func(a, b Span) int { return cmp.Compare(a.From, b.From) }
+	if e := s.exceptionOn(d); e != nil {
+		return slices.SortedFunc(slices.Values(e.Spans), byTime), e.Name
 	}
 	var spans []Span
 	weekday := d.weekday()
@@ -207,6 +267,6 @@ func (s Schedule) spansOf(d Date) ([]Span, string) {
 			spans = append(spans, p.Span)
 		}
 	}
-	slices.SortFunc(spans, func(a, b Span) int { return cmp.Compare(a.From, b.From) })
+	slices.SortFunc(spans, byTime)
 	return spans, ""
 }

@@ -2,9 +2,13 @@ package routing
 
 import (
 	"fmt"
+	"math"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
+
+	"stoop/core/tongue"
 )
 
 // Facts are what is known of an arriving chat. Fields of a map are named with
@@ -93,12 +97,17 @@ func compile(c Condition) (compiled, error) {
 	if want == "" && c.Operator != Equals && c.Operator != Not {
 		return compiled{}, fmt.Errorf("a value is missing")
 	}
+	same := func(want string) func(string) bool { return func(v string) bool { return v == want } }
+	if c.Field == "language" {
+		same = speaks
+	}
 	var holds func(string) bool
 	switch c.Operator {
 	case Equals:
-		holds = func(v string) bool { return v == want }
+		holds = same(want)
 	case Not:
-		holds = func(v string) bool { return v != want }
+		equals := same(want)
+		holds = func(v string) bool { return !equals(v) }
 	case Contains:
 		holds = func(v string) bool { return strings.Contains(v, want) }
 	case StartsWith:
@@ -110,25 +119,48 @@ func compile(c Condition) (compiled, error) {
 		}
 		holds = pattern.MatchString
 	case InList:
-		list := map[string]bool{}
+		var list []func(string) bool
 		for _, item := range strings.FieldsFunc(want, func(r rune) bool { return r == ',' || r == '\n' }) {
-			list[strings.TrimSpace(item)] = true
+			if item = strings.TrimSpace(item); item != "" {
+				list = append(list, same(item))
+			}
 		}
-		holds = func(v string) bool { return list[v] }
+		if len(list) == 0 {
+			return compiled{}, fmt.Errorf("a value is missing")
+		}
+		holds = func(v string) bool {
+			return slices.ContainsFunc(list, func(is func(string) bool) bool { return is(v) })
+		}
 	case AtLeast, AtMost:
-		limit, err := strconv.ParseFloat(want, 64)
-		if err != nil {
+		limit, ok := number(want)
+		if !ok {
 			return compiled{}, fmt.Errorf("%q is not a number", c.Value)
 		}
 		atLeast := c.Operator == AtLeast
 		holds = func(v string) bool {
-			n, err := strconv.ParseFloat(v, 64)
-			return err == nil && (atLeast && n >= limit || !atLeast && n <= limit)
+			n, ok := number(v)
+			return ok && (atLeast && n >= limit || !atLeast && n <= limit)
 		}
 	default:
 		return compiled{}, fmt.Errorf("%q is not a known comparison", c.Operator)
 	}
 	return compiled{read: read, holds: holds}, nil
+}
+
+// speaks compares a visitor's language: da means da-DK and da_DK too, and no
+// means nb; a tag with a region means that region only.
+func speaks(want string) func(string) bool {
+	plain := strings.ReplaceAll(want, "_", "-")
+	base := tongue.Base(want)
+	return func(v string) bool {
+		return strings.ReplaceAll(v, "_", "-") == plain || v != "" && !strings.Contains(plain, "-") && tongue.Base(v) == base
+	}
+}
+
+// number reads a finite number: NaN and the infinities are none.
+func number(text string) (float64, bool) {
+	n, err := strconv.ParseFloat(text, 64)
+	return n, err == nil && !math.IsNaN(n) && !math.IsInf(n, 0)
 }
 
 func reader(field string) (func(*Facts) string, error) {

@@ -40,7 +40,7 @@ type Member struct {
 type Overflow struct {
 	To           []string `json:"to"`           // ids, asked in this order
 	AfterSeconds int      `json:"afterSeconds"` // waited so long; 0 for never
-	AtLength     int      `json:"atLength"`     // more than so many wait; 0 for never
+	AtLength     int      `json:"atLength"`     // more than so many wait in its queue; 0 for never
 	WhenClosed   bool     `json:"whenClosed"`   // the hours are over, or nobody is in
 }
 
@@ -93,8 +93,11 @@ func (s *Staff) CapacityIn(d *Department) int {
 // HasRoom reports whether an operator may be handed one more chat of a
 // department.
 func (s *Staff) HasRoom(d *Department) bool {
-	return s.Available && s.Load+s.Offered < s.CapacityIn(d)
+	return s.Available && s.held() < s.CapacityIn(d)
 }
+
+// held is how many chats take room: those in hand and those on offer.
+func (s *Staff) held() int { return s.Load + s.Offered }
 
 // Waiting is a chat that nobody has taken.
 type Waiting struct {

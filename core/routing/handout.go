@@ -5,6 +5,8 @@ import (
 	"strconv"
 	"strings"
 	"time"
+
+	"stoop/core/tongue"
 )
 
 // Floor is everything that handing out depends on, at one moment.
@@ -23,7 +25,7 @@ func NewFloor(departments []Department, staff []Staff) *Floor {
 		f.staff[s.ID] = s
 		s.speaks = s.speaks[:0]
 		for _, l := range s.Languages {
-			s.speaks = append(s.speaks, base(l))
+			s.speaks = append(s.speaks, tongue.Base(l))
 		}
 	}
 	for i := range departments {
@@ -63,21 +65,28 @@ type Step struct {
 	Reasons    []Reason
 }
 
-// Sort puts waiting chats into the order of the queue: priority, then first
-// arrival.
-func Sort(queue []Waiting) {
-	slices.SortFunc(queue, Before)
+// Order is when a chat counts as arrived in its queue: a step of priority is
+// worth a head start of so long. So urgent chats come first, but nobody waits
+// for ever behind them: a usual chat stays behind one of priority p that comes
+// up to p head starts later, and behind none that comes after that.
+func Order(arrived time.Time, priority int, headStart time.Duration) time.Time {
+	return arrived.Add(-time.Duration(priority) * headStart)
+}
+
+// Sort puts waiting chats into the order of the queue: first arrival, with the
+// head start of their priorities.
+func Sort(queue []Waiting, headStart time.Duration) {
+	slices.SortFunc(queue, Before(headStart))
 }
 
 // Before compares two waiting chats by their place in the queue.
-func Before(a, b Waiting) int {
-	if a.Priority != b.Priority {
-		return b.Priority - a.Priority
+func Before(headStart time.Duration) func(a, b Waiting) int {
+	return func(a, b Waiting) int {
+		if c := Order(a.Arrived, a.Priority, headStart).Compare(Order(b.Arrived, b.Priority, headStart)); c != 0 {
+			return c
+		}
+		return strings.Compare(a.Chat, b.Chat)
 	}
-	if c := a.Arrived.Compare(b.Arrived); c != 0 {
-		return c
-	}
-	return strings.Compare(a.Chat, b.Chat)
 }
 
 // Run returns what is to be done now for a queue, in the order of the queue,
@@ -85,99 +94,112 @@ func Before(a, b Waiting) int {
 // queue must be sorted. No step gives an operator more than their capacity, and
 // none is left out that could be made.
 func (f *Floor) Run(queue []Waiting, now time.Time) []Step {
-	counts := false // only overflow by length asks how many wait
+	steps, queue := f.overflow(queue, now)
+	return append(steps, f.handOutAll(queue)...)
+}
+
+// handOutAll gives out what can be given out of a queue.
+func (f *Floor) handOutAll(queue []Waiting) []Step {
+	var steps []Step
 	for _, d := range f.departments {
-		d.full, d.waiting = false, 0
-		counts = counts || d.Overflow.AtLength > 0
+		d.full = false
 	}
 	home := (*Department)(nil)
-	at := func(i int) *Department {
+	for i := range queue {
 		// Neighbours in a queue are mostly of one department.
 		if home == nil || home.ID != queue[i].Department {
 			home = f.departments[queue[i].Department]
 		}
-		return home
-	}
-	for i := 0; counts && i < len(queue); i++ {
-		if d := at(i); d != nil {
-			d.waiting++
-		}
-	}
-	var steps []Step
-	for i := range queue {
-		d := at(i)
-		if d == nil || queue[i].OfferedTo != "" {
+		if home == nil || queue[i].OfferedTo != "" {
 			continue
 		}
-		if d.full && queue[i].Prefer == "" && len(queue[i].OpenTo) == 0 && len(d.Overflow.To) == 0 {
+		if home.full && queue[i].Prefer == "" && len(queue[i].OpenTo) == 0 {
 			continue // nobody can have it
 		}
-		w := queue[i]
-		steps = append(steps, f.overflow(&w, d.waiting, now)...)
-		if step, ok := f.handOut(w); ok {
+		if step, ok := f.handOut(queue[i]); ok {
 			steps = append(steps, step)
 		}
 	}
 	return steps
 }
 
-// overflow opens a chat to further departments, as far as their conditions are
-// met along the chain.
-func (f *Floor) overflow(w *Waiting, waiting int, now time.Time) []Step {
-	home := f.departments[w.Department]
-	if home == nil || len(home.Overflow.To) == 0 && len(w.OpenTo) == 0 {
-		return nil
+// overflow opens chats to further departments. All are looked at before the
+// first one is handed out, so that none passes by an earlier one; and again
+// while queues become longer by it.
+func (f *Floor) overflow(queue []Waiting, now time.Time) ([]Step, []Waiting) {
+	some := false
+	for _, d := range f.departments {
+		d.waiting = 0
+		some = some || len(d.Overflow.To) > 0
+	}
+	if !some {
+		return nil, queue
+	}
+	for i := range queue {
+		f.queued(queue[i].Department)
+		for _, id := range queue[i].OpenTo {
+			f.queued(id)
+		}
 	}
 	var steps []Step
-	chain := append([]string{w.Department}, w.OpenTo...)
-	for i := 0; i < len(chain); i++ {
-		d := f.departments[chain[i]]
-		if d == nil || len(d.Overflow.To) == 0 {
-			continue
-		}
-		reason, due := f.overrun(d, *w, waiting, now)
-		if !due {
-			continue
-		}
-		for _, to := range d.Overflow.To {
-			target := f.departments[to]
-			if target == nil || !target.Open || slices.Contains(chain, to) {
+	cloned := false
+	for again := true; again; {
+		again = false
+		for i := range queue {
+			if queue[i].OfferedTo != "" {
 				continue
 			}
-			chain = append(chain, to)
-			w.OpenTo = append(slices.Clone(w.OpenTo), to)
-			steps = append(steps, Step{Kind: StepOverflow, Chat: w.Chat, Department: to, Reasons: []Reason{
-				because(Overflowed, "from", d.Name, "to", target.Name), reason,
-			}})
+			for _, l := range f.links(&queue[i], now, false) {
+				if !l.to.Open {
+					continue
+				}
+				if !cloned { // the caller's stays as it is
+					queue, cloned = slices.Clone(queue), true
+				}
+				w := &queue[i]
+				w.OpenTo = append(slices.Clone(w.OpenTo), l.to.ID)
+				f.queued(l.to.ID)
+				again = true
+				steps = append(steps, Step{Kind: StepOverflow, Chat: w.Chat, Department: l.to.ID, Reasons: []Reason{
+					because(Overflowed, "from", l.from.Name, "to", l.to.Name), l.reason,
+				}})
+			}
 		}
 	}
-	return steps
+	return steps, queue
 }
 
-func (f *Floor) overrun(d *Department, w Waiting, waiting int, now time.Time) (Reason, bool) {
-	o := d.Overflow
-	switch {
-	case o.WhenClosed && !d.Open:
-		return because(AfterHours, "department", d.Name), true
-	case o.WhenClosed && !f.anybody[d.ID]:
-		return because(NobodyIn, "department", d.Name), true
-	case o.AtLength > 0 && waiting > o.AtLength:
-		return because(AtLength, "waiting", strconv.Itoa(waiting), "length", strconv.Itoa(o.AtLength)), true
-	case o.AfterSeconds > 0 && now.Sub(w.Since) >= time.Duration(o.AfterSeconds)*time.Second:
-		return because(AfterSeconds, "seconds", strconv.Itoa(o.AfterSeconds)), true
+// queued counts one more chat in a department's queue.
+func (f *Floor) queued(id string) {
+	if d := f.departments[id]; d != nil {
+		d.waiting++
 	}
-	return Reason{}, false
 }
 
 // handOut finds an operator for a chat: in its own department first, then where
-// it has overflowed to. When all who have room let it pass, it goes round again.
+// it has overflowed to. Those who let it pass least often are asked first, so
+// that everybody is asked once before anybody is asked again; the one who let it
+// pass last is asked only when there is nobody else.
 func (f *Floor) handOut(w Waiting) (Step, bool) {
-	if step, ok := f.handOutOnce(w); ok || len(w.Passed) == 0 {
-		return step, ok
+	if len(w.Passed) == 0 {
+		return f.handOutOnce(w)
 	}
-	w.Passed = w.Passed[len(w.Passed)-1:]
-	if step, ok := f.handOutOnce(w); ok {
-		return step, ok
+	times, most := map[string]int{}, 0
+	for _, id := range w.Passed {
+		times[id]++
+		most = max(most, times[id])
+	}
+	last := w.Passed[len(w.Passed)-1]
+	for round := 0; round <= most; round++ {
+		w.Passed = w.Passed[:0:0]
+		for id, n := range times {
+			if n > round || id == last {
+				w.Passed = append(w.Passed, id)
+			}
+		}
+		if step, ok := f.handOutOnce(w); ok {
+			return step, true
+		}
 	}
 	w.Passed = nil
 	return f.handOutOnce(w)
@@ -242,12 +264,13 @@ func (f *Floor) took(d *Department, operator string) {
 // a member. anyRoom tells whether anybody has room for another chat.
 func (f *Floor) Choose(d *Department, w Waiting) (chosen *Staff, why []Reason, anyRoom bool) {
 	mayHave := func(s *Staff) bool { return s.ID != w.Not && !slices.Contains(w.Passed, s.ID) }
-	language := base(w.Language)
+	spoken := tongue.Base(w.Language)
 	if s := f.staff[w.Prefer]; s != nil && s.HasRoom(d) && mayHave(s) {
 		return s, nil, true // the rule has said why
 	}
 	var best candidate
 	var last *Staff
+	lastIsBackup := false
 	count := 0
 	for _, m := range d.Members {
 		s := m.staff
@@ -260,9 +283,9 @@ func (f *Floor) Choose(d *Department, w Waiting) (chosen *Staff, why []Reason, a
 		}
 		count++
 		if d.Last && s.ID == w.Last {
-			last = s
+			last, lastIsBackup = s, m.Backup
 		}
-		c := candidate{s, m.Turn, m.Backup, d.Languages && language != "" && slices.Contains(s.speaks, language)}
+		c := candidate{s, m.Turn, m.Backup, d.Languages && spoken != "" && slices.Contains(s.speaks, spoken)}
 		if best.Staff == nil || better(d, c, best) {
 			best = c
 		}
@@ -271,7 +294,7 @@ func (f *Floor) Choose(d *Department, w Waiting) (chosen *Staff, why []Reason, a
 	switch {
 	case best.Staff == nil:
 		return nil, why, anyRoom
-	case last != nil:
+	case last != nil && (!lastIsBackup || best.backup): // a backup stands in; they don't step before a primary member
 		return last, append(why, because(ToLast, "operator", last.Name)), true
 	}
 	if best.backup {
@@ -292,7 +315,7 @@ func (f *Floor) whyNot(d *Department, wanted string) []Reason {
 	case !s.Available:
 		return []Reason{because(NotThere, "operator", s.Name)}
 	case !s.HasRoom(d):
-		return []Reason{because(NotRoom, "operator", s.Name, "load", strconv.Itoa(s.Load), "capacity", strconv.Itoa(s.CapacityIn(d)))}
+		return []Reason{because(NotRoom, "operator", s.Name, "load", strconv.Itoa(s.held()), "capacity", strconv.Itoa(s.CapacityIn(d)))}
 	}
 	return nil
 }
@@ -304,9 +327,9 @@ func whyChosen(d *Department, s *Staff, count int) Reason {
 	}
 	switch d.Choice {
 	case Fewest:
-		return because(ByFewest, "operator", s.Name, "load", strconv.Itoa(s.Load))
+		return because(ByFewest, "operator", s.Name, "load", strconv.Itoa(s.held()))
 	case Share:
-		return because(ByShare, "operator", s.Name, "load", strconv.Itoa(s.Load), "capacity", strconv.Itoa(s.CapacityIn(d)))
+		return because(ByShare, "operator", s.Name, "load", strconv.Itoa(s.held()), "capacity", strconv.Itoa(s.CapacityIn(d)))
 	}
 	return because(ByTurn, "operator", s.Name)
 }
@@ -328,7 +351,7 @@ func better(d *Department, a, b candidate) bool {
 	if a.speaks != b.speaks {
 		return a.speaks
 	}
-	aLoad, bLoad := a.Load+a.Offered, b.Load+b.Offered
+	aLoad, bLoad := a.held(), b.held()
 	switch d.Choice {
 	case Fewest:
 		if aLoad != bLoad {
@@ -345,30 +368,6 @@ func better(d *Department, a, b candidate) bool {
 		return a.turn < b.turn
 	}
 	return a.ID < b.ID
-}
-
-// base is the language of a tag like da-DK: whoever speaks da speaks it.
-func base(tag string) string {
-	language, _, _ := strings.Cut(strings.ToLower(tag), "-")
-	return language
-}
-
-// Reach returns the departments that a chat may come to: its own and those
-// along the chain of overflow.
-func Reach(departments []Department, from string) []string {
-	byID := map[string]Department{}
-	for _, d := range departments {
-		byID[d.ID] = d
-	}
-	reach := []string{from}
-	for i := 0; i < len(reach); i++ {
-		for _, to := range byID[reach[i]].Overflow.To {
-			if _, ok := byID[to]; ok && !slices.Contains(reach, to) {
-				reach = append(reach, to)
-			}
-		}
-	}
-	return reach
 }
 
 // Trial returns what would be done right now for a chat that arrives, without

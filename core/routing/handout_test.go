@@ -12,6 +12,9 @@ import (
 	"stoop/core/routing"
 )
 
+// headStart is what a step of priority is worth in these tests.
+const headStart = 10 * time.Minute
+
 var noon = time.Date(2026, 9, 17, 12, 0, 0, 0, time.UTC)
 
 func staff(ids ...string) []routing.Staff {
@@ -86,7 +89,7 @@ func TestFactsOfTheTrade(t *testing.T) {
 		urgent := waits("urgent", "d", 50)
 		urgent.Priority = 1
 		queue := []routing.Waiting{waits("later", "d", 9), back, urgent}
-		routing.Sort(queue)
+		routing.Sort(queue, headStart)
 		require.Equal(t, []string{"urgent", "back", "later"}, []string{queue[0].Chat, queue[1].Chat, queue[2].Chat})
 	})
 }
@@ -127,7 +130,17 @@ func TestWhoIsChosen(t *testing.T) {
 		"preferred, but away":                {func(_ *routing.Department, p []routing.Staff) { p[2].Available = false }, func(w *routing.Waiting) { w.Prefer = "cleo" }, "ada", []routing.Code{routing.NotThere, routing.ByTurn}},
 		"who hands on does not get it back":  {none, func(w *routing.Waiting) { w.Not = "ada" }, "ben", []routing.Code{routing.ByTurn}},
 		"who let it pass is not asked again": {none, func(w *routing.Waiting) { w.Passed = []string{"ada", "ben"} }, "cleo", []routing.Code{routing.OnlyOne}},
-		"unless all did":                     {none, func(w *routing.Waiting) { w.Passed = []string{"ada", "ben", "cleo"} }, "ada", []routing.Code{routing.ByTurn}},
+		"round two asks the third one, whoever of the first two has fewer chats": {func(d *routing.Department, p []routing.Staff) {
+			d.Choice = routing.Fewest
+			p[2].Load = 1
+		}, func(w *routing.Waiting) { w.Passed = []string{"ada", "ben", "cleo", "ada", "ben"} }, "cleo", []routing.Code{routing.OnlyOne}},
+		"last time a backup, with a primary free": {func(d *routing.Department, _ []routing.Staff) { d.Last, d.Members[1].Backup = true, true }, func(w *routing.Waiting) { w.Last = "ben" }, "ada", []routing.Code{routing.ByTurn}},
+		"last time a backup, with none free": {func(d *routing.Department, p []routing.Staff) {
+			d.Last, d.Members[1].Backup, d.Members[2].Backup = true, true, true
+			p[0].Load = 2
+		}, func(w *routing.Waiting) { w.Last = "ben" }, "ben", []routing.Code{routing.ToLast}},
+		"a language by another tag of it": {func(d *routing.Department, p []routing.Staff) { d.Languages = true; p[2].Languages = []string{"no"} }, func(w *routing.Waiting) { w.Language = "nb_NO" }, "cleo", []routing.Code{routing.ByLanguage, routing.ByTurn}},
+		"unless all did":                  {none, func(w *routing.Waiting) { w.Passed = []string{"ada", "ben", "cleo"} }, "ada", []routing.Code{routing.ByTurn}},
 	} {
 		t.Run(name, func(t *testing.T) {
 			w := waits("chat", "d", 0)
@@ -176,11 +189,12 @@ func TestOverflow(t *testing.T) {
 	require.Len(t, steps, 3, "two have waited 30 s; one of them finds room")
 	require.Equal(t, routing.StepOverflow, steps[0].Kind)
 	require.Equal(t, []routing.Code{routing.Overflowed, routing.AfterSeconds}, codes(steps[0].Reasons))
-	require.Equal(t, routing.Step{Kind: routing.StepAssign, Chat: "one", Operator: "ben", Department: "second", Reasons: steps[1].Reasons}, steps[1])
+	require.Equal(t, routing.StepOverflow, steps[1].Kind)
+	require.Equal(t, routing.Step{Kind: routing.StepAssign, Chat: "one", Operator: "ben", Department: "second", Reasons: steps[2].Reasons}, steps[2])
 
 	steps = build(func(first, second *routing.Department) { first.Overflow.AtLength, second.Overflow.AfterSeconds = 2, 30 }).Run(queue, late)
 	require.Equal(t, []routing.Code{routing.Overflowed, routing.AtLength}, codes(steps[0].Reasons))
-	require.Equal(t, "third", steps[1].Department, "along the chain")
+	require.Contains(t, departmentsOf(steps, "one"), "third", "along the chain")
 	taken := map[string]string{}
 	for _, s := range steps {
 		if s.Kind == routing.StepAssign {
@@ -191,6 +205,17 @@ func TestOverflow(t *testing.T) {
 
 	closed := build(func(first, _ *routing.Department) { first.Open, first.Overflow.WhenClosed = false, true })
 	require.Equal(t, []routing.Code{routing.Overflowed, routing.AfterHours}, codes(closed.Run(queue[:1], noon)[0].Reasons))
+}
+
+// departmentsOf returns where a chat overflowed to.
+func departmentsOf(steps []routing.Step, chat string) []string {
+	var ids []string
+	for _, s := range steps {
+		if s.Kind == routing.StepOverflow && s.Chat == chat {
+			ids = append(ids, s.Department)
+		}
+	}
+	return ids
 }
 
 func TestCircularOverflowIsNamed(t *testing.T) {
@@ -205,7 +230,6 @@ func TestCircularOverflowIsNamed(t *testing.T) {
 	require.Contains(t, routing.CheckOverflow([]routing.Department{a, b, c})[0].Words, "does not exist any more")
 	a.Overflow.To = []string{"a"}
 	require.Contains(t, routing.CheckOverflow([]routing.Department{a})[0].Words, "a → a")
-	require.Equal(t, []string{"a", "b", "c"}, routing.Reach([]routing.Department{{ID: "a", Overflow: routing.Overflow{To: []string{"b"}}}, b, {ID: "c"}}, "a"))
 }
 
 // In turn, whoever is there throughout differs by at most one chat; by share of
@@ -314,7 +338,7 @@ func TestHandingOutKeepsItsPromises(t *testing.T) {
 			}
 			queue = append(queue, w)
 		}
-		routing.Sort(queue)
+		routing.Sort(queue, headStart)
 		steps := floor.Run(queue, noon)
 
 		given, openTo := map[string]string{}, map[string][]string{}
@@ -364,27 +388,49 @@ func TestHandingOutKeepsItsPromises(t *testing.T) {
 	t.Logf("counted: %d random floors kept capacity, order and no idle operator beside a waiting chat", checked)
 }
 
-// Nobody starves: however many arrive with higher priority at first, once they
-// stop everybody is served, each once, within as many steps as there are chats.
+// Nobody starves: while urgent chats come without end, a usual one is behind
+// those that came before it or up to its head start later, and then it is served.
 func TestNobodyStarves(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		people := staff("ada", "ben")
-		floor := routing.NewFloor([]routing.Department{department("d", routing.Assign, 1, "ada", "ben")}, people)
-		var queue []routing.Waiting
-		for i := range rapid.IntRange(1, 30).Draw(t, "chats") {
-			w := waits(fmt.Sprint(i), "d", i)
-			w.Priority = rapid.IntRange(0, 9).Draw(t, "priority")
-			queue = append(queue, w)
-		}
-		routing.Sort(queue)
-		for rounds := len(queue); rounds > 0 && len(queue) > 0; rounds-- {
-			for _, s := range floor.Run(queue, noon) {
-				queue = slices.DeleteFunc(queue, func(w routing.Waiting) bool { return w.Chat == s.Chat })
+		people := staff("ada")
+		floor := routing.NewFloor([]routing.Department{department("d", routing.Assign, 1, "ada")}, people)
+		priority := rapid.IntRange(1, routing.PriorityLimit).Draw(t, "priority")
+		handling := rapid.IntRange(1, 10).Draw(t, "minutes")
+		queue := []routing.Waiting{waits("usual", "d", 0)}
+		for minute := 0; ; minute += handling {
+			urgent := waits(fmt.Sprint("urgent", minute), "d", minute*60)
+			urgent.Priority = priority
+			queue = append(queue, urgent)
+			routing.Sort(queue, headStart)
+			people[0].Load = 0
+			steps := floor.Run(queue, noon)
+			require.Len(t, steps, 1)
+			if steps[0].Chat == "usual" {
+				return
 			}
-			for i := range people {
-				people[i].Load = 0
-			}
+			queue = slices.DeleteFunc(queue, func(w routing.Waiting) bool { return w.Chat == steps[0].Chat })
+			require.LessOrEqual(t, minute, priority*10+handling, "a usual chat still waits beyond the head start of the urgent ones")
 		}
-		require.Empty(t, queue)
 	})
+}
+
+// What is printed as a load is what the decision was made by: chats on offer
+// take room too.
+func TestReasonsCountOffers(t *testing.T) {
+	people := staff("ada", "ben")
+	people[0].Offered = 2
+	d := department("d", routing.Assign, 2, "ada", "ben")
+	d.Choice = routing.Share
+	w := waits("chat", "d", 0)
+	w.Prefer = "ada"
+	steps := routing.NewFloor([]routing.Department{d}, slices.Clone(people)).Run([]routing.Waiting{w}, noon)
+	require.Equal(t, "2", steps[0].Reasons[0].Values["load"], "two on offer, of two: full")
+	people[1].Offered, d.Capacity = 1, 3
+	people[0].Offered = 0
+	people[0].Load = 3
+	w.Prefer = ""
+	d.Members = append(d.Members, routing.Member{Operator: "cleo"})
+	people = append(people, routing.Staff{ID: "cleo", Name: "cleo", Available: true, Load: 2})
+	steps = routing.NewFloor([]routing.Department{d}, people).Run([]routing.Waiting{w}, noon)
+	require.Equal(t, map[string]string{"operator": "ben", "load": "1", "capacity": "3"}, steps[0].Reasons[0].Values)
 }

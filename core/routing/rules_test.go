@@ -13,7 +13,7 @@ var facts = routing.Facts{
 	Language: "da-DK", Device: "phone", Widget: "kelpwick", Visits: 3, Basket: 412.8, Hour: 9,
 	Form:    map[string]string{"topic": "Group travel"},
 	Contact: map[string]string{"email": "wren@example.com"},
-	Outside: map[string]string{"tier": "Gold", "bookings": "31"},
+	Outside: map[string]string{"nan": "NaN", "tier": "Gold", "bookings": "31"},
 }
 
 func rule(conditions ...routing.Condition) routing.Rule {
@@ -49,6 +49,13 @@ func TestConditions(t *testing.T) {
 		{"country", routing.InList, "SE, dk\nNO", true},
 		{"country", routing.InList, "SE, NO", false},
 		{"country", routing.Not, "SE", true},
+		{"outside.nothing", routing.InList, "SE, , NO", false},
+		{"language", routing.Equals, "da", true},
+		{"language", routing.Equals, "da_DK", true},
+		{"language", routing.Equals, "da-GL", false},
+		{"language", routing.InList, "no, da", true},
+		{"language", routing.Not, "no", true},
+		{"outside.nan", routing.AtLeast, "0", false},
 		{"language", routing.StartsWith, "da", true},
 		{"device", routing.Equals, "phone", true},
 		{"widget", routing.Equals, "kelpwick", true},

@@ -35,14 +35,7 @@ type measured struct {
 	queueArea float64 // chat-seconds spent waiting while counting
 	counted   int
 	span      float64 // seconds while counting
-	estimates []estimate
-	most      int // chats that one operator held at once
-}
-
-// estimate is what a waiting visitor was told on arrival, and what came.
-type estimate struct {
-	place        int
-	said, actual float64
+	most      int     // chats that one operator held at once
 }
 
 type departure struct {
@@ -81,17 +74,13 @@ func (q queueRun) run(seed uint64) measured {
 	var queue []routing.Waiting
 	var busy departures
 	arrivedAt := make([]float64, q.chats)
-	told := map[int]estimate{}
-	var handled routing.Handled
 	next, arrived, countFrom := 0.0, 0, 0.0
 	next = random.ExpFloat64() / q.arrivals
 	for arrived < q.chats || len(queue) > 0 {
 		var now float64
-		fresh := -1
 		if arrived < q.chats && (len(busy) == 0 || next <= busy[0].at) {
 			now = next
 			arrivedAt[arrived] = now
-			fresh = arrived
 			queue = append(queue, routing.Waiting{Chat: fmt.Sprint(arrived), Department: "d", Arrived: clock(now), Since: clock(now)})
 			if arrived == q.warmUp {
 				countFrom = now
@@ -112,10 +101,6 @@ func (q queueRun) run(seed uint64) measured {
 			m.most = max(m.most, staff[operator].Load)
 			length := random.ExpFloat64() * q.handling
 			heap.Push(&busy, departure{now + length, operator})
-			handled = append(handled, time.Duration(length*float64(time.Second)))
-			if len(handled) > routing.HandledKept {
-				handled = handled[1:]
-			}
 			wait := now - arrivedAt[chat]
 			if chat >= q.warmUp {
 				m.counted++
@@ -127,17 +112,8 @@ func (q queueRun) run(seed uint64) measured {
 				if wait <= 20 {
 					m.within++
 				}
-				if e, ok := told[chat]; ok {
-					e.actual = wait
-					m.estimates = append(m.estimates, e)
-				}
 			}
 			m.span = now - countFrom
-		}
-		if len(queue) > 0 && fresh >= q.warmUp && queue[len(queue)-1].Chat == fmt.Sprint(fresh) {
-			if w := routing.EstimateWait(len(queue), floor.Slots("d"), handled); w.Known {
-				told[fresh] = estimate{place: w.Place, said: w.Estimate.Seconds()}
-			}
 		}
 	}
 	n := float64(m.counted)
@@ -208,47 +184,4 @@ func TestRoutingAgreesWithErlangC(t *testing.T) {
 			require.InDelta(t, 1-c*math.Exp(-free*20/180), soon, soonHalf, "within 20 s, %d people at %.2f", people, occupancy)
 		}
 	}
-}
-
-// How far the estimate may be off. The time to the n-th completion has an
-// Erlang(n) distribution whose spread no estimate can foresee: half of all
-// first places come within 0.69 of the mean, the median error of a perfect
-// estimate is about 0.5 there and falls with the square root of the place. On
-// top of that comes what the measured handling times are off.
-const (
-	medianErrorAll      = 0.25 // over all who waited
-	medianErrorFar      = 0.20 // from place eight on
-	meanEstimateIsOffBy = 0.10 // estimate against actual, on average
-)
-
-func TestTheEstimateOfTheWaitIsHonest(t *testing.T) {
-	var all, far []float64
-	said, actual := 0.0, 0.0
-	for _, people := range []int{2, 5, 12} {
-		for _, capacity := range []int{1, 3} {
-			for _, occupancy := range []float64{0.8, 0.95, 1.1} {
-				slots := float64(people * capacity)
-				q := queueRun{operators: people, capacity: capacity, handling: 240, arrivals: occupancy * slots / 240, chats: 1_200, warmUp: 200}
-				for seed := range uint64(6) {
-					for _, e := range q.run(900 + seed).estimates {
-						off := math.Abs(e.actual-e.said) / e.said
-						all = append(all, off)
-						if e.place >= 8 {
-							far = append(far, off)
-						}
-						said, actual = said+e.said, actual+e.actual
-					}
-				}
-			}
-		}
-	}
-	slices.Sort(all)
-	slices.Sort(far)
-	medianAll, medianFar := all[len(all)/2], far[len(far)/2]
-	t.Logf("counted: estimate of the wait: %d visitors in 108 queues, median error %.0f %% (bound %.0f %%), from place eight on %.0f %% (bound %.0f %%), on average said/actual = %.3f",
-		len(all), medianAll*100, medianErrorAll*100, medianFar*100, medianErrorFar*100, said/actual)
-	require.Greater(t, len(all), 10_000)
-	require.Less(t, medianAll, medianErrorAll)
-	require.Less(t, medianFar, medianErrorFar)
-	require.InDelta(t, 1, said/actual, meanEstimateIsOffBy)
 }

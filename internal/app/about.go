@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"errors"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -38,6 +39,7 @@ type ContactView struct {
 	Email   string            `json:"email"`
 	Phone   string            `json:"phone"`
 	Company string            `json:"company"`
+	Claimed bool              `json:"claimed" doc:"Found by an email that the visitor gave and nobody has verified"`
 	Fields  map[string]string `json:"fields"`
 }
 
@@ -79,8 +81,12 @@ func (a *App) About(ctx context.Context, o store.Operator, chatID string) (About
 	if err != nil {
 		return AboutView{}, err
 	}
+	visitor, err := a.store.Visitor(ctx, c.VisitorID)
+	if err != nil {
+		return AboutView{}, err
+	}
 	v := AboutView{
-		Contact: contactView(contact), Fields: append([]ContactField{}, s.desk.ContactFields...), Outside: contact.Outside,
+		Contact: claimed(contactView(contact), visitor, c), Fields: append([]ContactField{}, s.desk.ContactFields...), Outside: contact.Outside,
 		Notes: []ContactNoteView{}, Earlier: []EarlierView{},
 	}
 	if contact.Version > 0 {
@@ -188,6 +194,14 @@ func (a *App) contactOf(ctx context.Context, c store.Chat) (store.Contact, error
 	return contact, nil
 }
 
+// claimed marks a contact that was found by an email which the visitor gave.
+// Nothing of it is copied to the visitor.
+func claimed(v ContactView, visitor store.Visitor, c store.Chat) ContactView {
+	given := or(c.Email, visitor.Email)
+	v.Claimed = v.Version > 0 && visitor.ContactID == nil && given != "" && strings.EqualFold(v.Email, given)
+	return v
+}
+
 func contactView(c store.Contact) ContactView {
 	v := ContactView{ID: c.ID, Version: c.Version, Name: c.Name, Phone: c.Phone, Company: c.Company, Fields: map[string]string{}}
 	if c.Email != nil {
@@ -238,10 +252,9 @@ func (a *App) SaveContact(ctx context.Context, o store.Operator, chatID string, 
 	}
 	view := contactView(after)
 	if view.Name != c.Name || view.Email != c.Email || view.Phone != c.Phone {
+		// The team's log says who it is. The visitor's own browser is not told: an
+		// email that somebody gave proves nothing of who they are.
 		intro := chat.Intro{Name: view.Name, Email: view.Email, Phone: view.Phone}
-		if err := a.store.NameVisitor(ctx, c.VisitorID, intro.Name, intro.Email, intro.Phone, nil); err != nil {
-			return in, err
-		}
 		_, err = a.beside(ctx, o, chatID, "", func(s chat.State) ([]chat.Event, error) {
 			e, err := s.Name(chat.Operator(o.ID), intro, a.now())
 			return []chat.Event{e}, err

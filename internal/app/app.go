@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	lru "github.com/hashicorp/golang-lru/v2"
 
 	"stoop/core/chat"
 	"stoop/internal/files"
@@ -33,6 +34,8 @@ type Live interface {
 	// Reconnect makes an operator's browsers connect anew, so that they follow
 	// what they may follow now.
 	Reconnect(operatorID string)
+	// Close ends a visitor's connections, who may not come back.
+	Close(visitorID string)
 	// Here reports whether a party has a connection now.
 	Here(chat.Party) bool
 }
@@ -69,14 +72,18 @@ type App struct {
 	settings   remembered[setup]
 	cannedOnes remembered[library]
 	tags       remembered[tags]
+	tries      *lru.Cache[string, tries] // wrong passwords, by account and address
 	kicks      chan struct{}
 	stop       context.CancelFunc
 	running    sync.WaitGroup
 
 	mu          sync.Mutex
 	connections map[string]chat.Party // of this server, by connection
+	stopping    bool
+	wake        *time.Timer // for the next chat that overflows
 	told        told
 	uses        uses
+	relay       relay
 }
 
 // Config of an App. Now and Zone have defaults: the system's clock, and UTC.
@@ -122,11 +129,14 @@ func New(c Config) (*App, error) {
 	if a.grace == 0 {
 		a.grace = OperatorGrace
 	}
+	a.tries, _ = lru.New[string, tries](triesKept) // fails for sizes below one only
 	var err error
 	if a.jobs, err = jobs.New(c.Store.Pool(), a, a.log); err != nil {
 		return nil, err
 	}
-	a.appender = store.NewAppender(c.Store, a.tell)
+	c.Store.Node = a.node
+	a.relay = newRelay()
+	a.appender = store.NewAppender(c.Store, a.appended)
 	return a, nil
 }
 
@@ -142,6 +152,11 @@ func (a *App) Start(ctx context.Context) error {
 	}
 	a.running.Go(func() { a.beat(ctx) })
 	a.running.Go(func() { a.router(ctx) })
+	a.running.Go(func() { a.sweeps(ctx) })
+	a.running.Go(func() { a.relayMoves(ctx) })
+	a.running.Go(func() {
+		every(ctx, filesSweptEvery, func() { a.inTime(ctx, "files that nobody needs", a.sweepFiles) })
+	})
 	a.running.Go(func() {
 		a.store.Listen(ctx, a.heard, func(err error) { a.log.Warn("other servers cannot be heard; trying again", "error", err) })
 	})
@@ -151,25 +166,28 @@ func (a *App) Start(ctx context.Context) error {
 
 // notify tells the other servers that something changed.
 func (a *App) notify(ctx context.Context, notice string) {
-	if err := a.store.Notify(ctx, notice+" "+a.node); err != nil {
+	if err := a.store.Notify(ctx, notice); err != nil {
 		a.log.Warn("other servers could not be told; they look by themselves within seconds", "notice", notice, "error", err)
 	}
 }
 
-// heard takes in what a server tells, this one included.
+// heard takes in what another server tells.
 func (a *App) heard(notice string) {
-	what, from, _ := strings.Cut(notice, " ")
-	if from == a.node {
-		return
-	}
+	what, rest, _ := strings.Cut(notice, " ")
 	switch what {
+	case store.EverythingChanged:
+		a.forgetLibrary()
+		a.tags.forget()
+		a.settingsChanged()
 	case store.SettingsChanged:
 		a.settingsChanged()
 	case store.CannedChanged:
 		a.cannedChanged()
 	case store.TeamChanged:
-		a.tellTeam(context.Background())
+		a.inTime(context.Background(), "telling who is there", a.tellTeam)
 		a.kick()
+	case store.ChatsMoved:
+		a.inTime(context.Background(), "telling what was said on another server", func(ctx context.Context) error { return a.catchUp(ctx, rest) })
 	default:
 		a.kick()
 	}
@@ -182,11 +200,23 @@ func (a *App) settingsChanged() {
 	a.kick()
 }
 
+// Leaving begins the end: connections that close from now on are those of a
+// server that takes its leave as a whole.
+func (a *App) Leaving() {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	a.stopping = true
+	if a.wake != nil {
+		a.wake.Stop()
+	}
+}
+
 // Close finishes the acts that were begun.
 func (a *App) Close() {
+	a.Leaving()
 	a.stop()
 	a.running.Wait()
-	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	ctx, cancel := context.WithTimeout(context.Background(), 1500*time.Millisecond)
 	defer cancel()
 	if err := a.jobs.Stop(ctx); err != nil {
 		a.log.Warn("jobs were still at work; another server does them again", "error", err)

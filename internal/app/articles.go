@@ -169,6 +169,7 @@ func (a *App) SaveArticle(ctx context.Context, o store.Operator, in ArticleView)
 			return in, err
 		}
 		public = public || before.Audience == "all"
+		r.AuthorID, r.CreatedAt = before.AuthorID, before.CreatedAt // whoever mends it
 	}
 	if public && o.Role == store.RoleOperator {
 		return in, ErrNotAllowed

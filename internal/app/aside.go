@@ -64,24 +64,38 @@ func (a *App) Summarise(ctx context.Context, o store.Operator, chatID, line stri
 	return a.beside(ctx, o, chatID, "", func(s chat.State) ([]chat.Event, error) { return s.Summarise(chat.Operator(o.ID), line, a.now()) })
 }
 
+// Conclusion is what is said of how a chat came out; what is left out stays as
+// it is.
+type Conclusion struct {
+	Outcome *string   `json:"outcome,omitempty" doc:"Empty: none"`
+	Sale    *SaleView `json:"sale,omitempty"`
+	NoSale  bool      `json:"noSale,omitempty" doc:"There was none after all"`
+}
+
 // Conclude says how a chat came out.
-func (a *App) Conclude(ctx context.Context, o store.Operator, chatID, outcome string, sale *SaleView) (ChatView, error) {
+func (a *App) Conclude(ctx context.Context, o store.Operator, chatID string, in Conclusion) (ChatView, error) {
 	s, err := a.setup(ctx)
 	if err != nil {
 		return ChatView{}, err
 	}
-	if outcome != "" && !contains(s.desk.Outcomes, outcome) {
+	if in.Outcome != nil && *in.Outcome != "" && !contains(s.desk.Outcomes, *in.Outcome) {
 		c, err := a.store.Chat(ctx, chatID)
-		if err != nil || c.Outcome != outcome {
+		if err != nil || c.Outcome != *in.Outcome {
 			return ChatView{}, refuse([]form.Wrong{{Field: "outcome", Words: "This outcome is not in the list any more. Choose another one."}})
 		}
 	}
-	var money *chat.Money
-	if sale != nil {
-		money = &chat.Money{Cents: sale.Cents, Currency: s.desk.Currency}
-	}
-	return a.beside(ctx, o, chatID, "", func(s chat.State) ([]chat.Event, error) {
-		return s.Conclude(chat.Operator(o.ID), outcome, money, a.now())
+	return a.beside(ctx, o, chatID, "", func(state chat.State) ([]chat.Event, error) {
+		outcome, money := state.Outcome, state.Sale
+		if in.Outcome != nil {
+			outcome = *in.Outcome
+		}
+		if in.NoSale {
+			money = nil
+		}
+		if in.Sale != nil {
+			money = &chat.Money{Cents: in.Sale.Cents, Currency: s.desk.Currency}
+		}
+		return state.Conclude(chat.Operator(o.ID), outcome, money, a.now())
 	})
 }
 

@@ -77,6 +77,9 @@ func (a *App) Ban(ctx context.Context, o store.Operator, in BanOrder) error {
 	if err := a.store.AddBan(ctx, b); err != nil {
 		return err
 	}
+	if b.VisitorID != nil {
+		defer a.live.Close(*b.VisitorID)
+	}
 	open, err := a.store.OpenChatsFrom(ctx, b)
 	for _, id := range open {
 		_, endErr := a.ending(ctx, id, chat.Operator(o.ID), func(s chat.State, w chat.WrapUp) ([]chat.Event, error) {

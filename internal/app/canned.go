@@ -268,7 +268,7 @@ func (a *App) SaveCanned(ctx context.Context, o store.Operator, in CannedView) (
 	}
 	row := store.CannedResponse{
 		ID: in.ID, Version: in.Version, Scope: canned.Scope(in.Scope), Shortcut: strings.TrimSpace(strings.TrimPrefix(strings.TrimSpace(in.Shortcut), ";")), Text: strings.TrimSpace(in.Text),
-		Folder: strings.TrimSpace(in.Folder), Language: strings.TrimSpace(in.Language), CreatedAt: a.now(), UpdatedAt: a.now(),
+		Folder: strings.TrimSpace(in.Folder), Language: canned.CleanLanguage(in.Language), CreatedAt: a.now(), UpdatedAt: a.now(),
 	}
 	switch row.Scope {
 	case canned.Own:
@@ -287,7 +287,11 @@ func (a *App) SaveCanned(ctx context.Context, o store.Operator, in CannedView) (
 		return in, ErrNotAllowed
 	}
 	for _, f := range in.Files {
-		if _, err := a.store.File(ctx, f.ID); err != nil {
+		kept, err := a.store.File(ctx, f.ID)
+		if err == nil && kept.ChatID != nil {
+			err = store.ErrNotFound // files of chats stay in their chat
+		}
+		if err != nil {
 			return in, err
 		}
 		row.FileIDs = append(row.FileIDs, f.ID)
@@ -399,6 +403,7 @@ type ImportView struct {
 type ImportLine struct {
 	Line     int    `json:"line"`
 	Shortcut string `json:"shortcut"`
+	Language string `json:"language,omitempty"`
 	Scope    string `json:"scope"`
 	Before   string `json:"before,omitempty"`
 	After    string `json:"after"`
@@ -491,10 +496,10 @@ func (a *App) rowOf(r canned.Response, id string) store.CannedResponse {
 func importView(p canned.Plan) ImportView {
 	v := ImportView{Add: []ImportLine{}, Change: []ImportLine{}, Same: p.Same, Rejected: []RejectView{}}
 	for _, r := range p.Add {
-		v.Add = append(v.Add, ImportLine{Line: r.Line, Shortcut: r.Response.Shortcut, Scope: string(r.Response.Scope), After: r.Response.Text})
+		v.Add = append(v.Add, ImportLine{Line: r.Line, Shortcut: r.Response.Shortcut, Language: r.Response.Language, Scope: string(r.Response.Scope), After: r.Response.Text})
 	}
 	for _, c := range p.Change {
-		v.Change = append(v.Change, ImportLine{Line: c.Line, Shortcut: c.After.Shortcut, Scope: string(c.After.Scope), Before: c.Before.Text, After: c.After.Text})
+		v.Change = append(v.Change, ImportLine{Line: c.Line, Shortcut: c.After.Shortcut, Language: c.After.Language, Scope: string(c.After.Scope), Before: c.Before.Text, After: c.After.Text})
 	}
 	for _, r := range p.Rejected {
 		v.Rejected = append(v.Rejected, RejectView{Line: r.Line, Words: r.Words})

@@ -27,6 +27,7 @@ func (nobody) ToVisitor(string, any)    {}
 func (nobody) ToWidget(string, any)     {}
 func (nobody) ToDepartment(string, any) {}
 func (nobody) Reconnect(string)         {}
+func (nobody) Close(string)             {}
 func (nobody) Here(chat.Party) bool     { return false }
 
 // The hours end while somebody waits: after a minute their question is kept as
@@ -61,13 +62,13 @@ func TestWhoStillWaitsWhenTheHoursEndIsKeptAsAMessage(t *testing.T) {
 	w := store.Widget{ID: uuid.NewString(), Key: "ferry", Name: "Site", Title: "Ask", Sites: []string{}, Colour: "#9c3f27", Corner: "right", MessageLimit: 2000, AnswerTargetSeconds: 60}
 	require.NoError(t, s.SaveWidget(ctx, w))
 	require.NoError(t, a.Start(ctx))
-	a.Connected(ctx, "ada", chat.Operator(ada.ID))
+	a.Connected(ctx, "ada", chat.Operator(ada.ID), nil)
 	_, err = a.SetAvailable(ctx, ada, true)
 	require.NoError(t, err)
 
 	visitor, err := a.Admit(ctx, w, "", "")
 	require.NoError(t, err)
-	a.Connected(ctx, "visitor", chat.Visitor(visitor.ID))
+	a.Connected(ctx, "visitor", chat.Visitor(visitor.ID), nil)
 	opened, err := a.Open(ctx, visitor, app.Opening{ClientID: uuid.NewString(), Text: "Is there room?"})
 	require.NoError(t, err)
 	state := func() chat.State {

@@ -347,7 +347,11 @@ func (a *App) Floor(ctx context.Context, o store.Operator) (FloorView, error) {
 	if err != nil {
 		return FloorView{}, err
 	}
-	handled, err := a.handled(ctx)
+	queue, err := a.store.Queue(ctx, s.headStart())
+	if err != nil {
+		return FloorView{}, err
+	}
+	present, err := a.present(ctx, s, queue, now)
 	if err != nil {
 		return FloorView{}, err
 	}
@@ -372,15 +376,15 @@ func (a *App) Floor(ctx context.Context, o store.Operator) (FloorView, error) {
 			LongestSince: n.LongestSince, TargetSeconds: d.TargetSeconds, Load: n.Load, Slots: floor.Slots(d.ID), Today: n.Today, Missed: n.Missed, Members: []FloorMember{}, HelpedBy: []string{},
 		}
 		if fd.State != string(routing.Open) {
-			fd.EstimateSeconds = waitView(routing.EstimateWait(n.Waiting+1, fd.Slots, handled[d.ID])).EstimateSeconds
+			fd.EstimateSeconds = waitView(floor.ArrivalWait(d.ID, present)).EstimateSeconds
 		}
 		fd.HoursOpen = s.open(d, now)
 		fd.Hours = "open around the clock"
 		if d.HoursID != nil {
 			fd.Hours = statusOf(s.hours[*d.HoursID].Schedule(), now).Words
 		}
-		if fd.State == string(routing.Shut) && d.OverflowClosed {
-			for _, id := range s.reach(d.ID, now)[1:] {
+		if fd.State == string(routing.Shut) {
+			for _, id := range floor.Reach(routing.Waiting{Department: d.ID})[1:] {
 				if floor.StateOf(id) != routing.Shut {
 					fd.HelpedBy = append(fd.HelpedBy, s.departments[id].Name)
 				}

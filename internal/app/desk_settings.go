@@ -8,6 +8,8 @@ import (
 	"slices"
 	"strings"
 
+	"golang.org/x/text/currency"
+
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/internal/files"
@@ -22,6 +24,8 @@ type DeskSettings struct {
 	MaxMegabytes  int            `json:"maxMegabytes" doc:"Largest file"`
 	FileKinds     []string       `json:"fileKinds" doc:"Which files are let in"`
 	ContactFields []ContactField `json:"contactFields" doc:"What the team notes about contacts besides name, email and phone"`
+
+	PriorityMinutes int `json:"priorityMinutes" doc:"Head start in a queue that each step of priority gives: nobody waits longer behind urgent chats"`
 }
 
 // ContactField is something of their own that a team notes about contacts.
@@ -36,6 +40,7 @@ const deskKey = "desk"
 var defaultDesk = DeskSettings{
 	Outcomes: []string{"Answered", "Sold", "Sent on to others", "Nothing to be done"}, Currency: "EUR", MaxMegabytes: 25,
 	FileKinds: []string{"picture", "pdf", "video", "sound", "text", "document"}, ContactFields: []ContactField{},
+	PriorityMinutes: 10,
 }
 
 // readDesk returns the settings with the text that they are stored as.
@@ -51,6 +56,9 @@ func (a *App) readDesk(ctx context.Context) (DeskSettings, string, error) {
 	var d DeskSettings
 	if err := json.Unmarshal([]byte(text), &d); err != nil {
 		return d, "", fmt.Errorf("reading the Desk's settings: %w", err)
+	}
+	if d.PriorityMinutes == 0 { // stored before there was this setting
+		d.PriorityMinutes = defaultDesk.PriorityMinutes
 	}
 	return d, text, nil
 }
@@ -128,8 +136,8 @@ func (d DeskSettings) check() []form.Wrong {
 	if len(d.Outcomes) == 0 || len(d.Outcomes) > 30 {
 		at("outcomes", "There must be between 1 and 30 outcomes.")
 	}
-	if !regexp.MustCompile(`^[A-Z]{3}$`).MatchString(d.Currency) {
-		at("currency", "A currency has three letters, like EUR.")
+	if _, err := currency.ParseISO(d.Currency); err != nil || d.Currency != strings.ToUpper(d.Currency) {
+		at("currency", "This is no currency of ISO 4217. Write its three letters, like EUR.")
 	}
 	if d.MaxMegabytes < 1 || d.MaxMegabytes > 2000 {
 		at("maxMegabytes", "The largest file must lie between 1 and 2000 MB.")
@@ -138,6 +146,9 @@ func (d DeskSettings) check() []form.Wrong {
 		if !slices.Contains(files.Kinds, files.Kind(k)) {
 			at("fileKinds", "There is no kind of file "+k+".")
 		}
+	}
+	if d.PriorityMinutes < 1 || d.PriorityMinutes > 240 {
+		at("priorityMinutes", "The head start must lie between 1 and 240 minutes.")
 	}
 	names := map[string]bool{}
 	for _, f := range d.ContactFields {

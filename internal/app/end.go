@@ -4,10 +4,7 @@ import (
 	"context"
 	"time"
 
-	"github.com/jackc/pgx/v5"
-
 	"stoop/core/chat"
-	"stoop/internal/jobs"
 	"stoop/internal/store"
 )
 
@@ -40,11 +37,5 @@ func (a *App) ending(ctx context.Context, chatID string, by chat.Party, decide f
 	return a.moveAnd(ctx, store.Act{
 		ChatID: chatID, By: by,
 		Decide: func(s chat.State) ([]chat.Event, error) { return decide(s, w) },
-		Also: func(ctx context.Context, tx pgx.Tx, after store.Chat, _ []chat.Event) error {
-			if after.Phase != chat.Over || after.WrapUntil == nil {
-				return nil
-			}
-			return a.jobs.Add(ctx, tx, jobs.WrapUpOver{ChatID: chatID}, *after.WrapUntil)
-		},
 	})
 }

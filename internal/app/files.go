@@ -226,6 +226,9 @@ func (a *App) mayRead(ctx context.Context, o store.Operator, chatID string) erro
 // message was not stored in the end.
 const orphanAge = 24 * time.Hour
 
+// filesSweptEvery is how often files are looked for that nobody needs.
+const filesSweptEvery = 6 * time.Hour
+
 // sweepFiles removes contents that no file needs.
 func (a *App) sweepFiles(ctx context.Context) error {
 	used, err := a.store.FilesInUse(ctx)

@@ -9,7 +9,6 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"stoop/core/chat"
-	"stoop/internal/jobs"
 	"stoop/internal/store"
 )
 
@@ -102,22 +101,25 @@ func (a *App) Pass(ctx context.Context, o store.Operator, chatID string) error {
 // on that was declined does not count.
 func (a *App) passing(ctx context.Context, act store.Act) error {
 	away, limit := "", 0
+	// Read before the act takes its connection: what runs within its transaction
+	// asks for no other.
+	s, err := a.setup(ctx)
+	if err != nil {
+		return err
+	}
 	act.Also = func(ctx context.Context, tx pgx.Tx, c store.Chat, events []chat.Event) error {
 		if events[0].Kind != chat.Passed {
 			return nil
 		}
-		d, err := a.department(ctx, or(c.State.Seeking(), c.State.Department))
-		if err != nil {
-			return err
-		}
+		d := s.departments[or(c.State.Seeking(), c.State.Department)]
 		operator := events[0].Detail.Operator
-		setAway, err := store.CountPass(ctx, tx, operator, d.PassLimit, AwayByPasses)
+		setAway, err := store.CountPass(ctx, tx, operator, max(1, d.PassLimit), AwayByPasses)
 		if setAway {
 			away, limit = operator, d.PassLimit
 		}
 		return err
 	}
-	_, err := a.appender.Append(ctx, act)
+	_, err = a.appender.Append(ctx, act)
 	if err == nil && away != "" {
 		a.live.ToOperator(away, SetAway{Type: "set-away", Passes: limit})
 		a.passAll(ctx, away)
@@ -171,9 +173,6 @@ func (a *App) HandOn(ctx context.Context, o store.Operator, chatID, operatorID, 
 			now := a.now()
 			e, err := state.HandOn(chat.Operator(o.ID), operatorID, departmentID, note, now.Add(time.Duration(max(seconds, 10))*time.Second), now)
 			return []chat.Event{e}, err
-		},
-		Also: func(ctx context.Context, tx pgx.Tx, _ store.Chat, events []chat.Event) error {
-			return a.jobs.Add(ctx, tx, jobs.Lapse{ChatID: chatID, Number: events[0].Number}, *events[0].Detail.Until)
 		},
 	}
 	if operatorID != "" {
@@ -231,6 +230,9 @@ func (a *App) Add(ctx context.Context, o store.Operator, chatID, colleagueID str
 
 // LeaveChat takes a colleague out of a chat again.
 func (a *App) LeaveChat(ctx context.Context, o store.Operator, chatID, colleagueID string) (ChatView, error) {
+	if _, _, err := a.readable(ctx, o, chatID); err != nil {
+		return ChatView{}, err
+	}
 	return a.moveAnd(ctx, store.Act{ChatID: chatID, By: chat.Operator(o.ID), Decide: func(state chat.State) ([]chat.Event, error) {
 		return state.Leave(chat.Operator(o.ID), colleagueID, a.now())
 	}})

@@ -9,7 +9,6 @@ import (
 
 	"stoop/core/chat"
 	"stoop/core/routing"
-	"stoop/internal/jobs"
 	"stoop/internal/store"
 )
 
@@ -25,8 +24,8 @@ func (a *App) kick() {
 	}
 }
 
-// router hands out chats whenever something may have changed, until the context
-// ends.
+// router hands out chats whenever something may have changed, and when the first
+// of those who wait has waited long enough to overflow, until the context ends.
 func (a *App) router(ctx context.Context) {
 	for {
 		select {
@@ -34,59 +33,55 @@ func (a *App) router(ctx context.Context) {
 			return
 		case <-a.kicks:
 		}
-		if err := a.HandOut(ctx); err != nil && ctx.Err() == nil {
-			a.log.Error("the queues could not be handed out; they are looked at again within seconds", "error", err)
-		}
+		a.inTime(ctx, "handing out chats", a.HandOut)
 	}
 }
 
 // HandOut gives waiting chats to operators who have room, and tells those who
 // wait how they stand.
 func (a *App) HandOut(ctx context.Context) error {
-	queue, err := a.store.Queue(ctx)
+	s, err := a.setup(ctx)
+	if err != nil {
+		return err
+	}
+	queue, err := a.store.Queue(ctx, s.headStart())
 	if err != nil {
 		return err
 	}
 	did := false
 	if len(queue) > 0 {
-		var watched []string
-		err = a.store.UnderRoutingLock(ctx, func(ctx context.Context, tx pgx.Tx) error {
-			did, watched, err = a.handOutLocked(ctx, tx)
+		err = a.store.UnderRoutingLock(ctx, func(ctx context.Context) error {
+			did, err = a.handOutLocked(ctx, s)
 			return err
 		})
 		if err != nil {
 			return err
 		}
-		a.nowWatched(watched)
 	}
 	if did {
 		a.notify(ctx, store.QueueChanged)
-		if queue, err = a.store.Queue(ctx); err != nil {
+		if queue, err = a.store.Queue(ctx, s.headStart()); err != nil {
 			return err
 		}
 	}
-	return a.announce(ctx, queue)
+	a.wakeForOverflow(s, queue)
+	return a.announce(ctx, s, queue)
 }
 
-// handOutLocked does one pass. It returns whether it did anything, and the waits
-// whose overflow has a clock now.
-func (a *App) handOutLocked(ctx context.Context, tx pgx.Tx) (did bool, watched []string, err error) {
-	queue, err := a.store.Queue(ctx) // again: it may have been handed out by another server
+// handOutLocked does one pass and returns whether it did anything.
+func (a *App) handOutLocked(ctx context.Context, s *setup) (did bool, err error) {
+	queue, err := a.store.Queue(ctx, s.headStart()) // again: it may have been handed out by another server
 	if err != nil {
-		return false, nil, err
-	}
-	s, err := a.setup(ctx)
-	if err != nil {
-		return false, nil, err
+		return false, err
 	}
 	now := a.now()
 	staff, err := a.store.Staff(ctx, now)
 	if err != nil {
-		return false, nil, err
+		return false, err
 	}
 	turns, err := a.store.Turns(ctx)
 	if err != nil {
-		return false, nil, err
+		return false, err
 	}
 	departments := s.coreDepartments(now)
 	for i := range departments {
@@ -103,27 +98,40 @@ func (a *App) handOutLocked(ctx context.Context, tx pgx.Tx) (did bool, watched [
 		case isRefusal(err):
 			a.kick() // the chat or the operator changed meanwhile: look again
 		default:
-			return did, nil, err
+			return did, err
 		}
 	}
-	shut := map[string]bool{}
+	for _, chatID := range a.stranded(s, floor, queue, now) {
+		if err := a.keepAsMessage(ctx, chatID); err != nil {
+			return did, err
+		}
+		did = true
+	}
+	return did, nil
+}
+
+// wakeForOverflow looks at the queues again when the first of them who waits has
+// waited long enough to overflow.
+func (a *App) wakeForOverflow(s *setup, queue []routing.Waiting) {
+	now := a.now()
+	var next time.Time
 	for _, w := range queue {
-		if _, known := shut[w.Department]; !known {
-			shut[w.Department] = s.shutFor(closedFor, w.Department, now)
-		}
-		key, err := a.watch(ctx, tx, s.departments[w.Department], w, now)
-		if err != nil {
-			return did, nil, err
-		}
-		watched = append(watched, key)
-		if shut[w.Department] && w.Not == "" {
-			if err := a.keepAsMessage(ctx, w.Chat); err != nil {
-				return did, nil, err
+		for _, id := range append([]string{w.Department}, w.OpenTo...) {
+			d := s.departments[id]
+			due := w.Since.Add(time.Duration(d.OverflowAfter) * time.Second)
+			if d.OverflowAfter > 0 && len(d.OverflowTo) > 0 && due.After(now) && (next.IsZero() || due.Before(next)) {
+				next = due
 			}
-			did = true
 		}
 	}
-	return did, watched, nil
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	if a.wake != nil {
+		a.wake.Stop()
+	}
+	if !next.IsZero() {
+		a.wake = time.AfterFunc(next.Sub(now), a.kick)
+	}
 }
 
 // do carries out one step of handing out.
@@ -149,11 +157,8 @@ func (a *App) do(ctx context.Context, s *setup, step routing.Step) error {
 	}
 	if step.Operator != "" {
 		act.Guard = a.mustHaveRoom(s, step.Operator, d)
-		act.Also = func(ctx context.Context, tx pgx.Tx, _ store.Chat, events []chat.Event) error {
-			if err := store.TookTurn(ctx, tx, d.ID, step.Operator); err != nil || step.Kind != routing.StepOffer {
-				return err
-			}
-			return a.jobs.Add(ctx, tx, jobs.Lapse{ChatID: step.Chat, Number: events[0].Number}, *events[0].Detail.Until)
+		act.Also = func(ctx context.Context, tx pgx.Tx, _ store.Chat, _ []chat.Event) error {
+			return store.TookTurn(ctx, tx, d.ID, step.Operator)
 		}
 	}
 	_, err := a.appender.Append(ctx, act)
@@ -188,14 +193,42 @@ func isRefusal(err error) bool {
 		errors.Is(err, errNoRoom) || errors.Is(err, chat.ErrEnded) || errors.Is(err, chat.ErrIsMessage) || errors.Is(err, store.ErrStale)
 }
 
-// closedFor is how long a team must be closed before a chat that still waits
-// becomes a message.
-const closedFor = time.Minute
+// A chat that comes to nobody by time alone becomes a message: when all who
+// could help have been closed by their hours for closedFor, or when nobody of
+// them has been in for nobodyFor; the latter bears a pause, and colleagues who
+// change over.
+const (
+	closedFor = time.Minute
+	nobodyFor = 5 * time.Minute
+)
 
-// shutFor reports whether a department and all that may help it have been
-// closed by their hours for some time.
-func (s *setup) shutFor(long time.Duration, department string, now time.Time) bool {
-	for _, id := range s.reach(department, now) {
+// stranded returns the waiting chats that it is time to keep as messages.
+func (a *App) stranded(s *setup, floor *routing.Floor, queue []routing.Waiting, now time.Time) []string {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	var due []string
+	since := map[string]time.Time{}
+	for _, w := range queue {
+		if w.Not != "" || !floor.Stranded(w) {
+			continue // an operator holds it, or somebody will
+		}
+		began, known := a.told.stranded[w.Chat]
+		if !known {
+			began = now
+		}
+		since[w.Chat] = began
+		if s.shutFor(closedFor, floor.Reach(w), now) || now.Sub(began) >= nobodyFor {
+			due = append(due, w.Chat)
+		}
+	}
+	a.told.stranded = since
+	return due
+}
+
+// shutFor reports whether departments have all been closed by their hours for
+// some time.
+func (s *setup) shutFor(long time.Duration, departments []string, now time.Time) bool {
+	for _, id := range departments {
 		if s.open(s.departments[id], now) || s.open(s.departments[id], now.Add(-long)) {
 			return false
 		}
@@ -209,35 +242,4 @@ func (a *App) keepAsMessage(ctx context.Context, chatID string) error {
 		return state.KeepAsMessage(chat.House, nil, a.now())
 	}})
 	return overlooked(err)
-}
-
-// watch sets the clock for a chat that overflows after some seconds, once for
-// each wait, and returns the name of the wait; nothing if it needs no clock.
-func (a *App) watch(ctx context.Context, tx pgx.Tx, d store.Department, w routing.Waiting, now time.Time) (string, error) {
-	key := w.Chat + w.Since.String()
-	due := w.Since.Add(time.Duration(d.OverflowAfter) * time.Second)
-	if d.OverflowAfter == 0 || len(d.OverflowTo) == 0 || !due.After(now) {
-		return "", nil
-	}
-	if a.isWatched(key) {
-		return key, nil
-	}
-	return key, a.jobs.Add(ctx, tx, jobs.OverflowDue{ChatID: w.Chat, Since: w.Since.UTC()}, due)
-}
-
-func (a *App) isWatched(key string) bool {
-	a.mu.Lock()
-	defer a.mu.Unlock()
-	return a.told.watched[key]
-}
-
-// nowWatched remembers the waits of a pass whose clocks are durable. After a
-// restart they are set again, which changes nothing.
-func (a *App) nowWatched(keys []string) {
-	a.mu.Lock()
-	defer a.mu.Unlock()
-	a.told.watched = make(map[string]bool, len(keys))
-	for _, key := range keys {
-		a.told.watched[key] = true
-	}
 }

@@ -8,11 +8,14 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
 	"stoop/core/chat"
+	"stoop/internal/files"
 	"stoop/internal/jobs"
 	"stoop/internal/mail"
 	"stoop/internal/store"
@@ -36,13 +39,20 @@ func (a *App) replyAddress(chatID string) string {
 
 // ReturnLink leads a visitor back to a chat, from wherever they read their mail.
 func (a *App) ReturnLink(widgetKey, chatID string) string {
-	return a.url + "/panel/" + widgetKey + "?back=" + chatID + "." + a.proof("return", chatID)
+	until := strconv.FormatInt(a.now().Add(returnFor).Unix(), 36)
+	return a.url + "/panel/" + widgetKey + "?back=" + chatID + "." + until + "." + a.proof("return", chatID+"."+until)
 }
+
+// returnFor is how long a link in a mail leads back to its chat. Each answer by
+// mail carries a new one.
+const returnFor = 30 * 24 * time.Hour
 
 // Returning finds the visitor whom a link leads back.
 func (a *App) Returning(ctx context.Context, back string) (VisitorActor, error) {
-	chatID, proof, _ := strings.Cut(back, ".")
-	if !hmac.Equal([]byte(proof), []byte(a.proof("return", chatID))) {
+	chatID, rest, _ := strings.Cut(back, ".")
+	until, proof, _ := strings.Cut(rest, ".")
+	ends, err := strconv.ParseInt(until, 36, 64)
+	if err != nil || a.now().Unix() > ends || !hmac.Equal([]byte(proof), []byte(a.proof("return", chatID+"."+until))) {
 		return VisitorActor{}, store.ErrNotFound
 	}
 	c, err := a.store.Chat(ctx, chatID)
@@ -138,23 +148,53 @@ func (a *App) ReceiveMail(ctx context.Context, m mail.Received) error {
 	if err != nil || m.Text == "" {
 		return err
 	}
+	if m.Automatic {
+		a.log.Info("an automatic answer by mail was left out: nobody wrote it", "chat", c.ID, "from", m.From)
+		return nil
+	}
+	if err := a.MayEnter(ctx, c.VisitorID, ""); err != nil {
+		return mail.ErrUnknownAddress // who is shut out is so by mail too
+	}
 	w, err := a.widget(ctx, c.WidgetID)
 	if err != nil {
 		return err
 	}
 	visitor := VisitorActor{ID: c.VisitorID, WidgetID: c.WidgetID}
-	for i, part := range inParts(m.Text, w.MessageLimit) {
+	text, rest := firstParts(m.Text, w.MessageLimit)
+	for i, part := range text {
 		// A mail server that was not sure sends again: the same id counts once.
 		clientID := uuid.NewSHA1(chatID, fmt.Appendf(nil, "%s %d %s", m.ID, i, part)).String()
-		_, err = a.VisitorSays(ctx, visitor, c.ID, clientID, part)
+		// Its writer is not here: it does not become a live chat.
+		_, _, err = a.say(ctx, visitor.party(), w.ID, c.ID, clientID, part, nil)
 		if errors.Is(err, chat.ErrEnded) {
-			_, err = a.start(ctx, visitor, w, Opening{ClientID: clientID, Text: part, Name: c.Name, Email: c.Email, Phone: c.Phone}, true)
+			var opened Opened
+			if opened, err = a.start(ctx, visitor, w, Opening{ClientID: clientID, Text: part, Name: c.Name, Email: c.Email, Phone: c.Phone}, true); err == nil {
+				c.ID = opened.Chat.ID
+			}
 		}
 		if err != nil {
 			return err
 		}
 	}
-	return nil
+	if rest == "" {
+		return nil
+	}
+	clientID := uuid.NewSHA1(chatID, fmt.Appendf(nil, "%s rest", m.ID)).String()
+	_, err = a.receiveFile(ctx, visitor.party(), c.ID, clientID, files.Claim{Name: "Rest of the mail.txt"}, strings.NewReader(rest))
+	return err
+}
+
+// mailParts is how many messages of a mail stand in the chat; the rest comes as
+// a file.
+const mailParts = 3
+
+// firstParts cuts a long text into messages, and what is beyond mailParts.
+func firstParts(text string, limit int) (parts []string, rest string) {
+	parts = inParts(text, limit)
+	if len(parts) > mailParts {
+		parts, rest = parts[:mailParts], strings.Join(parts[mailParts:], "\n")
+	}
+	return parts, rest
 }
 
 // inParts cuts a long text at the limit of a message, in code points.

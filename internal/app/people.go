@@ -3,10 +3,8 @@ package app
 import (
 	"context"
 	"errors"
-	"fmt"
 	"strings"
 
-	"github.com/alexedwards/argon2id"
 	"github.com/google/uuid"
 
 	"stoop/core/chat"
@@ -17,6 +15,7 @@ import (
 // PersonSettings is a member of the team as an admin edits them.
 type PersonSettings struct {
 	ID          string          `json:"id,omitempty" doc:"Empty for somebody new"`
+	Version     int64           `json:"version" doc:"As it was read: saving refuses to overwrite a colleague's change"`
 	Name        string          `json:"name"`
 	Email       string          `json:"email"`
 	Role        string          `json:"role" enum:"operator,lead,admin"`
@@ -59,7 +58,7 @@ func (a *App) PeopleSetup(ctx context.Context, o store.Operator) ([]PersonSettin
 	list := make([]PersonSettings, len(team))
 	for i, member := range team {
 		p := PersonSettings{
-			ID: member.ID, Name: member.Name, Email: member.Email, Role: string(member.Role), Active: member.Active,
+			ID: member.ID, Version: member.Version, Name: member.Name, Email: member.Email, Role: string(member.Role), Active: member.Active,
 			Percent: member.CapacityPercent, Languages: append([]string{}, member.Languages...), Departments: []PlaceSettings{}, State: "offline",
 		}
 		if member.Capacity != nil {
@@ -101,17 +100,17 @@ func (a *App) SavePerson(ctx context.Context, o store.Operator, in PersonSetting
 		return in, err
 	}
 	row := store.Operator{
-		ID: in.ID, Email: in.Email, Name: in.Name, Role: store.Role(in.Role), Active: in.Active, CapacityPercent: in.Percent,
+		ID: in.ID, Version: in.Version, Email: in.Email, Name: in.Name, Role: store.Role(in.Role), Active: in.Active, CapacityPercent: in.Percent,
 		Languages: in.Languages, PasswordHash: before.PasswordHash, CreatedAt: before.CreatedAt,
 	}
 	if !existed {
-		row.ID, row.CreatedAt = uuid.NewString(), a.now()
+		row.ID, row.CreatedAt, row.Version = uuid.NewString(), a.now(), 0
 	}
 	if in.Capacity > 0 {
 		row.Capacity = &in.Capacity
 	}
 	if in.Password != "" {
-		if row.PasswordHash, err = argon2id.CreateHash(in.Password, argon2id.DefaultParams); err != nil {
+		if row.PasswordHash, err = hashPassword(ctx, in.Password); err != nil {
 			return in, err
 		}
 	}
@@ -126,6 +125,7 @@ func (a *App) SavePerson(ctx context.Context, o store.Operator, in PersonSetting
 	if err != nil {
 		return in, err
 	}
+	a.log.Info("a member of the team was saved", "operator", row.ID, "by", o.ID, "role", row.Role, "before", before.Role, "active", row.Active, "password", in.Password != "")
 	a.settingsChanged()
 	a.live.Reconnect(row.ID)
 	if existed && before.Active && !in.Active {
@@ -134,7 +134,7 @@ func (a *App) SavePerson(ctx context.Context, o store.Operator, in PersonSetting
 		}
 	}
 	a.TeamMoved(ctx)
-	in.ID, in.Password = row.ID, ""
+	in.ID, in.Password, in.Version = row.ID, "", row.Version+1
 	return in, nil
 }
 
@@ -156,8 +156,8 @@ func (s *setup) checkPerson(by store.Operator, in PersonSettings, before store.O
 	if in.Percent < 1 || in.Percent > 100 {
 		at("percent", "The percentage must lie between 1 and 100.")
 	}
-	if n := len([]rune(in.Password)); (in.Password != "" || !existed) && n < PasswordMin {
-		at("password", fmt.Sprintf("The password must have at least %d characters.", PasswordMin))
+	if words := checkPassword(in.Password); (in.Password != "" || !existed) && words != "" {
+		at("password", words)
 	}
 	for _, p := range in.Departments {
 		if d, ok := s.departments[p.DepartmentID]; !ok || d.RemovedAt != nil {

@@ -2,12 +2,10 @@ package app
 
 import (
 	"context"
+	"maps"
 	"time"
 
-	"github.com/jackc/pgx/v5"
-
 	"stoop/core/chat"
-	"stoop/internal/jobs"
 	"stoop/internal/store"
 )
 
@@ -19,14 +17,29 @@ const (
 	OperatorGrace = 45 * time.Second
 )
 
-// Connected takes note that a party has a connection to this server.
-func (a *App) Connected(ctx context.Context, connectionID string, p chat.Party) {
+// Connected takes note that a party has a connection to this server, unless it
+// does not stay: it may have ended while this was on its way.
+func (a *App) Connected(ctx context.Context, connectionID string, p chat.Party, stays func() bool) {
 	a.mu.Lock()
-	a.connections[connectionID] = p
+	here := stays == nil || stays()
+	if here {
+		a.connections[connectionID] = p
+	}
 	a.mu.Unlock()
+	if !here {
+		return
+	}
 	// If the database does not answer, the next beat puts it right.
 	if err := a.store.Connect(ctx, a.node, connectionID, p); err != nil {
 		a.log.Warn("a connection could not be noted yet", "error", err)
+	}
+	a.mu.Lock()
+	_, here = a.connections[connectionID]
+	a.mu.Unlock()
+	if !here { // it ended while it was being noted
+		if err := a.store.Disconnect(ctx, connectionID, p, a.now()); err != nil {
+			a.log.Warn("the end of a connection could not be noted yet", "error", err)
+		}
 	}
 	a.moved(ctx, p)
 }
@@ -36,10 +49,12 @@ func (a *App) Connected(ctx context.Context, connectionID string, p chat.Party) 
 func (a *App) Disconnected(ctx context.Context, connectionID string, p chat.Party) {
 	a.mu.Lock()
 	delete(a.connections, connectionID)
+	stopping := a.stopping
 	a.mu.Unlock()
-	now := a.now()
-	err := a.store.Disconnect(ctx, connectionID, p, now, func(ctx context.Context, tx pgx.Tx) error { return a.lost(ctx, tx, p, now) })
-	if err != nil {
+	if stopping {
+		return // the whole server takes its leave, with all its connections
+	}
+	if err := a.store.Disconnect(ctx, connectionID, p, a.now()); err != nil {
 		a.log.Warn("the end of a connection could not be noted yet", "error", err)
 	}
 	a.moved(ctx, p)
@@ -53,91 +68,43 @@ func (a *App) moved(ctx context.Context, p chat.Party) {
 	}
 }
 
-// lost enqueues what follows when a party does not come back.
-func (a *App) lost(ctx context.Context, tx pgx.Tx, p chat.Party, now time.Time) error {
-	if p.Side == chat.TeamSide {
-		return a.jobs.Add(ctx, tx, jobs.OwnerGone{OperatorID: p.ID}, now.Add(a.grace))
-	}
-	gone, err := a.visitorGrace(ctx, p.ID)
-	if err != nil {
-		return err
-	}
-	return a.jobs.Add(ctx, tx, jobs.VisitorGone{VisitorID: p.ID}, now.Add(gone))
-}
+// beatTimeout bounds each thing that is done again and again.
+const beatTimeout = 20 * time.Second
 
-func (a *App) visitorGrace(ctx context.Context, visitorID string) (time.Duration, error) {
-	v, err := a.store.Visitor(ctx, visitorID)
-	if err != nil {
-		return 0, err
-	}
-	w, err := a.widget(ctx, v.WidgetID)
-	return time.Duration(w.GoneSeconds) * time.Second, err
-}
-
-// beat keeps this server alive in the eyes of the others, and time going for
-// everybody, until the context ends.
+// beat keeps this server alive in the eyes of the others. Nothing else is done
+// here, so that nothing slow lets them take it for dead.
 func (a *App) beat(ctx context.Context) {
-	second := time.NewTicker(time.Second)
-	defer second.Stop()
-	var beaten, swept time.Time
-	for {
-		if now := time.Now(); now.Sub(beaten) >= beatEvery {
-			beaten = now
-			a.beatOnce(ctx)
-			a.inTime(ctx, "silent visitors", a.silentVisitors)
-			a.inTime(ctx, "messages left", a.tellOfMessages)
-		}
-		if now := time.Now(); now.Sub(swept) >= sweepEvery {
-			swept = now
-			a.inTime(ctx, "files that nobody needs", a.sweepFiles)
-		}
-		a.hoursTurned(ctx)
-		if err := a.jobs.WakeLate(ctx, time.Now()); err != nil && ctx.Err() == nil {
-			a.log.Warn("due jobs could not be looked for", "error", err)
-		}
+	every(ctx, beatEvery, func() {
+		a.inTime(ctx, "saying that this server lives", func(ctx context.Context) error {
+			a.mu.Lock()
+			connections := maps.Clone(a.connections)
+			a.mu.Unlock()
+			return a.store.Beat(ctx, a.node, connections)
+		})
+		a.kick() // nothing may wait for an event that was missed
+	})
+}
+
+// every does something now and again and again, until the context ends.
+func every(ctx context.Context, period time.Duration, do func()) {
+	tick := time.NewTicker(period)
+	defer tick.Stop()
+	for ctx.Err() == nil {
+		do()
 		select {
 		case <-ctx.Done():
-			return
-		case <-second.C:
+		case <-tick.C:
 		}
 	}
 }
-
-// sweepEvery is how often files are looked for that nobody needs.
-const sweepEvery = 6 * time.Hour
 
 // inTime does what must be done again and again; what fails is done next time.
 func (a *App) inTime(ctx context.Context, what string, do func(context.Context) error) {
-	if err := do(ctx); err != nil && ctx.Err() == nil {
+	bounded, cancel := context.WithTimeout(ctx, beatTimeout)
+	defer cancel()
+	if err := do(bounded); err != nil && ctx.Err() == nil {
 		a.log.Error("something could not be done in time, and is tried again", "what", what, "error", err)
 	}
-}
-
-func (a *App) beatOnce(ctx context.Context) {
-	a.mu.Lock()
-	connections := make(map[string]chat.Party, len(a.connections))
-	for id, p := range a.connections {
-		connections[id] = p
-	}
-	a.mu.Unlock()
-	if err := a.store.Beat(ctx, a.node, connections); err != nil {
-		if ctx.Err() == nil {
-			a.log.Error("this server could not say that it lives", "error", err)
-		}
-		return
-	}
-	now, team := a.now(), false
-	err := a.store.Reap(ctx, now, func(ctx context.Context, tx pgx.Tx, p chat.Party) error {
-		team = team || p.Side == chat.TeamSide
-		return a.lost(ctx, tx, p, now)
-	})
-	if err != nil && ctx.Err() == nil {
-		a.log.Error("servers that died could not be looked for", "error", err)
-	}
-	if team {
-		a.TeamMoved(ctx)
-	}
-	a.kick() // nothing may wait for an event that was missed
 }
 
 // SetAvailable stores an operator's own word on taking new chats and tells the
@@ -161,16 +128,17 @@ func (a *App) SetAvailable(ctx context.Context, o store.Operator, available bool
 
 // TeamMoved tells everybody who is there now.
 func (a *App) TeamMoved(ctx context.Context) {
-	a.tellTeam(ctx)
+	if err := a.tellTeam(ctx); err != nil {
+		a.log.Error("who is there could not be told", "error", err)
+	}
 	a.notify(ctx, store.TeamChanged)
 	a.kick()
 }
 
-func (a *App) tellTeam(ctx context.Context) {
+func (a *App) tellTeam(ctx context.Context) error {
 	team, err := a.team(ctx)
-	if err != nil {
-		a.log.Error("who is there could not be read", "error", err)
-		return
+	if err == nil {
+		a.live.ToTeam(TeamChanged{Type: "team", Operators: team})
 	}
-	a.live.ToTeam(TeamChanged{Type: "team", Operators: team})
+	return err
 }

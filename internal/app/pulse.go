@@ -31,7 +31,7 @@ func (a *App) Pulse(ctx context.Context, w store.Widget, p Page) error {
 		return err
 	}
 	if moved && v.VisitorID != nil {
-		a.live.ToTeam(PlaceChanged{Type: "place", Place: a.placeView(*v.VisitorID, v)})
+		return a.tellPlace(ctx, *v.VisitorID, v)
 	}
 	return nil
 }
@@ -52,9 +52,27 @@ func (a *App) Link(ctx context.Context, v VisitorActor, visitID string) error {
 
 func (a *App) announcePlace(ctx context.Context, visitorID string) {
 	visits, err := a.store.LatestVisits(ctx, []string{visitorID})
-	if err != nil {
-		a.log.Error("a visitor's place could not be read", "visitor", visitorID, "error", err)
-		return
+	if err == nil {
+		err = a.tellPlace(ctx, visitorID, visits[visitorID])
 	}
-	a.live.ToTeam(PlaceChanged{Type: "place", Place: a.placeView(visitorID, visits[visitorID])})
+	if err != nil {
+		a.log.Error("a visitor's place could not be told", "visitor", visitorID, "error", err)
+	}
+}
+
+// tellPlace tells those who may see a visitor's chat where the visitor is: an
+// address on a site can say more than where somebody is.
+func (a *App) tellPlace(ctx context.Context, visitorID string, v store.Visit) error {
+	c, err := a.store.OpenChatOf(ctx, visitorID, "")
+	if err != nil {
+		return ignoreMissing(err)
+	}
+	s, err := a.setup(ctx)
+	if err != nil {
+		return err
+	}
+	place := PlaceChanged{Type: "place", Place: a.placeView(visitorID, v)}
+	a.live.ToLeads(place)
+	a.toOperators(s, c.State, place)
+	return nil
 }

@@ -1,14 +1,20 @@
 package app
 
-import "sync/atomic"
+import (
+	"strconv"
+	"sync/atomic"
+
+	"golang.org/x/sync/singleflight"
+)
 
 // remembered is something read from the database that serves until it is
 // forgotten. What was being read when it was forgotten is of no use to anybody
-// who asks later. The zero value remembers nothing; it is safe for concurrent
-// use.
+// who asks later; those who ask at the same time wait for one reading. The zero
+// value remembers nothing; it is safe for concurrent use.
 type remembered[T any] struct {
 	forgotten atomic.Int64 // times
 	last      atomic.Pointer[reading[T]]
+	reads     singleflight.Group
 }
 
 // reading is what was read after so many times of forgetting.
@@ -23,14 +29,20 @@ func (r *remembered[T]) get(read func() (*T, error)) (*T, error) {
 	if last := r.last.Load(); last != nil && last.after == after {
 		return last.value, nil
 	}
-	value, err := read()
+	value, err, _ := r.reads.Do(strconv.FormatInt(after, 10), func() (any, error) {
+		value, err := read()
+		if err != nil {
+			return nil, err
+		}
+		// The number is taken before reading: if it was forgotten meanwhile, this
+		// will not be used, whoever stores last.
+		r.last.Store(&reading[T]{after, value})
+		return value, nil
+	})
 	if err != nil {
 		return nil, err
 	}
-	// The number is taken before reading: if it was forgotten meanwhile, this
-	// will not be used, whoever stores last.
-	r.last.Store(&reading[T]{after, value})
-	return value, nil
+	return value.(*T), nil
 }
 
 func (r *remembered[T]) forget() { r.forgotten.Add(1) }

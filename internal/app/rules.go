@@ -138,11 +138,7 @@ func (a *App) TryRules(ctx context.Context, o store.Operator, in Trial) (TrialRe
 		}
 	}
 	if out.Outcome == "wait" {
-		reach := []string{d.Department}
-		for _, step := range chosen {
-			reach = append(reach, step.Department)
-		}
-		switch floor.StateOf(reach...) {
+		switch floor.Answers(d.Department) {
 		case routing.Shut:
 			out.Outcome = "closed"
 		case routing.Open:

@@ -112,9 +112,9 @@ func (s *setup) opensAt(departments []string, now time.Time) *time.Time {
 	return first
 }
 
-// reach returns the ids of the departments that a chat of one may come to.
-func (s *setup) reach(department string, now time.Time) []string {
-	return routing.Reach(s.coreDepartments(now), department)
+// headStart is what a step of priority is worth in a queue.
+func (s *setup) headStart() time.Duration {
+	return time.Duration(s.desk.PriorityMinutes) * time.Minute
 }
 
 // departmentsOf returns the ids of a widget's departments: those it names and
@@ -212,7 +212,9 @@ func (a *App) operator(ctx context.Context, id string) (store.Operator, error) {
 
 // operatorName returns the name to show for an operator.
 func (a *App) operatorName(id string) string {
-	o, err := a.operator(context.Background(), id)
+	ctx, cancel := context.WithTimeout(context.Background(), tellTimeout)
+	defer cancel()
+	o, err := a.operator(ctx, id)
 	if err != nil {
 		return "A colleague"
 	}

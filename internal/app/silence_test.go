@@ -43,7 +43,7 @@ func TestASilentVisitorIsRemindedAndGivenUp(t *testing.T) {
 
 	a := server()
 	require.NoError(t, a.Start(ctx))
-	a.Connected(ctx, "ada", chat.Operator(ada.ID))
+	a.Connected(ctx, "ada", chat.Operator(ada.ID), nil)
 	_, err = a.SetAvailable(ctx, ada, true)
 	require.NoError(t, err)
 	visitor, err := a.Admit(ctx, w, "", "")

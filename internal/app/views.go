@@ -39,7 +39,7 @@ type EventView struct {
 
 // SaleView is an amount of money.
 type SaleView struct {
-	Cents    int64  `json:"cents" minimum:"0" maximum:"100000000000" doc:"In the hundredth part of the currency"`
+	Cents    int64  `json:"cents" minimum:"0" maximum:"100000000000" doc:"In the smallest unit of the currency: cents of a euro, whole yen"`
 	Currency string `json:"currency" doc:"ISO 4217"`
 }
 
@@ -80,7 +80,7 @@ type ChatView struct {
 	EndedAt       *time.Time `json:"endedAt,omitempty"`
 	Turn          string     `json:"turn" enum:"team,visitor,nobody" doc:"Who owes the next word"`
 	TurnSince     time.Time  `json:"turnSince"`
-	TargetSeconds int        `json:"targetSeconds" doc:"Answer target"`
+	TargetSeconds int        `json:"targetSeconds" doc:"Answer target; 0 for messages, which have none"`
 	SoonSeconds   int        `json:"soonSeconds" doc:"When the reply clock asks for attention"`
 	LastWords     string     `json:"lastWords"`
 	LastWordsSide string     `json:"lastWordsSide" enum:"visitor,team"`
@@ -96,7 +96,8 @@ type ChatView struct {
 	DepartmentName      string            `json:"departmentName"`
 	Priority            int               `json:"priority"`
 	Message             bool              `json:"message" doc:"Left to be answered later"`
-	Arrived             time.Time         `json:"arrived" doc:"Decides the place in the queue"`
+	Arrived             time.Time         `json:"arrived"`
+	Order               time.Time         `json:"order" doc:"Decides the place in the queue: the earliest is next"`
 	Since               time.Time         `json:"since" doc:"Of this wait"`
 	OpenTo              []string          `json:"openTo,omitempty" doc:"Ids of departments that may take it too"`
 	OfferedTo           string            `json:"offeredTo,omitempty" doc:"Id of who has some seconds to take it"`
@@ -251,13 +252,16 @@ func (a *App) chatView(c store.Chat, setup *setup) ChatView {
 	if seconds == 0 {
 		seconds = w.AnswerTargetSeconds
 	}
+	if s.Message {
+		seconds = 0 // nobody waits for it in front of a screen
+	}
 	target := time.Duration(seconds) * time.Second
 	v := ChatView{
 		ID: c.ID, VisitorID: c.VisitorID, Name: c.Name, Email: c.Email, Phone: c.Phone, Answers: c.Answers,
 		Phase: string(s.Phase), Ending: string(s.Ending), OwnerID: s.Owner, Last: s.Last,
 		StartedAt: c.StartedAt, TakenAt: c.TakenAt, RepliedAt: c.RepliedAt, EndedAt: c.EndedAt,
 		Turn: string(s.Turn), TurnSince: s.TurnSince,
-		TargetSeconds: seconds, SoonSeconds: int(chat.SoonAfter(target).Seconds()),
+		TargetSeconds: seconds, SoonSeconds: int(chat.SoonAfter(target).Seconds()), Order: routing.Order(s.Arrived, s.Priority, setup.headStart()),
 		LastWords: c.LastWords, LastWordsSide: string(c.LastWordsSide), Unseen: s.UnseenBy(chat.TeamSide),
 		ByVisitor: markView(s.ByVisitor), ByTeam: markView(s.ByTeam),
 		MessageLimit: w.MessageLimit, WidgetName: w.Name,
@@ -343,7 +347,9 @@ func (a *App) eventViews(c store.Chat, events []chat.Event) []EventView {
 // nameOf returns the name of whom an event concerns.
 func (a *App) nameOf(d *chat.Detail) string {
 	if d.Department != "" {
-		department, err := a.department(context.Background(), d.Department)
+		ctx, cancel := context.WithTimeout(context.Background(), tellTimeout)
+		defer cancel()
+		department, err := a.department(ctx, d.Department)
 		if err != nil {
 			return "a department that is no more"
 		}
@@ -449,13 +455,19 @@ func (a *App) placeView(visitorID string, v store.Visit) PlaceView {
 	}
 }
 
+// tellTimeout bounds how long telling may wait for settings that were forgotten:
+// acts of the same chats wait behind it.
+const tellTimeout = 5 * time.Second
+
 // tell spreads what an act added to a chat. While it looks for somebody, the
 // members of its departments follow it; once it is taken, its words go to its
 // owner, to colleagues in it and to leads only, and the others just learn that
 // it is gone from the line.
 func (a *App) tell(r store.Result) {
 	c, state := r.Chat, r.Chat.State
-	s, err := a.setup(context.Background())
+	ctx, cancel := context.WithTimeout(context.Background(), tellTimeout)
+	defer cancel()
+	s, err := a.setup(ctx)
 	if err != nil {
 		a.log.Error("a stored event could not be spread; browsers will ask for it", "chat", c.ID, "error", err)
 		return
@@ -470,22 +482,7 @@ func (a *App) tell(r store.Result) {
 	}
 	a.live.ToLeads(moved)
 	moved.Events = forOperators(events)
-	if state.Call != nil {
-		a.live.ToDepartment(state.Call.Department, moved)
-	}
-	switch {
-	case state.Seeking() != "":
-		for _, id := range append([]string{state.Seeking()}, state.OpenTo...) {
-			a.live.ToDepartment(id, moved)
-		}
-	case state.Phase == chat.Waiting:
-		a.live.ToDepartment(state.Department, moved)
-	}
-	for _, id := range concerned(state) {
-		if s.operators[id].Role == store.RoleOperator { // leads have it already
-			a.live.ToOperator(id, moved)
-		}
-	}
+	a.toOperators(s, state, moved)
 	for _, e := range r.Events {
 		switch e.Kind {
 		case chat.Taken, chat.Ended, chat.Returned, chat.CallOver, chat.Joined:
@@ -499,6 +496,27 @@ func (a *App) tell(r store.Result) {
 		}
 	}
 	a.live.ToVisitor(c.VisitorID, VisitorChatMoved{Type: "chat", Chat: a.visitorChatView(c), Events: a.forVisitor(c, events)})
+}
+
+// toOperators sends to the operators who may see a chat; leads are told by
+// ToLeads.
+func (a *App) toOperators(s *setup, state chat.State, message any) {
+	if state.Call != nil {
+		a.live.ToDepartment(state.Call.Department, message)
+	}
+	switch {
+	case state.Seeking() != "":
+		for _, id := range append([]string{state.Seeking()}, state.OpenTo...) {
+			a.live.ToDepartment(id, message)
+		}
+	case state.Phase == chat.Waiting:
+		a.live.ToDepartment(state.Department, message)
+	}
+	for _, id := range concerned(state) {
+		if s.operators[id].Role == store.RoleOperator { // leads have it already
+			a.live.ToOperator(id, message)
+		}
+	}
 }
 
 // concerned returns the operators who follow a chat whatever their departments.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"slices"
+	"strings"
 
 	"github.com/google/uuid"
 
@@ -256,8 +257,12 @@ func (a *App) introOf(ctx context.Context, w store.Widget, who store.Visitor, o 
 			asked = append(asked, f)
 		}
 	}
-	if wrong := asked.Answered(given); len(wrong) > 0 && !message {
-		return chat.Intro{}, refuse(wrong)
+	wrong := asked.Answered(given)
+	if message { // it is not held up by what was left out, only by what is wrong
+		wrong = slices.DeleteFunc(wrong, func(w form.Wrong) bool { return strings.TrimSpace(given[w.Field]) == "" })
+	}
+	if err := refuse(wrong); err != nil {
+		return chat.Intro{}, err
 	}
 	answers := questions.Clean(given)
 	for name, answer := range questions.Clean(knownOf(who)) {
@@ -301,14 +306,14 @@ func (a *App) mustBeOpen(ctx context.Context, v VisitorActor, o Opening, departm
 	if err != nil {
 		return err
 	}
-	reach := s.reach(department, now)
-	if routing.NewFloor(s.coreDepartments(now), staff).StateOf(reach...) != routing.Shut {
+	floor := routing.NewFloor(s.coreDepartments(now), staff)
+	if floor.Answers(department) != routing.Shut {
 		return nil
 	}
 	// It may be the first answer that got lost, or a chat that goes on.
 	_, err = a.store.OpenChatOf(ctx, v.ID, o.ClientID)
 	if errors.Is(err, store.ErrNotFound) {
-		return &ClosedError{OpensAt: s.opensAt(reach, now)}
+		return &ClosedError{OpensAt: s.opensAt(floor.Reach(routing.Waiting{Department: department}), now)}
 	}
 	return err
 }
@@ -365,7 +370,7 @@ func (a *App) start(ctx context.Context, v VisitorActor, w store.Widget, o Openi
 	}
 	if opened {
 		a.kick()
-		a.tell(store.Result{Chat: c, Events: events})
+		a.appended(store.Result{Chat: c, Events: events})
 		a.announcePlace(ctx, v.ID)
 		return Opened{Chat: a.visitorChatView(c), Events: a.forVisitor(c, a.eventViews(c, events))}, nil
 	}

@@ -16,11 +16,12 @@ import (
 type told struct {
 	waits    map[string]routing.Wait // by chat
 	widgets  map[string]string       // WidgetState as JSON, by widget
-	watched  map[string]bool         // waits whose overflow has a clock
+	stranded map[string]time.Time    // since when a waiting chat comes to nobody
 	staff    string
 	floor    string
 	openings string
 	handled  map[string]routing.Handled
+	coming   []routing.Coming
 	measured time.Time
 }
 
@@ -34,27 +35,25 @@ const handledFor = 3 * time.Second
 
 // announce tells those who wait their place and estimate, open pages whether
 // the team is there, and the team who has what in hand; each only if it changed.
-func (a *App) announce(ctx context.Context, queue []routing.Waiting) error {
-	s, err := a.setup(ctx)
-	if err != nil {
-		return err
-	}
+func (a *App) announce(ctx context.Context, s *setup, queue []routing.Waiting) error {
 	now := a.now()
 	staff, err := a.store.Staff(ctx, now)
 	if err != nil {
 		return err
 	}
-	handled, err := a.handled(ctx)
+	present, err := a.present(ctx, s, queue, now)
 	if err != nil {
 		return err
 	}
 	floor := routing.NewFloor(s.coreDepartments(now), staff)
-	a.tellWaits(floor, handled, queue)
+	a.tellWaits(floor, present)
 	if err := a.tellWidgets(ctx, s, floor, staff, now); err != nil {
 		return err
 	}
 	if a.news(&a.told.staff, fmt.Sprint(staff)) {
-		a.tellTeam(ctx)
+		if err := a.tellTeam(ctx); err != nil {
+			return err
+		}
 	}
 	if a.news(&a.told.floor, fmt.Sprint(queue)+a.told.staff) {
 		a.live.ToTeam(FloorMoved{Type: "floor"})
@@ -71,32 +70,39 @@ func (a *App) news(before *string, now string) bool {
 	return changed
 }
 
-func (a *App) handled(ctx context.Context) (map[string]routing.Handled, error) {
+// comingFor is how far back is looked for how many urgent chats come.
+const comingFor = time.Hour
+
+// present gathers what estimates are made from. What is measured over many chats
+// is remembered for some seconds.
+func (a *App) present(ctx context.Context, s *setup, queue []routing.Waiting, now time.Time) (routing.Present, error) {
+	p := routing.Present{Now: now, Queue: queue, HeadStart: s.headStart()}
 	a.mu.Lock()
 	kept, at := a.told.handled, a.told.measured
+	p.Handled, p.Coming = kept, a.told.coming
 	a.mu.Unlock()
-	if kept != nil && time.Since(at) < handledFor {
-		return kept, nil
+	var err error
+	if kept == nil || time.Since(at) >= handledFor {
+		if p.Handled, err = a.store.Handled(ctx); err != nil {
+			return p, err
+		}
+		if p.Coming, err = a.store.Coming(ctx, now.Add(-comingFor), 1/comingFor.Hours()); err != nil {
+			return p, err
+		}
+		a.mu.Lock()
+		a.told.handled, a.told.coming, a.told.measured = p.Handled, p.Coming, time.Now()
+		a.mu.Unlock()
 	}
-	fresh, err := a.store.Handled(ctx)
-	if err != nil {
-		return nil, err
-	}
-	a.mu.Lock()
-	a.told.handled, a.told.measured = fresh, time.Now()
-	a.mu.Unlock()
-	return fresh, nil
+	p.InHand, err = a.store.InHand(ctx, now)
+	return p, err
 }
 
-func (a *App) tellWaits(floor *routing.Floor, handled map[string]routing.Handled, queue []routing.Waiting) {
-	waits, places := map[string]routing.Wait{}, map[string]int{}
+func (a *App) tellWaits(floor *routing.Floor, p routing.Present) {
+	waits, queue := floor.Waits(p), p.Queue
 	for _, w := range queue {
-		places[w.Department]++
 		if w.Not != "" {
-			continue // an operator holds it: its visitor does not wait
+			delete(waits, w.Chat) // an operator holds it: its visitor does not wait
 		}
-		slots := floor.Slots(append([]string{w.Department}, w.OpenTo...)...)
-		waits[w.Chat] = routing.EstimateWait(places[w.Department], slots, handled[w.Department])
 	}
 	a.mu.Lock()
 	before := a.told.waits
@@ -117,11 +123,15 @@ type WaitView struct {
 	Known           bool `json:"known" doc:"Whether there is an estimate"`
 }
 
-// waitView rounds up to half minutes: more would be a promise that nobody can
-// keep.
+// waitView rounds up to half minutes, of which there is at least one: more would
+// be a promise that nobody can keep.
 func waitView(w routing.Wait) WaitView {
 	const step = 30 * time.Second
-	return WaitView{Place: w.Place, Known: w.Known, EstimateSeconds: int(((w.Estimate + step - 1) / step * step).Seconds())}
+	view := WaitView{Place: w.Place, Known: w.Known}
+	if w.Known {
+		view.EstimateSeconds = int(max(step, (w.Estimate+step-1)/step*step).Seconds())
+	}
+	return view
 }
 
 // waitOf returns how a chat stands in its queue.
@@ -161,13 +171,17 @@ func (a *App) tellWidgets(_ context.Context, s *setup, floor *routing.Floor, sta
 // from who is there.
 func (s *setup) widgetState(w store.Widget, floor *routing.Floor, staff []routing.Staff, now time.Time) WidgetState {
 	departments := s.departmentsOf(w)
-	out := WidgetState{Type: "state", State: string(floor.StateOf(departments...)), In: []string{}}
+	out := WidgetState{Type: "state", State: string(floor.Answers(departments...)), In: []string{}}
+	var reach []string
+	for _, id := range departments {
+		reach = append(reach, floor.Reach(routing.Waiting{Department: id})...)
+	}
 	if out.State == string(routing.Shut) {
-		out.OpensAt = s.opensAt(departments, now)
+		out.OpensAt = s.opensAt(reach, now)
 		return out
 	}
 	for _, o := range staff {
-		for _, id := range departments {
+		for _, id := range reach {
 			if o.Available && floor.Department(id).Open && s.isMember(o.ID, id) {
 				out.In = append(out.In, strings.Fields(o.Name + " ")[0])
 				break

@@ -85,14 +85,11 @@ func (s *server) asideOperations(api huma.API) {
 		}))
 	type outcome struct {
 		ID   string `path:"id"`
-		Body struct {
-			Outcome string        `json:"outcome"`
-			Sale    *app.SaleView `json:"sale,omitempty"`
-		}
+		Body app.Conclusion
 	}
 	register(s, api, http.MethodPut, "/api/chats/{id}/outcome", "conclude", "Say how a chat came out",
 		changed(s, func(ctx context.Context, o store.Operator, in *outcome) (app.ChatView, error) {
-			return s.App.Conclude(ctx, o, in.ID, in.Body.Outcome, in.Body.Sale)
+			return s.App.Conclude(ctx, o, in.ID, in.Body)
 		}))
 	type aside struct {
 		ID   string `path:"id"`

@@ -45,6 +45,10 @@ func folder(files fs.FS, name string) fs.FS {
 // lasting marks files that carry a hash of their content in their name.
 func lasting(next http.Handler) http.HandlerFunc {
 	return func(w http.ResponseWriter, r *http.Request) {
+		if strings.HasSuffix(r.URL.Path, "/") { // no list of what there is
+			writeProblem(w, problem.New(http.StatusNotFound, "not-found", "Not found", "There is nothing at this address."))
+			return
+		}
 		w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
 		next.ServeHTTP(w, r)
 	}

@@ -1,8 +1,9 @@
 package httpapi
 
 import (
+	"context"
 	"crypto/subtle"
-	"net"
+	"io"
 	"net/http"
 	"runtime/debug"
 	"strconv"
@@ -45,9 +46,65 @@ func (s *server) measured() func(http.Handler) http.Handler {
 			wrapped := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
 			next.ServeHTTP(wrapped, r)
 			route := chi.RouteContext(r.Context()).RoutePattern()
-			durations.WithLabelValues(r.Method, route, strconv.Itoa(wrapped.Status())).Observe(time.Since(begun).Seconds())
+			durations.WithLabelValues(methodLabel(r.Method), route, strconv.Itoa(wrapped.Status())).Observe(time.Since(begun).Seconds())
 		})
 	}
+}
+
+// methodLabel returns a method as a metric's label: whoever asks can invent
+// methods, and each would be kept for ever.
+func methodLabel(method string) string {
+	switch method {
+	case http.MethodGet, http.MethodHead, http.MethodPost, http.MethodPut, http.MethodPatch, http.MethodDelete, http.MethodOptions:
+		return method
+	}
+	return "other"
+}
+
+// How long a request may take: to be sent and worked on. Uploads are as long as
+// they are, but must not stand still.
+const (
+	requestTimeout = 40 * time.Second
+	uploadStill    = 30 * time.Second
+)
+
+// deadlines ends requests that are sent too slowly or take too long.
+func deadlines(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if strings.HasPrefix(r.URL.Path, "/live/") { // open as long as the browser is
+			next.ServeHTTP(w, r)
+			return
+		}
+		control := http.NewResponseController(w)
+		if strings.HasSuffix(r.URL.Path, "/files") && r.Method == http.MethodPost {
+			r.Body = &moving{ReadCloser: r.Body, control: control}
+			next.ServeHTTP(w, r)
+			return
+		}
+		_ = control.SetReadDeadline(time.Now().Add(requestTimeout)) // fails in tests without a connection only
+		ctx, cancel := context.WithTimeout(r.Context(), requestTimeout)
+		defer cancel()
+		next.ServeHTTP(w, r.WithContext(ctx))
+	})
+}
+
+// moving is a body of which something must arrive now and then.
+type moving struct {
+	io.ReadCloser
+	control *http.ResponseController
+}
+
+func (m *moving) Read(p []byte) (int, error) {
+	_ = m.control.SetReadDeadline(time.Now().Add(uploadStill)) // fails in tests without a connection only
+	return m.ReadCloser.Read(p)
+}
+
+// notStored keeps what the team reads out of every cache.
+func notStored(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		w.Header().Set("Cache-Control", "no-store")
+		next.ServeHTTP(w, r)
+	})
 }
 
 // recovered turns a panic into a problem document and a log entry.
@@ -64,14 +121,14 @@ func (s *server) recovered(next http.Handler) http.Handler {
 }
 
 // securityHeaders hold for every answer; pages add their own content policy.
-func securityHeaders(next http.Handler) http.Handler {
+func (s *server) securityHeaders(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "strict-origin-when-cross-origin")
 		h.Set("Permissions-Policy", "camera=(), geolocation=(), microphone=()")
 		h.Set("Content-Security-Policy", "default-src 'none'; frame-ancestors 'none'")
-		if r.TLS != nil {
+		if r.TLS != nil || s.Secure {
 			h.Set("Strict-Transport-Security", "max-age=31536000")
 		}
 		next.ServeHTTP(w, r)
@@ -121,15 +178,12 @@ func (s *server) ready(w http.ResponseWriter, r *http.Request) {
 	writeJSON(w, http.StatusOK, map[string]string{"status": "ready"})
 }
 
-// metrics answers the machine itself, or who has the token. A request that a
-// proxy passed on comes from outside.
+// metrics answers who has the token. Where a request comes from proves nothing:
+// a proxy on the same machine passes on everybody's.
 func (s *server) metrics(w http.ResponseWriter, r *http.Request) {
-	host, _, _ := net.SplitHostPort(r.RemoteAddr)
-	local := net.ParseIP(host).IsLoopback() && r.Header.Get("X-Forwarded-For") == "" && r.Header.Get("Forwarded") == ""
 	token := strings.TrimPrefix(r.Header.Get("Authorization"), "Bearer ")
-	allowed := s.MetricsToken != "" && subtle.ConstantTimeCompare([]byte(token), []byte(s.MetricsToken)) == 1
-	if !local && !allowed {
-		writeProblem(w, problem.New(http.StatusForbidden, "not-allowed", "Metrics are not public", "Ask from the machine itself, or set STOOP_METRICS_TOKEN and send it as a bearer token."))
+	if s.MetricsToken == "" || subtle.ConstantTimeCompare([]byte(token), []byte(s.MetricsToken)) != 1 {
+		writeProblem(w, problem.New(http.StatusForbidden, "not-allowed", "Metrics are not public", "Set STOOP_METRICS_TOKEN and send it as a bearer token."))
 		return
 	}
 	promhttp.HandlerFor(s.Metrics, promhttp.HandlerOpts{}).ServeHTTP(w, r)

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/go-chi/chi/v5/middleware"
 
 	"stoop/internal/app"
 	"stoop/internal/problem"
@@ -43,7 +44,7 @@ type Transcripts struct {
 func (s *server) operations(api huma.API) {
 	register(s, api, http.MethodPost, "/api/session", "login", "Log in",
 		func(ctx context.Context, in *body[Credentials]) (*body[app.OperatorView], error) {
-			o, err := s.App.Login(ctx, in.Body.Email, in.Body.Password)
+			o, err := s.App.Login(ctx, in.Body.Email, in.Body.Password, middleware.GetClientIP(ctx))
 			if err != nil {
 				return nil, err
 			}
@@ -51,6 +52,7 @@ func (s *server) operations(api huma.API) {
 				return nil, err
 			}
 			s.sessions.Put(ctx, sessionOperator, o.ID)
+			s.sessions.Put(ctx, sessionStamp, stampOf(o))
 			me, err := s.App.Me(ctx, o)
 			return &body[app.OperatorView]{Body: me}, err
 		})
@@ -69,6 +71,24 @@ func (s *server) operations(api huma.API) {
 		asOperator(s, func(ctx context.Context, o store.Operator, _ *nothing) (*body[app.OperatorView], error) {
 			me, err := s.App.Me(ctx, o)
 			return &body[app.OperatorView]{Body: me}, err
+		}))
+	register(s, api, http.MethodPut, "/api/me/password", "set-password", "Change my password; my other sessions end",
+		asOperator(s, func(ctx context.Context, o store.Operator, in *struct {
+			Body struct {
+				Current string `json:"current" maxLength:"200"`
+				New     string `json:"new" maxLength:"200"`
+			}
+		}) (*nothing, error) {
+			changed, err := s.App.ChangePassword(ctx, o, in.Body.Current, in.Body.New)
+			if err != nil {
+				return nil, err
+			}
+			if err := s.sessions.RenewToken(ctx); err != nil {
+				return nil, err
+			}
+			s.sessions.Put(ctx, sessionStamp, stampOf(changed))
+			s.Live.Reconnect(o.ID)
+			return nil, nil
 		}))
 	register(s, api, http.MethodPut, "/api/me/availability", "set-availability", "Become available or away",
 		asOperator(s, func(ctx context.Context, o store.Operator, in *struct {

@@ -69,6 +69,10 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 	s.sessions.Lifetime = 30 * 24 * time.Hour
 	s.sessions.IdleTimeout = 7 * 24 * time.Hour
 	s.sessions.Cookie.Name = c.SessionCookie
+	if c.Secure { // browsers then take it from this very host only, over TLS
+		s.sessions.Cookie.Name = "__Host-" + c.SessionCookie
+	}
+	s.sessions.HashTokenInStore = true // who reads the database can use none
 	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
 	s.sessions.Cookie.Secure = c.Secure
 	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
@@ -82,7 +86,7 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 	}
 
 	router := chi.NewRouter()
-	router.Use(middleware.RequestID, s.clientAddress(), s.logged, s.measured(), s.recovered, securityHeaders)
+	router.Use(middleware.RequestID, s.clientAddress(), s.logged, s.measured(), s.recovered, s.securityHeaders, deadlines)
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "ok") })
 	router.Get("/readyz", s.ready)
 	router.Get("/metrics", s.metrics)
@@ -97,7 +101,7 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 	router.Get("/files/{id}/{name}", s.serveFile)
 	router.Get("/articles/{id}", s.article)
 	router.Group(func(r chi.Router) {
-		r.Use(sameOriginOnly, s.limitLogins, s.sessions.LoadAndSave)
+		r.Use(sameOriginOnly, notStored, s.limitLogins, s.sessions.LoadAndSave)
 		api := humachi.New(r, apiConfig())
 		s.operations(api)
 		s.setupOperations(api)

@@ -75,7 +75,7 @@ func (s *server) visitorUpload(w http.ResponseWriter, r *http.Request) {
 // that videos can be wound.
 func (s *server) serveFile(w http.ResponseWriter, r *http.Request) {
 	var asks *store.Operator
-	if o, err := s.OperatorOf(r); err == nil {
+	if o, _, err := s.OperatorOf(r); err == nil {
 		asks = &o
 	}
 	q := r.URL.Query()

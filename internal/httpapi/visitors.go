@@ -19,6 +19,7 @@ const maxPageBody = 16 << 10
 // visitorRoutes are those that a watched site and its panel use. Requests of
 // the loader come from the site's own origin and carry no cookie.
 func (s *server) visitorRoutes(r chi.Router) {
+	r.Use(notStored)
 	r.Options("/widget/{key}/pulse", s.allowSite)
 	r.Post("/widget/{key}/pulse", s.pulse)
 	r.Post("/widget/{key}/leave", s.leave)

@@ -1,4 +1,4 @@
-// Package jobs keeps what must happen later: time-outs and mails. Jobs are rows
+// Package jobs keeps what must happen in the world outside: mails. Jobs are rows
 // of the same database, written in the transaction of their cause, so that no
 // crash forgets one; River works them, on whichever server is there.
 package jobs
@@ -17,35 +17,6 @@ import (
 	"github.com/riverqueue/river/rivertype"
 )
 
-// Lapse ends an offer, or a chat that was handed on, if nobody answered.
-// Number is that of the event which began it.
-type Lapse struct {
-	ChatID string `json:"chatId"`
-	Number int64  `json:"number"`
-}
-
-// OwnerGone gives the chats of an operator back who lost their connection.
-type OwnerGone struct {
-	OperatorID string `json:"operatorId"`
-}
-
-// VisitorGone counts a waiting chat as missed whose visitor left.
-type VisitorGone struct {
-	VisitorID string `json:"visitorId"`
-}
-
-// WrapUpOver ends the wrap-up of an ended chat.
-type WrapUpOver struct {
-	ChatID string `json:"chatId"`
-}
-
-// OverflowDue looks at the queues again, because a chat has waited long enough
-// to overflow.
-type OverflowDue struct {
-	ChatID string    `json:"chatId" river:"unique"`
-	Since  time.Time `json:"since" river:"unique"`
-}
-
 // SendWords sends what the team said in a chat to its visitor by email.
 type SendWords struct {
 	ChatID string `json:"chatId"`
@@ -62,31 +33,11 @@ type MessageLeft struct {
 func (MessageLeft) Kind() string { return "message_left" }
 
 // Kind names the job to River.
-func (Lapse) Kind() string { return "lapse" }
-
-// Kind names the job to River.
-func (OwnerGone) Kind() string { return "owner_gone" }
-
-// Kind names the job to River.
-func (VisitorGone) Kind() string { return "visitor_gone" }
-
-// Kind names the job to River.
-func (WrapUpOver) Kind() string { return "wrap_up_over" }
-
-// Kind names the job to River.
-func (OverflowDue) Kind() string { return "overflow_due" }
-
-// Kind names the job to River.
 func (SendWords) Kind() string { return "send_words" }
 
 // Handler does the jobs. Each may be called more than once for the same cause
 // and must find out whether there is still something to do.
 type Handler interface {
-	Lapse(context.Context, Lapse) error
-	OwnerGone(context.Context, OwnerGone) error
-	VisitorGone(context.Context, VisitorGone) error
-	WrapUpOver(context.Context, WrapUpOver) error
-	OverflowDue(context.Context, OverflowDue) error
 	SendWords(context.Context, SendWords) error
 	MessageLeft(context.Context, MessageLeft) error
 }
@@ -99,20 +50,19 @@ type Queue struct {
 // New returns a queue on a migrated database.
 func New(pool *pgxpool.Pool, h Handler, log *slog.Logger) (*Queue, error) {
 	workers := river.NewWorkers()
-	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, j *river.Job[Lapse]) error { return h.Lapse(ctx, j.Args) }))
-	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, j *river.Job[OwnerGone]) error { return h.OwnerGone(ctx, j.Args) }))
-	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, j *river.Job[VisitorGone]) error { return h.VisitorGone(ctx, j.Args) }))
-	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, j *river.Job[WrapUpOver]) error { return h.WrapUpOver(ctx, j.Args) }))
-	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, j *river.Job[OverflowDue]) error { return h.OverflowDue(ctx, j.Args) }))
 	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, j *river.Job[SendWords]) error { return h.SendWords(ctx, j.Args) }))
 	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, j *river.Job[MessageLeft]) error { return h.MessageLeft(ctx, j.Args) }))
 	client, err := river.NewClient(riverpgxv5.New(pool), &river.Config{
 		Queues:            map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 8}},
 		Workers:           workers,
 		FetchCooldown:     50 * time.Millisecond,
-		FetchPollInterval: 250 * time.Millisecond, // how exact a time-out is
-		RetryPolicy:       soon{},
-		Logger:            slog.New(onlyErrors{log.Handler()}),
+		FetchPollInterval: time.Second,
+		// Without a connection that listens: a small pool has none to spare.
+		PollOnly:             true,
+		JobTimeout:           time.Minute,
+		RescueStuckJobsAfter: 2 * time.Minute, // of a server that was killed at work
+		RetryPolicy:          soon{},
+		Logger:               slog.New(onlyErrors{log.Handler()}),
 	})
 	if err != nil {
 		return nil, fmt.Errorf("making the job queue: %w", err)
@@ -142,33 +92,8 @@ func (q *Queue) Stop(ctx context.Context) error {
 
 // Add puts a job into the queue as part of a transaction, to be done at a time.
 func (q *Queue) Add(ctx context.Context, tx pgx.Tx, job river.JobArgs, at time.Time) error {
-	opts := &river.InsertOpts{ScheduledAt: at}
-	if _, ok := job.(OverflowDue); ok {
-		// One for each wait of a chat, however often its queue is looked at.
-		opts.UniqueOpts = river.UniqueOpts{ByArgs: true}
-	}
-	_, err := q.client.InsertTx(ctx, tx, job, opts)
+	_, err := q.client.InsertTx(ctx, tx, job, &river.InsertOpts{ScheduledAt: at})
 	return err
-}
-
-// WakeLate lets jobs be worked that are due though River's scheduler has not
-// seen them: it runs on one server of all, and when that one died it takes some
-// seconds until another is chosen.
-func (q *Queue) WakeLate(ctx context.Context, now time.Time) error {
-	late, err := q.client.JobList(ctx, river.NewJobListParams().States(rivertype.JobStateScheduled).
-		OrderBy(river.JobListOrderByScheduledAt, river.SortOrderAsc).First(50))
-	if err != nil {
-		return err
-	}
-	for _, j := range late.Jobs {
-		if j.ScheduledAt.After(now) {
-			return nil
-		}
-		if _, err := q.client.JobRetry(ctx, j.ID); err != nil && !errors.Is(err, rivertype.ErrNotFound) {
-			return err
-		}
-	}
-	return nil
 }
 
 // onlyErrors leaves out what River tells of its usual work.

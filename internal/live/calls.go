@@ -100,8 +100,9 @@ func (s *server) operatorCall(o store.Operator) call {
 	}
 }
 
-func (s *server) visitorCall(v app.VisitorActor) call {
-	messages := s.limiter()
+func (s *server) visitorCall(me who) call {
+	v := me.visitor
+	mayWrite := func() bool { return s.limits.messages.visitorMay(v.ID, me.address) }
 	return func(ctx context.Context, method string, data []byte) (any, error) {
 		switch method {
 		case "open", "message":
@@ -112,7 +113,7 @@ func (s *server) visitorCall(v app.VisitorActor) call {
 			if !clientID.MatchString(in.ClientID) {
 				return nil, badClientID()
 			}
-			if !messages.Allow() {
+			if !mayWrite() {
 				return nil, problem.TooFast()
 			}
 			if method == "message" {
@@ -124,7 +125,7 @@ func (s *server) visitorCall(v app.VisitorActor) call {
 			if err != nil {
 				return nil, err
 			}
-			if !messages.Allow() {
+			if !mayWrite() {
 				return nil, problem.TooFast()
 			}
 			return s.app.VisitorSays(ctx, v, in.ChatID, in.ClientID, in.Text)
@@ -144,6 +145,9 @@ func (s *server) visitorCall(v app.VisitorActor) call {
 			in, err := decode[EventCall](data)
 			if err != nil {
 				return nil, err
+			}
+			if !mayWrite() {
+				return nil, problem.TooFast()
 			}
 			switch method {
 			case "correct":

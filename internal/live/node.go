@@ -10,6 +10,7 @@ import (
 	"log/slog"
 	"net/http"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/centrifugal/centrifuge"
@@ -35,6 +36,10 @@ func departmentChannel(id string) string { return "department:" + id }
 type Node struct {
 	hub *centrifuge.Node
 	log *slog.Logger
+
+	mu      sync.Mutex
+	leaving bool            // no call begins any more
+	calls   *sync.WaitGroup // under way
 }
 
 // New returns a hub that does not take connections yet; see Serve.
@@ -61,8 +66,36 @@ func registry(metrics prometheus.Registerer) centrifuge.RegistererGatherer {
 	return prometheus.NewRegistry()
 }
 
-// Shutdown closes all connections; browsers connect again by themselves.
-func (n *Node) Shutdown(ctx context.Context) error { return n.hub.Shutdown(ctx) }
+// Shutdown lets the calls that were begun be answered, as long as the context
+// allows, and closes all connections; browsers connect again by themselves.
+func (n *Node) Shutdown(ctx context.Context) error {
+	n.mu.Lock()
+	n.leaving = true
+	n.mu.Unlock()
+	if n.calls != nil {
+		answered := make(chan struct{})
+		go func() {
+			n.calls.Wait()
+			close(answered)
+		}()
+		select {
+		case <-answered:
+		case <-ctx.Done():
+		}
+	}
+	return n.hub.Shutdown(ctx)
+}
+
+// callBegins counts a call under way; none begins once the server leaves.
+func (n *Node) callBegins() bool {
+	n.mu.Lock()
+	defer n.mu.Unlock()
+	if n.leaving {
+		return false
+	}
+	n.calls.Add(1)
+	return true
+}
 
 // ToTeam sends to every operator.
 func (n *Node) ToTeam(message any) { n.publish(teamChannel, message) }
@@ -94,6 +127,13 @@ func (n *Node) Here(p chat.Party) bool {
 		return false
 	}
 	return stats.NumClients > 0
+}
+
+// Close ends a visitor's connections; they may not come back.
+func (n *Node) Close(visitorID string) {
+	if err := n.hub.Disconnect(userOf(chat.Visitor(visitorID)), centrifuge.WithCustomDisconnect(centrifuge.DisconnectPermissionDenied)); err != nil {
+		n.log.Error("a visitor's connections could not be closed", "error", err)
+	}
 }
 
 // Reconnect closes an operator's connections; tabs whose session is still good
@@ -146,7 +186,7 @@ func subscriptions(present string, channels ...string) map[string]centrifuge.Sub
 // an overlong message is answered rather than cut off with the connection.
 func (n *Node) handler() http.Handler {
 	return centrifuge.NewWebsocketHandler(n.hub, centrifuge.WebsocketConfig{
-		MessageSizeLimit: 1 << 20,
+		MessageSizeLimit: largestFrame,
 		// Both sides learn within seconds that the other one is gone.
 		PingPongConfig: centrifuge.PingPongConfig{PingInterval: 8 * time.Second, PongTimeout: 5 * time.Second},
 	})

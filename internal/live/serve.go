@@ -3,8 +3,10 @@ package live
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"net/http"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/centrifugal/centrifuge"
@@ -18,8 +20,14 @@ import (
 
 // Door tells who is connecting.
 type Door interface {
-	// OperatorOf returns the operator whose session a request carries.
-	OperatorOf(r *http.Request) (store.Operator, error)
+	// OperatorOf returns the operator whose session a request carries, and the
+	// session.
+	OperatorOf(r *http.Request) (o store.Operator, session string, err error)
+	// OperatorWith returns the operator of a session as they are now. A
+	// *problem.Problem means that there is none any more.
+	OperatorWith(ctx context.Context, session string) (store.Operator, error)
+	// AddressOf returns where a request comes from.
+	AddressOf(r *http.Request) string
 	// VisitorOf returns the visitor to whom a token was given.
 	VisitorOf(token string) (app.VisitorActor, error)
 	// WidgetOf returns the id of the widget that a page asks for, if it may
@@ -27,7 +35,8 @@ type Door interface {
 	WidgetOf(r *http.Request) (string, error)
 }
 
-// Limits on what one connection may send, a second and at once.
+// Limits on what one visitor, and all visitors of one address together, may
+// send, a second and at once.
 type Limits struct {
 	MessagesPerSecond float64
 	MessageBurst      int
@@ -44,16 +53,39 @@ type server struct {
 	*Node
 	app    *app.App
 	door   Door
-	limits Limits
-
-	mu        sync.Mutex
-	operators map[string]store.Operator   // by connection
-	visitors  map[string]app.VisitorActor // by connection
+	limits *limiters
+	calls  sync.WaitGroup // under way
 }
+
+// who is connected: an operator with their session, or else a visitor; and from
+// which address.
+type who struct {
+	operator store.Operator
+	session  string
+	visitor  app.VisitorActor
+	address  string
+}
+
+func (w who) party() chat.Party {
+	if w.operator.ID != "" {
+		return chat.Operator(w.operator.ID)
+	}
+	return chat.Visitor(w.visitor.ID)
+}
+
+// whoKey is where the hub keeps it with the connection.
+const whoKey = "who"
+
+// How long a connection stands until it is asked again who it is.
+const (
+	operatorFor = 10 * time.Second
+	visitorFor  = 5 * time.Minute
+)
 
 type (
 	operatorKey struct{}
 	pageKey     struct{}
+	addressKey  struct{}
 )
 
 // Endpoints are where browsers connect: two WebSockets, and a stream of events
@@ -64,8 +96,8 @@ type Endpoints struct {
 
 // Serve starts the hub for an app.
 func (n *Node) Serve(a *app.App, door Door, limits Limits) (Endpoints, error) {
-	s := &server{Node: n, app: a, door: door, limits: limits,
-		operators: map[string]store.Operator{}, visitors: map[string]app.VisitorActor{}}
+	s := &server{Node: n, app: a, door: door, limits: newLimiters(limits)}
+	n.calls = &s.calls
 	n.hub.OnConnecting(s.connecting)
 	n.hub.OnConnect(s.connected)
 	if err := n.hub.Run(); err != nil {
@@ -73,12 +105,20 @@ func (n *Node) Serve(a *app.App, door Door, limits Limits) (Endpoints, error) {
 	}
 	socket := n.handler()
 	team := http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		o, err := door.OperatorOf(r)
+		o, session, err := door.OperatorOf(r)
 		if err != nil {
 			http.Error(w, "log in first", http.StatusUnauthorized)
 			return
 		}
-		socket.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), operatorKey{}, o)))
+		socket.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), operatorKey{}, who{operator: o, session: session})))
+	})
+	visitors := http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		address := door.AddressOf(r)
+		if !s.limits.connects.allow("address "+address, 1) {
+			http.Error(w, "too many connections at once; try again in some seconds", http.StatusTooManyRequests)
+			return
+		}
+		socket.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), addressKey{}, address)))
 	})
 	stream := centrifuge.NewSSEHandler(n.hub, centrifuge.SSEConfig{PingPongConfig: centrifuge.PingPongConfig{PingInterval: 25 * time.Second, PongTimeout: -1}})
 	pages := http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -89,11 +129,14 @@ func (n *Node) Serve(a *app.App, door Door, limits Limits) (Endpoints, error) {
 		}
 		stream.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), pageKey{}, widgetID)))
 	})
-	return Endpoints{Team: team, Visitors: socket, Pages: pages}, nil
+	return Endpoints{Team: team, Visitors: visitors, Pages: pages}, nil
 }
 
 func (s *server) connecting(ctx context.Context, e centrifuge.ConnectEvent) (centrifuge.ConnectReply, error) {
-	now, _ := json.Marshal(map[string]any{"now": time.Now().UTC()})
+	now, err := json.Marshal(map[string]any{"now": time.Now().UTC()})
+	if err != nil {
+		return centrifuge.ConnectReply{}, centrifuge.DisconnectServerError
+	}
 	if id, ok := ctx.Value(pageKey{}).(string); ok {
 		// A page that only follows: nobody in particular.
 		return centrifuge.ConnectReply{
@@ -101,64 +144,118 @@ func (s *server) connecting(ctx context.Context, e centrifuge.ConnectEvent) (cen
 			Subscriptions: subscriptions("", widgetChannel(id)),
 		}, nil
 	}
-	if o, ok := ctx.Value(operatorKey{}).(store.Operator); ok {
-		departments, err := s.app.DepartmentsOf(ctx, o)
+	me, ok := ctx.Value(operatorKey{}).(who)
+	if ok {
+		departments, err := s.app.DepartmentsOf(ctx, me.operator)
 		if err != nil {
 			return centrifuge.ConnectReply{}, centrifuge.DisconnectServerError
 		}
-		s.mu.Lock()
-		s.operators[e.ClientID] = o
-		s.mu.Unlock()
 		return centrifuge.ConnectReply{
-			Credentials:   &centrifuge.Credentials{UserID: userOf(chat.Operator(o.ID))},
-			Subscriptions: subscriptions(operatorChannel(o.ID), channelsFor(o, departments)...),
+			Credentials:   &centrifuge.Credentials{UserID: userOf(me.party()), ExpireAt: time.Now().Add(operatorFor).Unix()},
+			Subscriptions: subscriptions(operatorChannel(me.operator.ID), channelsFor(me.operator, departments)...),
+			Storage:       map[string]any{whoKey: me},
 			Data:          now,
 		}, nil
 	}
-	v, err := s.door.VisitorOf(e.Token)
-	if err != nil {
+	me.address, _ = ctx.Value(addressKey{}).(string)
+	if me.visitor, err = s.door.VisitorOf(e.Token); err != nil {
 		return centrifuge.ConnectReply{}, centrifuge.DisconnectInvalidToken
 	}
-	s.mu.Lock()
-	s.visitors[e.ClientID] = v
-	s.mu.Unlock()
+	if err := s.app.MayEnter(ctx, me.visitor.ID, me.address); errors.Is(err, app.ErrBanned) {
+		return centrifuge.ConnectReply{}, centrifuge.DisconnectPermissionDenied
+	} else if err != nil {
+		return centrifuge.ConnectReply{}, centrifuge.DisconnectServerError
+	}
 	return centrifuge.ConnectReply{
-		Credentials:   &centrifuge.Credentials{UserID: userOf(chat.Visitor(v.ID))},
-		Subscriptions: subscriptions(visitorChannel(v.ID), visitorChannel(v.ID), widgetChannel(v.WidgetID)),
+		Credentials:   &centrifuge.Credentials{UserID: userOf(me.party()), ExpireAt: time.Now().Add(visitorFor).Unix()},
+		Subscriptions: subscriptions(visitorChannel(me.visitor.ID), visitorChannel(me.visitor.ID), widgetChannel(me.visitor.WidgetID)),
+		Storage:       map[string]any{whoKey: me},
 		Data:          now,
 	}, nil
 }
 
 func (s *server) connected(c *centrifuge.Client) {
-	s.mu.Lock()
-	o, isOperator := s.operators[c.ID()]
-	v := s.visitors[c.ID()]
-	s.mu.Unlock()
-	if c.UserID() == "" {
-		return
+	storage, release := c.AcquireStorage()
+	me, known := storage[whoKey].(who)
+	release(storage)
+	if !known {
+		return // a page that only follows
 	}
-	party := partyOf(c.UserID())
+	s.answerCalls(c, me)
+	c.OnRefresh(func(_ centrifuge.RefreshEvent, reply centrifuge.RefreshCallback) {
+		go func() { reply(s.refresh(me), nil) }()
+	})
+	// That it came and that it went are told in this order, whatever is slower:
+	// who came tells it, unless it has gone meanwhile.
+	came := make(chan struct{})
+	var gone atomic.Bool
+	c.OnDisconnect(func(centrifuge.DisconnectEvent) {
+		gone.Store(true)
+		go func() {
+			<-came
+			s.note(func(ctx context.Context) { s.app.Disconnected(ctx, c.ID(), me.party()) })
+		}()
+	})
+	go func() {
+		defer close(came)
+		s.note(func(ctx context.Context) {
+			s.app.Connected(ctx, c.ID(), me.party(), func() bool { return !gone.Load() })
+		})
+	}()
+}
 
-	call := s.operatorCall(o)
-	if !isOperator {
-		call = s.visitorCall(v)
+// refresh asks again whether somebody may be connected: the session of an
+// operator may have ended, they may have been shut out or have another role now.
+func (s *server) refresh(me who) centrifuge.RefreshReply {
+	ctx, cancel := context.WithTimeout(context.Background(), rpcTimeout)
+	defer cancel()
+	if me.operator.ID == "" {
+		if err := s.app.MayEnter(ctx, me.visitor.ID, me.address); errors.Is(err, app.ErrBanned) {
+			return centrifuge.RefreshReply{Expired: true}
+		}
+		return centrifuge.RefreshReply{ExpireAt: time.Now().Add(visitorFor).Unix()}
+	}
+	now, err := s.door.OperatorWith(ctx, me.session)
+	var refused *problem.Problem
+	if errors.As(err, &refused) || err == nil && now.Role != me.operator.Role {
+		return centrifuge.RefreshReply{Expired: true} // they connect anew, if they may
+	}
+	return centrifuge.RefreshReply{ExpireAt: time.Now().Add(operatorFor).Unix()}
+}
+
+// answerCalls answers what a connection asks, so much at once and no faster than
+// it may.
+func (s *server) answerCalls(c *centrifuge.Client, me who) {
+	call := s.visitorCall(me)
+	may := func() bool { return s.limits.calls.visitorMay(me.visitor.ID, me.address) }
+	if me.operator.ID != "" {
+		call = s.operatorCall(me.operator)
+		limiter := rate.NewLimiter(operatorCalls, operatorBurst)
+		may = limiter.Allow
 	}
 	slots := make(chan struct{}, callsAtOnce)
+	refused := 0 // in a row; the hub calls one after the other
 	c.OnRPC(func(e centrifuge.RPCEvent, reply centrifuge.RPCCallback) {
+		if !may() {
+			if refused++; refused > refusedInARow {
+				c.Disconnect(centrifuge.DisconnectTooManyRequests)
+				return
+			}
+			reply(s.encode(e, nil, problem.TooFast()), nil)
+			return
+		}
+		refused = 0
+		if !s.callBegins() {
+			reply(centrifuge.RPCReply{}, centrifuge.DisconnectShutdown)
+			return
+		}
 		slots <- struct{}{}
 		go func() {
+			defer s.calls.Done()
 			defer func() { <-slots }()
 			reply(s.answer(c.Context(), call, e), nil)
 		}()
 	})
-	c.OnDisconnect(func(centrifuge.DisconnectEvent) {
-		s.mu.Lock()
-		delete(s.operators, c.ID())
-		delete(s.visitors, c.ID())
-		s.mu.Unlock()
-		s.note(func(ctx context.Context) { s.app.Disconnected(ctx, c.ID(), party) })
-	})
-	go s.note(func(ctx context.Context) { s.app.Connected(ctx, c.ID(), party) })
 }
 
 // note tells the app that somebody came or left.
@@ -181,7 +278,16 @@ func (s *server) answer(ctx context.Context, do call, e centrifuge.RPCEvent) cen
 	// The act goes on when the browser leaves meanwhile.
 	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), rpcTimeout)
 	defer cancel()
+	if len(e.Data) > largestCall {
+		return s.encode(e, nil, problem.New(http.StatusRequestEntityTooLarge, "too-large", "That is too much at once", "Send it in parts."))
+	}
 	result, err := do(ctx, e.Method, e.Data)
+	return s.encode(e, result, err)
+}
+
+// encode makes the reply to a call, and tells the log of what went wrong on our
+// side.
+func (s *server) encode(e centrifuge.RPCEvent, result any, err error) centrifuge.RPCReply {
 	reply := Reply{Result: result}
 	if err != nil {
 		reply = Reply{Problem: problem.From(err)}
@@ -194,10 +300,6 @@ func (s *server) answer(ctx context.Context, do call, e centrifuge.RPCEvent) cen
 		s.log.Error("a live reply could not be encoded", "method", e.Method, "error", err)
 	}
 	return centrifuge.RPCReply{Data: data}
-}
-
-func (s *server) limiter() *rate.Limiter {
-	return rate.NewLimiter(rate.Limit(s.limits.MessagesPerSecond), s.limits.MessageBurst)
 }
 
 // decode reads a call's arguments.

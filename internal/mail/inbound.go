@@ -23,6 +23,9 @@ type Received struct {
 	From string
 	ID   string // the Message-ID, without brackets; empty if it has none
 	Text string // what was written, without what was quoted
+
+	// Automatic: a program wrote it, not a person.
+	Automatic bool
 }
 
 // ErrUnknownAddress refuses a mail to an address that leads to no chat.
@@ -89,14 +92,14 @@ func (s *session) Rcpt(to string, _ *smtp.RcptOptions) error {
 
 // Data takes the mail itself.
 func (s *session) Data(r io.Reader) error {
-	id, text, err := Read(r)
+	read, err := Read(r)
 	if err != nil {
 		return &smtp.SMTPError{Code: 554, EnhancedCode: smtp.EnhancedCode{5, 6, 0}, Message: "The mail could not be read"}
 	}
 	ctx, cancel := context.WithTimeout(context.Background(), 30*time.Second)
 	defer cancel()
 	for _, to := range s.to {
-		err := s.inbound.receiver.ReceiveMail(ctx, Received{To: to, From: s.from, ID: id, Text: text})
+		err := s.inbound.receiver.ReceiveMail(ctx, Received{To: to, From: s.from, ID: read.ID, Text: read.Text, Automatic: read.Automatic || s.from == ""})
 		if errors.Is(err, ErrUnknownAddress) {
 			return &smtp.SMTPError{Code: 550, EnhancedCode: smtp.EnhancedCode{5, 1, 1}, Message: "No chat belongs to this address"}
 		}
@@ -114,17 +117,19 @@ func (s *session) Reset() { s.from, s.to = "", nil }
 // Logout ends the conversation.
 func (s *session) Logout() error { return nil }
 
-// Read returns a mail's id and what was written in it, without what it quotes.
+// Read returns a mail's id, what was written in it, without what it quotes, and
+// whether a program wrote it.
 // A mail without plain text gives the text of its HTML; files that came along
 // are not kept, and a last line says so.
-func Read(r io.Reader) (id, text string, err error) {
+func Read(r io.Reader) (out Received, err error) {
 	m, err := gomessage.CreateReader(io.LimitReader(r, largestMail))
 	if err != nil && !message.IsUnknownCharset(err) {
-		return "", "", fmt.Errorf("reading a mail: %w", err)
+		return out, fmt.Errorf("reading a mail: %w", err)
 	}
 	defer m.Close()
-	id, _ = m.Header.MessageID()
-	var markup string
+	out.ID, _ = m.Header.MessageID()
+	out.Automatic = automatic(m.Header)
+	var text, markup string
 	var files []string
 	for {
 		part, err := m.NextPart()
@@ -132,7 +137,7 @@ func Read(r io.Reader) (id, text string, err error) {
 			break
 		}
 		if err != nil && !message.IsUnknownCharset(err) {
-			return id, text, fmt.Errorf("reading a mail: %w", err)
+			return out, fmt.Errorf("reading a mail: %w", err)
 		}
 		header, inline := part.Header.(*gomessage.InlineHeader)
 		if !inline {
@@ -141,7 +146,7 @@ func Read(r io.Reader) (id, text string, err error) {
 		}
 		content, err := io.ReadAll(part.Body)
 		if err != nil {
-			return id, text, fmt.Errorf("reading a mail: %w", err)
+			return out, fmt.Errorf("reading a mail: %w", err)
 		}
 		switch kind, _, _ := header.ContentType(); {
 		case (kind == "text/plain" || kind == "") && text == "":
@@ -156,7 +161,24 @@ func Read(r io.Reader) (id, text string, err error) {
 	if len(files) > 0 {
 		text = strings.TrimSpace(text + "\n\n(Came by mail with files that are not kept: " + strings.Join(files, ", ") + ")")
 	}
-	return id, text, nil
+	out.Text = text
+	return out, nil
+}
+
+// automatic reports whether a program wrote a mail: an absence note, a bounce, a
+// newsletter (RFC 3834, section 5; Precedence and X-Auto-Response-Suppress are
+// common practice).
+func automatic(h gomessage.Header) bool {
+	submitted, _, _ := strings.Cut(h.Get("Auto-Submitted"), ";")
+	if submitted = strings.TrimSpace(submitted); submitted != "" && !strings.EqualFold(submitted, "no") {
+		return true
+	}
+	switch strings.ToLower(strings.TrimSpace(h.Get("Precedence"))) {
+	case "bulk", "junk", "list", "auto_reply":
+		return true
+	}
+	kind, _, _ := h.ContentType()
+	return kind == "multipart/report" || h.Get("X-Autoreply") != "" || h.Get("X-Autorespond") != ""
 }
 
 func fileName(h gomessage.PartHeader) string {

@@ -15,9 +15,23 @@ import (
 
 func read(t *testing.T, lines ...string) (id, text string) {
 	t.Helper()
-	id, text, err := mail.Read(strings.NewReader(strings.Join(lines, "\r\n")))
+	m, err := mail.Read(strings.NewReader(strings.Join(lines, "\r\n")))
 	require.NoError(t, err)
-	return id, text
+	return m.ID, m.Text
+}
+
+// What a program wrote is not what the visitor said (RFC 3834, section 5).
+func TestAutomaticMails(t *testing.T) {
+	for header, automatic := range map[string]bool{
+		"Auto-Submitted: auto-replied": true, "Auto-Submitted: auto-generated; x=1": true, "Auto-Submitted: no": false, "Precedence: bulk": true,
+		"Precedence: first-class": false, `Content-Type: multipart/report; report-type=delivery-status; boundary="b"`: true, "X-Autoreply: yes": true, "Subject: Re": false,
+	} {
+		m, err := mail.Read(strings.NewReader("From: wren@example.com\r\n" + header + "\r\n\r\nI am away\r\n"))
+		if err == nil || !strings.Contains(header, "multipart") {
+			require.NoError(t, err, header)
+		}
+		require.Equal(t, automatic, m.Automatic, header)
+	}
 }
 
 // Mails as programs send them: several parts, encodings of RFC 2045, character
@@ -66,7 +80,7 @@ func TestQuotesAreLeftOut(t *testing.T) {
 }
 
 func TestWhatIsNoMailIsRefused(t *testing.T) {
-	_, _, err := mail.Read(strings.NewReader("Content-Type: multipart/mixed; boundary=b\r\n\r\n--b\r\nContent-Transfer-Encoding: nonsense\r\n\r\nx"))
+	_, err := mail.Read(strings.NewReader("Content-Type: multipart/mixed; boundary=b\r\n\r\n--b\r\nContent-Transfer-Encoding: nonsense\r\n\r\nx"))
 	require.Error(t, err)
 	for _, bad := range []string{"", "mail.example.com", "http://mail.example.com", "smtp://", "smtp://host:port"} {
 		_, err := mail.NewSMTP(bad)

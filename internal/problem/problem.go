@@ -79,6 +79,7 @@ var known = []struct {
 	{chat.ErrTooLate, 409, "too-late", "It is too late to change this message", "Messages can be changed for a minute, and not after they went out by mail. Write another one."},
 	{chat.ErrNotThat, 409, "not-that", "This cannot be changed", "It was changed or withdrawn meanwhile."},
 	{chat.ErrNeedsOutcome, 409, "needs-outcome", "This chat needs an outcome", "Choose one, then close the lane."},
+	{chat.ErrManyTags, 422, "many-tags", "This chat has 20 tags already", "Take one off first."},
 	{chat.ErrCalling, 409, "calling", "The team is being asked already", "Wait for an answer, or end the call first."},
 	{files.ErrFull, 507, "storage-full", "There is no room for files right now", "The file was not sent; words still are. An admin must make room."},
 	{files.ErrNotAPicture, 422, "not-a-picture", "This is not the picture that it claims to be", "Open it on your machine: if it shows there, save it anew as PNG or JPEG."},
@@ -138,6 +139,10 @@ func fromDetails(err error) *Problem {
 		p := New(http.StatusUnprocessableEntity, "bad-fields", "Something is not filled in right", fields.Error())
 		p.Fields = fields.Wrong
 		return p
+	}
+	var tries *app.TooManyTriesError
+	if errors.As(err, &tries) {
+		return New(http.StatusTooManyRequests, "too-many-logins", "Too many wrong passwords", fmt.Sprintf("Wait %d seconds, then try again.", int(tries.Wait.Seconds())))
 	}
 	var closed *app.ClosedError
 	if errors.As(err, &closed) {

@@ -62,6 +62,7 @@ type Server struct {
 	MailAddress string
 
 	http        *http.Server
+	listener    net.Listener
 	inbound     *mail.Inbound
 	live        *live.Node
 	stopHandler func()
@@ -110,7 +111,7 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 	if err != nil {
 		return nil, err
 	}
-	s.URL = "http://" + listener.Addr().String()
+	s.URL, s.listener = "http://"+listener.Addr().String(), listener
 	var sender mail.Sender
 	if c.SMTP != "" {
 		if sender, err = mail.NewSMTP(c.SMTP); err != nil {
@@ -153,9 +154,13 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 		s.MailAddress = answers.Addr().String()
 		s.inbound = mail.Serve(answers, c.ReplyDomain, s.App, log)
 	}
-	s.http = &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute,
+	s.http = &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10,
 		ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
-	go func() { s.served <- s.http.Serve(listener) }()
+	go func() {
+		if err := s.http.Serve(listener); !errors.Is(err, http.ErrServerClosed) && !errors.Is(err, net.ErrClosed) {
+			s.served <- err
+		}
+	}()
 	log.Info("serving", "url", s.URL)
 	return s, nil
 }
@@ -191,16 +196,35 @@ func (s *Server) Stop() error {
 	return s.stopErr
 }
 
+// stopWithin bounds each part of stopping; all of it takes less than five
+// seconds.
+const stopWithin = 1500 * time.Millisecond
+
+// stop takes no more connections, lets what was begun be answered, tells
+// browsers to connect elsewhere, and closes the database last.
 func (s *Server) stop() error {
-	ctx, cancel := context.WithTimeout(context.Background(), 10*time.Second)
-	defer cancel()
+	bounded := func(do func(context.Context) error) error {
+		ctx, cancel := context.WithTimeout(context.Background(), stopWithin)
+		defer cancel()
+		if err := do(ctx); !errors.Is(err, context.DeadlineExceeded) {
+			return err
+		}
+		return nil // what still hangs is cut off
+	}
+	s.App.Leaving()
 	s.stopHandler()
+	s.http.SetKeepAlivesEnabled(false)
+	listening := s.listener.Close()
+	if errors.Is(listening, net.ErrClosed) {
+		listening = nil
+	}
 	var mailErr error
 	if s.inbound != nil {
 		mailErr = s.inbound.Close()
 	}
-	liveErr := s.live.Shutdown(ctx)
-	httpErr := s.http.Shutdown(ctx)
+	liveErr := bounded(s.live.Shutdown)
+	httpErr := bounded(s.http.Shutdown)
+	closeErr := s.http.Close()
 	s.App.Close()
-	return errors.Join(mailErr, liveErr, httpErr, s.Store.Close())
+	return errors.Join(listening, mailErr, liveErr, httpErr, closeErr, s.Store.Close())
 }

@@ -251,6 +251,10 @@ type draft struct {
 	events []chat.Event
 	acts   []*pending
 	state  string // after.State as JSON
+
+	// remembered: before is what this server knew, not what the database says
+	// now; another server may have moved the chat on.
+	remembered bool
 }
 
 func (a *Appender) commitOnce(held *lru.Cache[string, Chat], batch []*pending) (again []*pending) {
@@ -334,7 +338,7 @@ func (a *Appender) draftFor(ctx context.Context, held *lru.Cache[string, Chat], 
 			return nil, err
 		}
 	}
-	d := &draft{before: c, after: c}
+	d := &draft{before: c, after: c, remembered: ok}
 	drafts[id] = d
 	return d, nil
 }
@@ -373,7 +377,24 @@ func (a *Appender) decide(ctx context.Context, d *draft, p *pending) {
 		p.finish(nil)
 		return
 	}
-	p.finish(err)
+	if !d.remembered {
+		p.finish(err)
+		return
+	}
+	// Nobody is refused because of what another server has changed meanwhile.
+	fresh, readErr := a.store.Chat(ctx, p.act.ChatID)
+	switch {
+	case readErr != nil:
+		p.finish(readErr)
+	case fresh.Last == d.before.Last:
+		d.remembered = false // it is as it was remembered
+		p.finish(err)
+	case len(d.events) == 0:
+		*d = draft{before: fresh, after: fresh, acts: d.acts}
+		a.decide(ctx, d, p)
+	default:
+		d.acts = append(d.acts, p) // nothing of this draft can be stored any more: all of it is decided anew
+	}
 }
 
 // forgetRepeats answers the acts of a batch that had been stored before and

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"strings"
 	"time"
@@ -20,15 +21,45 @@ func sprintfCondition(condition, column string) string { return fmt.Sprintf(cond
 // overflow reaches across them.
 const routingLock = 0x570_0b01
 
-// UnderRoutingLock runs something in a transaction that holds the lock of
-// routing: no other server hands out chats meanwhile.
-func (s *Store) UnderRoutingLock(ctx context.Context, do func(context.Context, pgx.Tx) error) error {
-	return pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, "select pg_advisory_xact_lock($1)", routingLock); err != nil {
-			return err
+// router is the one connection over which a server holds the lock of routing.
+// It is none of the pool's: what is done under the lock needs those.
+type router struct {
+	turn chan struct{} // held by who hands out
+	conn *pgx.Conn
+}
+
+// UnderRoutingLock runs something while no other server hands out chats. It
+// waits for its turn as long as the context allows.
+func (s *Store) UnderRoutingLock(ctx context.Context, do func(context.Context) error) (err error) {
+	select {
+	case s.router.turn <- struct{}{}:
+		defer func() { <-s.router.turn }()
+	case <-ctx.Done():
+		return ctx.Err()
+	}
+	if s.router.conn == nil || s.router.conn.IsClosed() {
+		if s.router.conn, err = pgx.ConnectConfig(ctx, s.pool.Config().ConnConfig.Copy()); err != nil {
+			return fmt.Errorf("connecting for the lock of routing: %w", err)
 		}
-		return do(ctx, tx)
-	})
+	}
+	if _, err := s.router.conn.Exec(ctx, "select pg_advisory_lock($1)", routingLock); err != nil {
+		return s.dropRouter(err)
+	}
+	defer func() {
+		unlock, cancel := context.WithTimeout(context.WithoutCancel(ctx), 5*time.Second)
+		defer cancel()
+		if _, unlockErr := s.router.conn.Exec(unlock, "select pg_advisory_unlock($1)", routingLock); unlockErr != nil {
+			err = errors.Join(err, s.dropRouter(unlockErr)) // the database unlocks what a lost connection held
+		}
+	}()
+	return do(ctx)
+}
+
+func (s *Store) dropRouter(err error) error {
+	ctx, cancel := context.WithTimeout(context.Background(), time.Second)
+	defer cancel()
+	_ = s.router.conn.Close(ctx) // it is of no use any more
+	return err
 }
 
 // LockOperator keeps others from giving an operator a chat until the
@@ -91,8 +122,8 @@ func (s *Store) HereNow(ctx context.Context) (map[string]bool, error) {
 }
 
 // Queue returns the chats that look for somebody, in the order in which they
-// are handed out.
-func (s *Store) Queue(ctx context.Context) ([]routing.Waiting, error) {
+// are handed out; headStart is what a step of priority is worth there.
+func (s *Store) Queue(ctx context.Context, headStart time.Duration) ([]routing.Waiting, error) {
 	rows, err := s.pool.Query(ctx, `select id::text, visitor_id::text, seeking_id::text, priority, arrived_at, since, language, state,
 		coalesce((select p.owner_id::text from chats p where p.visitor_id = c.visitor_id and p.phase = 'ended' and p.owner_id is not null
 			order by p.started_at desc limit 1), '')
@@ -118,7 +149,7 @@ func (s *Store) Queue(ctx context.Context) ([]routing.Waiting, error) {
 		}
 		return w, nil
 	})
-	routing.Sort(queue)
+	routing.Sort(queue, headStart)
 	return queue, err
 }
 
@@ -245,4 +276,68 @@ func (s *Store) FloorCounts(ctx context.Context, since time.Time) (map[string]Co
 		return nil
 	})
 	return out, err
+}
+
+// InHand returns the chats that operators hold or wrap up.
+func (s *Store) InHand(ctx context.Context, now time.Time) ([]routing.InHand, error) {
+	rows, err := s.pool.Query(ctx, `select owner_id::text, coalesce(department_id::text, ''), case when phase = 'ended' then wrap_until end from chats
+		where owner_id is not null and (phase = 'active' and not message or wrap_until > $1)`, now)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (h routing.InHand, err error) {
+		var until *time.Time
+		if err = r.Scan(&h.Operator, &h.Department, &until); until != nil {
+			h.Until = *until
+		}
+		return h, err
+	})
+}
+
+// Coming returns how many chats of each priority but the usual one came to each
+// department since a time.
+func (s *Store) Coming(ctx context.Context, since time.Time, perHour float64) ([]routing.Coming, error) {
+	rows, err := s.pool.Query(ctx, `select department_id::text, priority, count(*)::float8 from chats
+		where started_at > $1 and not message and department_id is not null and priority <> 0 group by 1, 2`, since)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (c routing.Coming, err error) {
+		err = r.Scan(&c.Department, &c.Priority, &c.PerHour)
+		c.PerHour *= perHour
+		return c, err
+	})
+}
+
+// Clocked returns the chats in which somebody has a time to answer: offers, and
+// chats that are handed on.
+func (s *Store) Clocked(ctx context.Context) ([]Chat, error) {
+	var list []Chat
+	err := s.DB.WithContext(ctx).Where("offered_to is not null or handing_to is not null or phase = 'active' and seeking_id is not null").Find(&list).Error
+	return list, err
+}
+
+// WrapUpsOver returns the chats whose wrap-up is over by a time.
+func (s *Store) WrapUpsOver(ctx context.Context, now time.Time) ([]string, error) {
+	return s.ids(ctx, "select id::text from chats where wrap_until <= $1", now)
+}
+
+// Reached tells how far the log of a chat goes.
+type Reached struct {
+	ID   string
+	Last int64
+}
+
+// OpenNow returns how far the logs of all open chats go.
+func (s *Store) OpenNow(ctx context.Context) ([]Reached, error) {
+	var list []Reached
+	err := s.DB.WithContext(ctx).Raw("select id, last from chats where phase <> 'ended'").Scan(&list).Error
+	return list, err
+}
+
+// Nodes returns how many servers live.
+func (s *Store) Nodes(ctx context.Context) (int, error) {
+	var n int
+	err := s.pool.QueryRow(ctx, "select count(*) from nodes where seen_at > now() - interval '"+aliveFor+"'").Scan(&n)
+	return n, err
 }

@@ -35,6 +35,7 @@ type Operator struct {
 	Passes          int            // offers let by, one after the other
 	AwayWhy         string         // why Stoop set them away; empty when they did
 	LostAt          *time.Time
+	Version         int64 `gorm:"default:1"` // of what admins say of them
 }
 
 // Widget is the chat as it stands on a site.

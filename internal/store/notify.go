@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"strings"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -17,17 +18,23 @@ const (
 	TeamChanged     = "team"  // who is there, or who wants chats
 	QueueChanged    = "queue" // who waits
 	CannedChanged   = "canned"
+	ChatsMoved      = "moved" // followed by chats and the numbers from which on
+
+	EverythingChanged = "everything" // nothing that is remembered can be relied on
 )
 
 // Notify tells all servers that something changed.
 func (s *Store) Notify(ctx context.Context, notice string) error {
-	_, err := s.pool.Exec(ctx, "select pg_notify($1, $2)", channel, notice)
+	_, err := s.pool.Exec(ctx, "select pg_notify($1, $2)", channel, s.signed(notice))
 	return err
 }
 
-// Listen calls heard for every notice until the context ends, and for
-// SettingsChanged each time it had to connect anew: notices may have been
-// missed. It needs a connection of its own.
+// signed puts the server's own name behind a notice.
+func (s *Store) signed(notice string) string { return notice + " " + s.Node }
+
+// Listen calls heard for every notice of others until the context ends. Each
+// time it has begun to listen, it calls heard with EverythingChanged: what was
+// said before that is not known. It needs a connection of its own.
 func (s *Store) Listen(ctx context.Context, heard func(notice string), failed func(error)) {
 	for ctx.Err() == nil {
 		if err := s.listenOnce(ctx, heard); err != nil && ctx.Err() == nil {
@@ -36,7 +43,6 @@ func (s *Store) Listen(ctx context.Context, heard func(notice string), failed fu
 		select {
 		case <-ctx.Done():
 		case <-time.After(500 * time.Millisecond):
-			heard(SettingsChanged)
 		}
 	}
 }
@@ -50,11 +56,17 @@ func (s *Store) listenOnce(ctx context.Context, heard func(string)) error {
 	if _, err := c.Exec(ctx, "listen "+channel); err != nil {
 		return err
 	}
+	heard(EverythingChanged)
 	for {
 		n, err := c.WaitForNotification(ctx)
 		if err != nil {
 			return err
 		}
-		heard(n.Payload)
+		at := strings.LastIndexByte(n.Payload, ' ')
+		if at < 0 {
+			heard(n.Payload)
+		} else if n.Payload[at+1:] != s.Node {
+			heard(n.Payload[:at])
+		}
 	}
 }

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"strings"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -51,9 +52,9 @@ func (s *Store) Connect(ctx context.Context, nodeID, connectionID string, p chat
 	})
 }
 
-// Disconnect takes note that a connection ended. If it was the party's last
-// one, lost is called in the same transaction.
-func (s *Store) Disconnect(ctx context.Context, connectionID string, p chat.Party, now time.Time, lost func(context.Context, pgx.Tx) error) error {
+// Disconnect takes note that a connection ended. Since when its party has none,
+// if it was the last one, is worked out here and once more by every Recount.
+func (s *Store) Disconnect(ctx context.Context, connectionID string, p chat.Party, now time.Time) error {
 	return pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
 		// Two tabs that close at once must not each think that the other is there.
 		if _, err := tx.Exec(ctx, "select 1 from "+tableOf(p.Side)+" where id = $1 for update", p.ID); err != nil {
@@ -62,55 +63,59 @@ func (s *Store) Disconnect(ctx context.Context, connectionID string, p chat.Part
 		if _, err := tx.Exec(ctx, "delete from connections where id = $1", connectionID); err != nil {
 			return err
 		}
-		gone, err := loseIfGone(ctx, tx, p, now)
-		if err != nil || !gone {
-			return err
-		}
-		return lost(ctx, tx)
+		_, err := tx.Exec(ctx, "update "+tableOf(p.Side)+" t set lost_at = $2 where t.id = $1 and lost_at is null and not "+
+			sprintfCondition(connected, "t.id"), p.ID, now)
+		return err
 	})
 }
 
-func loseIfGone(ctx context.Context, tx pgx.Tx, p chat.Party, now time.Time) (bool, error) {
-	tag, err := tx.Exec(ctx, "update "+tableOf(p.Side)+" t set lost_at = $2 where t.id = $1 and lost_at is null and not "+
-		sprintfCondition(connected, "t.id"), p.ID, now)
-	return tag.RowsAffected() > 0, err
-}
-
-// Reap forgets nodes that died, and calls lost, in one transaction, for
-// everybody without a connection on whom somebody waits: operators with chats
-// in hand and visitors who wait. However a connection got lost, this finds it.
-func (s *Store) Reap(ctx context.Context, now time.Time, lost func(context.Context, pgx.Tx, chat.Party) error) error {
-	return pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `delete from nodes where seen_at <= now() - interval '`+aliveFor+`'`); err != nil {
-			return err
-		}
-		rows, err := tx.Query(ctx, `
-			select 'team', o.id::text from operators o where lost_at is null and not `+sprintfCondition(connected, "o.id")+`
-				and exists (select 1 from chats c where c.owner_id = o.id and c.phase = 'active' and not c.message)
-			union all
-			select distinct 'visitor', v.id::text from visitors v join chats c on c.visitor_id = v.id and c.phase = 'waiting' and not c.message
-				where v.lost_at is null and not `+sprintfCondition(connected, "v.id"))
+// Recount forgets nodes that died and works out anew who has a connection, of
+// those on whom somebody waits: operators with chats in hand, and visitors of
+// chats that go on. However a connection got lost or came back, this finds it;
+// it reports whether somebody of the team came or went.
+func (s *Store) Recount(ctx context.Context, now time.Time) (team bool, err error) {
+	err = pgx.BeginFunc(ctx, s.pool, func(tx pgx.Tx) error {
+		dead, err := tx.Exec(ctx, `delete from nodes where seen_at <= now() - interval '`+aliveFor+`'`)
 		if err != nil {
 			return err
 		}
-		parties, err := pgx.CollectRows(rows, func(r pgx.CollectableRow) (p chat.Party, err error) {
-			err = r.Scan(&p.Side, &p.ID)
-			return p, err
-		})
-		if err != nil {
-			return err
-		}
-		for _, p := range parties {
-			gone, err := loseIfGone(ctx, tx, p, now)
-			if err == nil && gone {
-				err = lost(ctx, tx, p)
+		team = dead.RowsAffected() > 0
+		for _, statement := range []string{
+			"update operators t set lost_at = null where lost_at is not null and " + sprintfCondition(connected, "t.id"),
+			"update operators t set lost_at = $1 where lost_at is null and not " + sprintfCondition(connected, "t.id") +
+				" and exists (select 1 from chats c where c.owner_id = t.id and c.phase = 'active' or c.offered_to = t.id or c.handing_to = t.id)",
+			"update visitors t set lost_at = null where lost_at is not null and " + sprintfCondition(connected, "t.id"),
+			"update visitors t set lost_at = $1 where lost_at is null and not " + sprintfCondition(connected, "t.id") +
+				" and t.id in (select visitor_id from chats where phase <> 'ended' and not message)",
+		} {
+			args := []any{now}
+			if !strings.Contains(statement, "$1") {
+				args = nil
 			}
+			changed, err := tx.Exec(ctx, statement, args...)
 			if err != nil {
 				return err
 			}
+			team = team || changed.RowsAffected() > 0 && strings.HasPrefix(statement, "update operators")
 		}
 		return nil
 	})
+	return team, err
+}
+
+// GoneOwners returns the operators who have been without a connection since a
+// time, and hold chats or have some on offer.
+func (s *Store) GoneOwners(ctx context.Context, since time.Time) ([]string, error) {
+	return s.ids(ctx, `select o.id::text from operators o where lost_at <= $1 and not `+sprintfCondition(connected, "o.id")+`
+		and exists (select 1 from chats c where c.owner_id = o.id and c.phase = 'active' and not c.message or c.offered_to = o.id or c.handing_to = o.id)`, since)
+}
+
+// Abandoned returns the waiting chats whose visitors have been without a
+// connection for as long as their widgets allow.
+func (s *Store) Abandoned(ctx context.Context, now time.Time) ([]string, error) {
+	return s.ids(ctx, `select c.id::text from chats c join visitors v on v.id = c.visitor_id join widgets w on w.id = c.widget_id
+		where c.phase = 'waiting' and not c.message and v.lost_at <= $1::timestamptz - make_interval(secs => w.gone_seconds)
+		  and not `+sprintfCondition(connected, "v.id"), now)
 }
 
 // Lost returns since when a party has no connection, or nil when it has one.

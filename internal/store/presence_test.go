@@ -6,7 +6,6 @@ import (
 	"time"
 
 	"github.com/google/uuid"
-	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/require"
 
 	"stoop/core/chat"
@@ -23,8 +22,6 @@ func TestWhoIsConnectedToWhichServer(t *testing.T) {
 	one, two := uuid.NewString(), uuid.NewString()
 	require.NoError(t, r.Beat(ctx, one, nil))
 	require.NoError(t, r.Beat(ctx, two, nil))
-	lost := 0
-	count := func(context.Context, pgx.Tx) error { lost++; return nil }
 	here := func() bool {
 		t.Helper()
 		all, err := r.HereNow(ctx)
@@ -35,14 +32,12 @@ func TestWhoIsConnectedToWhichServer(t *testing.T) {
 	require.NoError(t, r.Connect(ctx, one, "tab 1", maren))
 	require.NoError(t, r.Connect(ctx, two, "tab 2", maren))
 	require.True(t, here())
-	require.NoError(t, r.Disconnect(ctx, "tab 1", maren, noon, count))
-	require.Zero(t, lost, "the other tab is on another server")
-	require.True(t, here())
+	require.NoError(t, r.Disconnect(ctx, "tab 1", maren, noon))
+	require.True(t, here(), "the other tab is on another server")
 	at, err := r.Lost(ctx, maren)
 	require.NoError(t, err)
 	require.Nil(t, at)
-	require.NoError(t, r.Disconnect(ctx, "tab 2", maren, noon, count))
-	require.Equal(t, 1, lost)
+	require.NoError(t, r.Disconnect(ctx, "tab 2", maren, noon))
 	require.False(t, here())
 	at, err = r.Lost(ctx, maren)
 	require.NoError(t, err)
@@ -61,23 +56,48 @@ func TestWhoIsConnectedToWhichServer(t *testing.T) {
 	waits := r.start(t, "Anybody?")
 	require.NoError(t, r.Connect(ctx, two, "panel", chat.Visitor(waits.VisitorID)))
 	require.NoError(t, r.Connect(ctx, one, "other panel", chat.Visitor(c.VisitorID)))
-	reap := func() (parties []chat.Party) {
+	recount := func(at time.Time) bool {
 		t.Helper()
-		require.NoError(t, r.Reap(ctx, noon, func(_ context.Context, _ pgx.Tx, p chat.Party) error {
-			parties = append(parties, p)
-			return nil
-		}))
-		return parties
+		team, err := r.Recount(ctx, at)
+		require.NoError(t, err)
+		return team
 	}
-	require.Empty(t, reap())
+	gone := func(at time.Time) (owners, abandoned []string) {
+		t.Helper()
+		owners, err := r.GoneOwners(ctx, at.Add(-45*time.Second))
+		require.NoError(t, err)
+		abandoned, err = r.Abandoned(ctx, at)
+		require.NoError(t, err)
+		return owners, abandoned
+	}
+	require.False(t, recount(noon))
 	require.NoError(t, r.DB.Exec("update nodes set seen_at = now() - interval '16 seconds' where id = ?", two).Error)
 	require.False(t, here(), "a server that does not say so does not live")
-	require.ElementsMatch(t, []chat.Party{maren, chat.Visitor(waits.VisitorID)}, reap())
-	require.Empty(t, reap(), "once")
+	require.True(t, recount(noon))
+	require.False(t, recount(noon.Add(time.Second)), "once")
+	owners, abandoned := gone(noon.Add(44 * time.Second))
+	require.Empty(t, owners)
+	require.Empty(t, abandoned)
+	owners, abandoned = gone(noon.Add(60 * time.Second))
+	require.Equal(t, []string{r.maren}, owners)
+	require.Equal(t, []string{waits.ID}, abandoned)
 
-	// It was only asleep: its next beat brings back what it holds.
+	// It was only asleep: its next beat brings back what it holds, and whoever is
+	// there is not lost; when they leave for good, that is noticed like any time.
 	require.NoError(t, r.Beat(ctx, two, map[string]chat.Party{"tab 3": maren}))
 	require.True(t, here())
+	require.True(t, recount(noon.Add(61*time.Second)))
+	owners, _ = gone(noon.Add(200 * time.Second))
+	require.Empty(t, owners)
+	require.NoError(t, r.Disconnect(ctx, "tab 3", maren, noon.Add(300*time.Second)))
+	owners, _ = gone(noon.Add(346 * time.Second))
+	require.Equal(t, []string{r.maren}, owners)
+
+	// A departure that could not be noted at the time is found all the same.
+	require.NoError(t, r.DB.Exec("update operators set lost_at = null where id = ?", r.maren).Error)
+	require.True(t, recount(noon.Add(400*time.Second)))
+	owners, _ = gone(noon.Add(446 * time.Second))
+	require.Equal(t, []string{r.maren}, owners)
 }
 
 // The queue is read as routing wants it: in order, with who is preferred, who
@@ -108,7 +128,7 @@ func TestTheQueueAsRoutingReadsIt(t *testing.T) {
 	decide(chats[0], func(s chat.State) (chat.Event, error) {
 		return s.Offer(r.maren, time.Now().Add(time.Minute), nil, time.Now())
 	})
-	queue, err := r.Queue(ctx)
+	queue, err := r.Queue(ctx, 10*time.Minute)
 	require.NoError(t, err)
 	require.Len(t, queue, 3)
 	require.Equal(t, []string{chats[2].ID, chats[0].ID, chats[1].ID}, []string{queue[0].Chat, queue[1].Chat, queue[2].Chat}, "priority, then arrival")
@@ -121,7 +141,7 @@ func TestTheQueueAsRoutingReadsIt(t *testing.T) {
 	}
 	_, err = a.Append(ctx, take(chats[0], r.maren))
 	require.NoError(t, err)
-	queue, err = r.Queue(ctx)
+	queue, err = r.Queue(ctx, 10*time.Minute)
 	require.NoError(t, err)
 	require.Len(t, queue, 2)
 }

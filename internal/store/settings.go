@@ -7,7 +7,6 @@ import (
 	"time"
 
 	"gorm.io/gorm"
-	"gorm.io/gorm/clause"
 
 	"stoop/core/form"
 	"stoop/core/hours"
@@ -237,17 +236,25 @@ func (s *Store) SaveRules(ctx context.Context, rules []Rule, version string) err
 	})
 }
 
-// SaveOperator stores a member of the team with the departments they belong
+// SaveOperator stores a member of the team, like SaveHours, with the departments they belong
 // to, as primary (false) or backup (true). Those left out they leave.
 func (s *Store) SaveOperator(ctx context.Context, o Operator, departments map[string]bool) error {
 	if o.Preferences == nil {
 		o.Preferences = map[string]any{} // of somebody new; those of others stay
 	}
 	return s.settings(ctx, func(tx *gorm.DB) error {
-		err := tx.Clauses(clause.OnConflict{
-			Columns:   []clause.Column{{Name: "id"}},
-			DoUpdates: clause.AssignmentColumns([]string{"email", "name", "role", "capacity", "capacity_percent", "languages", "active", "password_hash"}),
-		}).Create(&o).Error
+		version := o.Version
+		o.Version++
+		var err error
+		if version == 0 {
+			err = tx.Create(&o).Error
+		} else {
+			changed := tx.Model(&o).Where("id = ? and version = ?", o.ID, version).
+				Select("email", "name", "role", "capacity", "capacity_percent", "languages", "active", "password_hash", "version").Updates(&o)
+			if err = changed.Error; err == nil && changed.RowsAffected == 0 {
+				return ErrChanged
+			}
+		}
 		if isUnique(err, "operators_email") {
 			return ErrNameTaken
 		}
@@ -291,7 +298,7 @@ func (s *Store) changed(ctx context.Context, notice string, change func(*gorm.DB
 		if err := change(tx); err != nil {
 			return err
 		}
-		return tx.Exec("select pg_notify(?, ?)", channel, notice).Error
+		return tx.Exec("select pg_notify(?, ?)", channel, s.signed(notice)).Error
 	})
 }
 

@@ -140,3 +140,118 @@ func TestWhatIsNoCalendarIsRefused(t *testing.T) {
 		require.Error(t, err, bad)
 	}
 }
+
+func events(lines ...string) string {
+	return "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//example//EN\r\nX-WR-TIMEZONE:Europe/Copenhagen\r\n" + strings.Join(lines, "\r\n") + "\r\nEND:VCALENDAR\r\n"
+}
+
+func event(lines ...string) string {
+	return "BEGIN:VEVENT\r\nUID:1\r\nDTSTAMP:20260101T000000Z\r\nSUMMARY:Desk\r\n" + strings.Join(lines, "\r\n") + "\r\nEND:VEVENT"
+}
+
+const (
+	mondayStart = "DTSTART;TZID=Europe/Copenhagen:20260105T080000"
+	mondayEnd   = "DTEND;TZID=Europe/Copenhagen:20260105T170000"
+	everyWeek   = "RRULE:FREQ=WEEKLY;BYDAY=MO,TU"
+)
+
+// What RFC 5545 says of single occurrences, lengths and zones (sections 3.8.1.11,
+// 3.8.2.2, 3.8.2.5, 3.8.4.4, 3.8.5.1) is read as it stands there.
+func TestSingleOccurrencesLengthsAndZones(t *testing.T) {
+	day := func(month time.Month, day int) hours.Date { return hours.Date{Year: 2026, Month: month, Day: day} }
+	span := func(from, to int) hours.Span { return hours.Span{From: hours.Clock(from), To: hours.Clock(to)} }
+	for name, c := range map[string]struct {
+		file string
+		want []hours.Exception
+		left string
+	}{
+		"a cancelled occurrence": {events(event(mondayStart, mondayEnd, everyWeek, "EXDATE;TZID=Europe/Copenhagen:20260525T080000,20260526T080000")),
+			[]hours.Exception{{Date: day(time.May, 25), Name: "Desk", Spans: []hours.Span{}}, {Date: day(time.May, 26), Name: "Desk", Spans: []hours.Span{}}}, ""},
+		"a cancelled occurrence, told in UTC": {events(event(mondayStart, mondayEnd, everyWeek, "EXDATE:20260525T060000Z")),
+			[]hours.Exception{{Date: day(time.May, 25), Name: "Desk", Spans: []hours.Span{}}}, ""},
+		"one of two periods of a day is cancelled": {events(event(mondayStart, "DURATION:PT4H", everyWeek, "EXDATE;TZID=Europe/Copenhagen:20260525T080000"),
+			event("DTSTART;TZID=Europe/Copenhagen:20260105T130000", "DURATION:PT4H", everyWeek)),
+			[]hours.Exception{{Date: day(time.May, 25), Name: "Desk", Spans: []hours.Span{span(780, 1020)}}}, ""},
+		"one occurrence at another time": {events(event(mondayStart, mondayEnd, everyWeek),
+			event("RECURRENCE-ID;TZID=Europe/Copenhagen:20260525T080000", "DTSTART;TZID=Europe/Copenhagen:20260525T100000", "DURATION:PT2H")),
+			[]hours.Exception{{Date: day(time.May, 25), Name: "Desk", Spans: []hours.Span{span(600, 720)}}}, ""},
+		"one occurrence cancelled by its status": {events(event(mondayStart, mondayEnd, everyWeek),
+			event("RECURRENCE-ID;TZID=Europe/Copenhagen:20260525T080000", "DTSTART;TZID=Europe/Copenhagen:20260525T080000", mondayEnd2, "STATUS:CANCELLED")),
+			[]hours.Exception{{Date: day(time.May, 25), Name: "Desk", Spans: []hours.Span{}}}, ""},
+		"an event that is cancelled": {events(event(mondayStart, mondayEnd, everyWeek), event("DTSTART;VALUE=DATE:20260601", "STATUS:CANCELLED")),
+			nil, "it is cancelled"},
+		"all day, with a length": {events(event(mondayStart, mondayEnd, everyWeek), event("DTSTART;VALUE=DATE:20260601", "DURATION:P3D")),
+			[]hours.Exception{{Date: day(time.June, 1), Name: "Desk"}, {Date: day(time.June, 2), Name: "Desk"}, {Date: day(time.June, 3), Name: "Desk"}}, ""},
+		"an end in another zone": {events(event(mondayStart, mondayEnd, everyWeek), event("DTSTART;TZID=Europe/Copenhagen:20260601T080000", "DTEND;TZID=Europe/London:20260601T110000")),
+			[]hours.Exception{{Date: day(time.June, 1), Name: "Desk", Spans: []hours.Span{span(480, 720)}}}, ""},
+		"an end in UTC": {events(event(mondayStart, mondayEnd, everyWeek), event("DTSTART;TZID=Europe/Copenhagen:20260601T080000", "DTEND:20260601T100000Z")),
+			[]hours.Exception{{Date: day(time.June, 1), Name: "Desk", Spans: []hours.Span{span(480, 720)}}}, ""},
+		"an end in a zone that is not":   {events(event(mondayStart, "DTEND;TZID=Mars/Olympus:20260105T170000", everyWeek)), nil, "Mars/Olympus"},
+		"more dates than the rule gives": {events(event(mondayStart, mondayEnd, everyWeek, "RDATE;TZID=Europe/Copenhagen:20260606T080000")), nil, "Extra dates"},
+		"once beside every year": {events(event("DTSTART;VALUE=DATE:20261224", "RRULE:FREQ=YEARLY"), event("DTSTART;TZID=Europe/Copenhagen:20261224T090000", "DURATION:PT3H")),
+			[]hours.Exception{{Date: day(time.December, 24), Name: "Desk", Yearly: true}, {Date: day(time.December, 24), Name: "Desk", Spans: []hours.Span{span(540, 720)}}}, ""},
+		"what overlaps becomes one": {events(event("DTSTART;TZID=Europe/Copenhagen:20261224T130000", "DURATION:PT4H"), event("DTSTART;TZID=Europe/Copenhagen:20261224T090000", "DURATION:PT5H")),
+			[]hours.Exception{{Date: day(time.December, 24), Name: "Desk", Spans: []hours.Span{span(540, 1020)}}}, ""},
+	} {
+		t.Run(name, func(t *testing.T) {
+			s, left, err := icalendar.Read(strings.NewReader(c.file), "UTC")
+			require.NoError(t, err)
+			require.Len(t, s.Exceptions, len(c.want))
+			for i := range c.want {
+				require.Equal(t, c.want[i].Date, s.Exceptions[i].Date)
+				require.Equal(t, c.want[i].Yearly, s.Exceptions[i].Yearly)
+				require.Equal(t, len(c.want[i].Spans), len(s.Exceptions[i].Spans))
+				for j := range c.want[i].Spans {
+					require.Equal(t, c.want[i].Spans[j], s.Exceptions[i].Spans[j])
+				}
+			}
+			if c.left == "" {
+				require.Empty(t, left)
+			} else {
+				require.Contains(t, strings.Join(left, " "), c.left)
+			}
+			for _, w := range s.Check() {
+				require.NotContains(t, w.Words, "overlaps")
+			}
+		})
+	}
+}
+
+const mondayEnd2 = "DTEND;TZID=Europe/Copenhagen:20260525T170000"
+
+// Wherever a file was cut, it is read or refused with words that name the line.
+func TestAFileThatWasCut(t *testing.T) {
+	var whole bytes.Buffer
+	require.NoError(t, icalendar.Write(&whole, "Ferry desk", week("Europe/Copenhagen"), time.Date(2026, 11, 1, 0, 0, 0, 0, time.UTC)))
+	for cut := range whole.Len() {
+		_, _, err := icalendar.Read(bytes.NewReader(whole.Bytes()[:cut]), "UTC")
+		if err != nil && cut > len("BEGIN:VCALENDAR") {
+			require.Regexp(t, `line \d+`, err.Error(), "cut at %d", cut)
+		}
+	}
+	_, _, err := icalendar.Read(strings.NewReader("BEGIN:VCALENDAR\r\nVERSION:2.0\r\nBEGIN:VEVENT\r\nDTSTART;TZID=Europe/Cop"), "UTC")
+	require.ErrorContains(t, err, "line 4 is broken or cut off: “DTSTART;TZID=Europe/Cop”")
+}
+
+func FuzzRead(f *testing.F) {
+	var whole bytes.Buffer
+	if err := icalendar.Write(&whole, "Ferry desk", week("Europe/Copenhagen"), time.Date(2026, 11, 1, 0, 0, 0, 0, time.UTC)); err != nil {
+		f.Fatal(err)
+	}
+	f.Add(whole.String())
+	f.Add(strings.ReplaceAll(foreign, "\n", "\r\n"))
+	f.Add(events(event(mondayStart, mondayEnd, everyWeek, "EXDATE;TZID=Europe/Copenhagen:20260525T080000,2026")))
+	f.Add(events(event(mondayStart, "DURATION:PT", everyWeek)))
+	f.Fuzz(func(t *testing.T, file string) {
+		s, _, err := icalendar.Read(strings.NewReader(file), "UTC")
+		if err != nil {
+			return
+		}
+		for _, e := range s.Exceptions {
+			for i := 1; i < len(e.Spans); i++ {
+				require.LessOrEqual(t, e.Spans[i-1].From, e.Spans[i].From)
+			}
+		}
+		s.At(time.Date(2026, 6, 1, 12, 0, 0, 0, time.UTC))
+	})
+}
