@@ -83,7 +83,23 @@ func TestWidgetOfASite(t *testing.T) {
 	w, err := data.WidgetByKey(context.Background(), "my-site")
 	require.NoError(t, err)
 	require.Equal(t, []string{"https://example.org"}, w.Sites)
-	require.Equal(t, 2000, w.MessageLimit)
+	require.Equal(t, 500, w.MessageLimit, "what was not given stays")
+
+	// What was saved on screen outlasts a new colour.
+	w.Title, w.Greeting, w.Version = "Ask the harbour", "Good day", w.Version
+	w, err = data.ChangeWidget(context.Background(), w)
+	require.NoError(t, err)
+	require.NoError(t, set("--colour", "#112233"))
+	after, err := data.WidgetByKey(context.Background(), "my-site")
+	require.NoError(t, err)
+	require.Equal(t, "#112233", after.Colour)
+	require.Equal(t, "Ask the harbour", after.Title)
+	require.Equal(t, "Good day", after.Greeting)
+	require.Greater(t, after.Version, w.Version, "who has it open on screen is told that it changed")
+	require.NoError(t, set("--site", "https://example.com/"), "as it stands in the address bar")
+	after, err = data.WidgetByKey(context.Background(), "my-site")
+	require.NoError(t, err)
+	require.Equal(t, []string{"https://example.com"}, after.Sites)
 }
 
 func TestWithoutADatabaseTheCommandSaysWhatToSet(t *testing.T) {

@@ -2,10 +2,12 @@ package main
 
 import (
 	"bufio"
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"net/url"
 	"os"
 	"os/exec"
@@ -17,6 +19,7 @@ import (
 	"github.com/alexedwards/argon2id"
 	"github.com/google/uuid"
 	"github.com/spf13/cobra"
+	"golang.org/x/term"
 
 	"stoop/core/chat"
 	"stoop/internal/devpg"
@@ -83,9 +86,7 @@ func passwordCommand() *cobra.Command {
 			if err := s.Migrate(cmd.Context()); err != nil {
 				return err
 			}
-			fmt.Fprint(os.Stderr, "Password: ")
-			line, err := bufio.NewReader(cmd.InOrStdin()).ReadString('\n')
-			password := strings.TrimRight(line, "\r\n")
+			password, err := readPassword(cmd.InOrStdin())
 			if len([]rune(password)) < 10 {
 				return errors.Join(errors.New("the password must have at least 10 characters"), err)
 			}
@@ -131,7 +132,9 @@ func widgetCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use: "widget KEY", Short: "Add the widget of a site, or change it", Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			for _, site := range w.Sites {
+			for i, site := range w.Sites {
+				site = strings.TrimRight(site, "/")
+				w.Sites[i] = site
 				at, err := url.Parse(site)
 				if err != nil || at.Host == "" || at.Path != "" || (at.Scheme != "http" && at.Scheme != "https") {
 					return fmt.Errorf("--site %q must be an address like https://www.example.com, without a path", site)
@@ -148,11 +151,34 @@ func widgetCommand() *cobra.Command {
 			if err := s.Migrate(cmd.Context()); err != nil {
 				return err
 			}
+			before, err := s.WidgetByKey(cmd.Context(), args[0])
+			existed := err == nil
+			if err != nil && !errors.Is(err, store.ErrNotFound) {
+				return err
+			}
+			if !existed && (w.Name == "" || len(w.Sites) == 0) {
+				return errors.New("a new widget needs --name and --site")
+			}
 			if err := widgetDetails(cmd.Context(), s, &w, formFile, departments); err != nil {
 				return err
 			}
 			w.ID, w.Key, w.Corner, w.CreatedAt = uuid.NewSHA1(uuid.NameSpaceURL, []byte(args[0])).String(), args[0], "right", time.Now()
-			return s.SaveWidget(cmd.Context(), w)
+			if existed {
+				w = changedWidget(before, w, cmd.Flags().Changed)
+			}
+			if err := s.SaveWidget(cmd.Context(), w); err != nil {
+				return err
+			}
+			if err := s.Notify(cmd.Context(), store.SettingsChanged); err != nil {
+				return err
+			}
+			config, _, err := configuration()
+			if err != nil {
+				return err
+			}
+			address := cmp.Or(config.URL, "http://"+config.Address)
+			fmt.Fprintf(cmd.OutOrStdout(), "Put this before the closing </body> of each page:\n\n  <script src=\"%s/stoop.js\" data-key=\"%s\" async></script>\n\nOr share the page of its own: %s/panel/%s\n", address, w.Key, address, w.Key)
+			return nil
 		},
 	}
 	c.Flags().StringVar(&w.Name, "name", "", "the site's name, for the team")
@@ -170,9 +196,44 @@ func widgetCommand() *cobra.Command {
 	c.Flags().BoolVar(&w.VisitorFiles, "visitor-files", true, "visitors may send files")
 	c.Flags().StringVar(&formFile, "form", "", "a JSON file with what is asked before a chat, see the admins' guide")
 	c.Flags().StringSliceVar(&departments, "department", nil, "the widget's own departments by name; all if left out")
-	_ = c.MarkFlagRequired("name") // fails for unknown flags only
-	_ = c.MarkFlagRequired("site")
 	return c
+}
+
+// changedWidget returns a widget with what was given on the command line; all
+// else stays as it was saved, on screen or here.
+func changedWidget(before, given store.Widget, changed func(flag string) bool) store.Widget {
+	after := before
+	for flag, take := range map[string]func(){
+		"name": func() { after.Name = given.Name }, "title": func() { after.Title = given.Title }, "colour": func() { after.Colour = given.Colour },
+		"site": func() { after.Sites = given.Sites }, "message-limit": func() { after.MessageLimit = given.MessageLimit },
+		"answer-target": func() { after.AnswerTargetSeconds = given.AnswerTargetSeconds }, "reach-by": func() { after.ReachBy = given.ReachBy },
+		"gone-after": func() { after.GoneSeconds = given.GoneSeconds }, "greeting": func() { after.Greeting = given.Greeting },
+		"closed-greeting": func() { after.ClosedGreeting = given.ClosedGreeting }, "hide-closed": func() { after.HideClosed = given.HideClosed },
+		"drafts-seen": func() { after.DraftsSeen = given.DraftsSeen }, "visitor-files": func() { after.VisitorFiles = given.VisitorFiles },
+		"form": func() { after.Form = given.Form }, "department": func() { after.Departments = given.Departments },
+	} {
+		if changed(flag) {
+			take()
+		}
+	}
+	after.Version++
+	return after
+}
+
+// readPassword asks for a password without showing what is typed; from a pipe it
+// reads a line.
+func readPassword(in io.Reader) (string, error) {
+	fmt.Fprint(os.Stderr, "Password: ")
+	if file, ok := in.(*os.File); ok && term.IsTerminal(int(file.Fd())) {
+		typed, err := term.ReadPassword(int(file.Fd()))
+		fmt.Fprintln(os.Stderr)
+		return string(typed), err
+	}
+	line, err := bufio.NewReader(in).ReadString('\n')
+	if errors.Is(err, io.EOF) {
+		err = nil
+	}
+	return strings.TrimRight(line, "\r\n"), err
 }
 
 // widgetDetails checks and completes what flags cannot.

@@ -157,6 +157,13 @@ func (v *Visitor) Open(ctx context.Context, opening app.Opening) (app.Opened, er
 	return opened, err
 }
 
+// Resume asks for a chat after a number.
+func (v *Visitor) Resume(ctx context.Context, chatID string, after int64) (app.Resumed, error) {
+	var resumed app.Resumed
+	err := v.Call(ctx, "resume", live.ResumeCall{ChatID: chatID, After: after}, &resumed)
+	return resumed, err
+}
+
 // Post sends JSON over HTTP.
 func (t *Talker) Post(ctx context.Context, path string, in, out any) error {
 	return t.send(ctx, http.MethodPost, path, in, out)

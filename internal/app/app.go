@@ -84,6 +84,7 @@ type App struct {
 	told        told
 	uses        uses
 	relay       relay
+	quotas      quotas
 }
 
 // Config of an App. Now and Zone have defaults: the system's clock, and UTC.
@@ -135,7 +136,7 @@ func New(c Config) (*App, error) {
 		return nil, err
 	}
 	c.Store.Node = a.node
-	a.relay = newRelay()
+	a.relay, a.quotas = newRelay(), newQuotas()
 	a.appender = store.NewAppender(c.Store, a.appended)
 	return a, nil
 }

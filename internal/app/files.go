@@ -77,6 +77,22 @@ func (a *App) VisitorShares(ctx context.Context, v VisitorActor, chatID, clientI
 	if !w.VisitorFiles {
 		return Said{}, ErrNoFiles
 	}
+	s, err := a.setup(ctx)
+	if err != nil {
+		return Said{}, err
+	}
+	who, err := a.store.Visitor(ctx, v.ID)
+	if err != nil {
+		return Said{}, err
+	}
+	largest := s.fileRules().MaxBytes
+	size := min(claim.Size, largest)
+	if size <= 0 {
+		size = largest // it is not told
+	}
+	if err := a.quotas.take(v.ID, who.Address, size, largest); err != nil {
+		return Said{}, err
+	}
 	return a.receiveFile(ctx, v.party(), chatID, clientID, claim, content)
 }
 

@@ -11,7 +11,7 @@ import (
 
 const (
 	// beatEvery is how often a server says that it lives.
-	beatEvery = 5 * time.Second
+	beatEvery = 2 * time.Second
 	// OperatorGrace is how long an operator who lost their connection keeps
 	// their chats: a reload, a tunnel, a laptop that changes the room.
 	OperatorGrace = 45 * time.Second

@@ -2,6 +2,7 @@ package files
 
 import (
 	"archive/zip"
+	"bufio"
 	"bytes"
 	"context"
 	"encoding/binary"
@@ -157,10 +158,7 @@ func TestWhatIsNotLetIn(t *testing.T) {
 	require.NoError(t, z.Close())
 	var animated bytes.Buffer
 	require.NoError(t, gif.Encode(&animated, image.NewPaletted(image.Rect(0, 0, 2, 2), color.Palette{color.Black}), nil))
-	huge := pngOf(t, 4, 4)
-	binary.BigEndian.PutUint32(huge[16:], 60_000) // the head says 60,000 by 60,000 pixels
-	binary.BigEndian.PutUint32(huge[20:], 60_000)
-	binary.BigEndian.PutUint32(huge[29:], crc32.ChecksumIEEE(huge[12:29]))
+	huge := hugePNG(60_000, 60_000)
 	var tooBig *TooBigError
 	var wrongType *WrongTypeError
 	for name, c := range map[string]struct {
@@ -184,7 +182,9 @@ func TestWhatIsNotLetIn(t *testing.T) {
 			d := disk(t)
 			_, err := Receive(context.Background(), d, bytes.NewReader(c.content), c.claim, all)
 			require.True(t, c.is(err), "got: %v", err)
-			require.Empty(t, kept(t, d), "what is refused leaves nothing behind")
+			if !strings.HasPrefix(name, "a picture") {
+				require.Empty(t, kept(t, d), "what is refused leaves nothing behind")
+			} // of pictures, the content is swept when nothing needs it
 		})
 	}
 	_, err = Receive(context.Background(), disk(t), bytes.NewReader(animated.Bytes()), Claim{Name: "a.gif"}, all)
@@ -225,4 +225,94 @@ func TestNames(t *testing.T) {
 	long := CleanName(strings.Repeat("x", 5000) + ".pdf")
 	require.Len(t, []rune(long), nameLimit)
 	require.True(t, strings.HasSuffix(long, ".pdf"), "the ending is kept")
+}
+
+// manyScans returns the segments of a progressive JPEG (ITU-T T.81) with so many
+// scans, each as short as can be.
+func manyScans(scans, side int) []byte {
+	var b bytes.Buffer
+	segment := func(marker byte, content ...byte) {
+		b.Write([]byte{0xFF, marker})
+		_ = binary.Write(&b, binary.BigEndian, uint16(len(content)+2)) // a buffer takes everything
+		b.Write(content)
+	}
+	b.Write([]byte{0xFF, 0xD8})
+	segment(0xE0, 'J', 'F', 'I', 'F', 0, 1, 1, 0, 0, 1, 0, 1, 0, 0)
+	segment(0xDB, append([]byte{0}, bytes.Repeat([]byte{1}, 64)...)...)
+	segment(0xC2, 8, byte(side>>8), byte(side), byte(side>>8), byte(side), 1, 1, 0x11, 0)
+	for range scans {
+		segment(0xDA, 1, 1, 0, 0, 0, 0)
+		b.Write([]byte{0x12, 0xFF, 0x00, 0x34})
+	}
+	b.Write([]byte{0xFF, 0xD9})
+	return b.Bytes()
+}
+
+// A small file must not cost minutes: how often a picture is gone over counts
+// like how many pixels it has.
+func TestAPictureOfManyScansIsRefusedUnread(t *testing.T) {
+	for _, c := range [][2]int{{101, 100}, {200, 4000}, {2000, 4000}, {30, 4000}} {
+		_, err := Receive(context.Background(), disk(t), bytes.NewReader(manyScans(c[0], c[1])), Claim{Name: "a.jpg"}, all)
+		require.ErrorIs(t, err, ErrHugePicture, "%d scans of %d pixels square", c[0], c[1])
+	}
+	made := inspect(bufio.NewReader(bytes.NewReader(manyScans(10, 400))))
+	require.Equal(t, jpegMake{scans: 10, progressive: true, orientation: 1}, made)
+}
+
+// However many pictures come at once, reading them has a budget; who finds no
+// room in time is told so, and what would need more than all of it is let in
+// without a small picture.
+func TestReadingPicturesHasABudget(t *testing.T) {
+	require.NoError(t, decoding.Acquire(context.Background(), decodeBudget))
+	ctx, cancel := context.WithCancel(context.Background())
+	cancel()
+	r := Received{}
+	d := disk(t)
+	var err error
+	r.Hash, _, err = d.Put(context.Background(), bytes.NewReader(pngOf(t, 900, 900)))
+	require.NoError(t, err)
+	require.ErrorIs(t, r.look(ctx, d), ErrBusy)
+	decoding.Release(decodeBudget)
+
+	got, err := Receive(context.Background(), d, bytes.NewReader(hugePNG(7000, 7000)), Claim{Name: "a.png"}, all)
+	require.NoError(t, err)
+	require.Equal(t, 7000, got.Width)
+	require.Empty(t, got.ThumbHash)
+}
+
+// hugePNG returns the head of a PNG of a size, without its picture.
+func hugePNG(width, height uint32) []byte {
+	var out bytes.Buffer
+	if err := png.Encode(&out, image.NewNRGBA(image.Rect(0, 0, 4, 4))); err != nil {
+		panic(err) // a buffer takes everything
+	}
+	head := out.Bytes()
+	binary.BigEndian.PutUint32(head[16:], width)
+	binary.BigEndian.PutUint32(head[20:], height)
+	binary.BigEndian.PutUint32(head[29:], crc32.ChecksumIEEE(head[12:29]))
+	return head
+}
+
+// A file that is not let in takes nobody else's content along.
+func TestARefusedFileLeavesTheSameContentOfOthers(t *testing.T) {
+	d, ctx := disk(t), context.Background()
+	content := manyScans(200, 4000)
+	hash, _, err := d.Put(ctx, bytes.NewReader(content)) // let in before there was this limit
+	require.NoError(t, err)
+	_, err = Receive(ctx, d, bytes.NewReader(content), Claim{Name: "a.jpg"}, all)
+	require.ErrorIs(t, err, ErrHugePicture)
+	f, err := d.Open(ctx, hash)
+	require.NoError(t, err)
+	require.NoError(t, f.Close())
+}
+
+// Whoever opens a downloaded file opens it by its ending.
+func TestAFileIsCalledWhatItIs(t *testing.T) {
+	for name, want := range map[string]string{
+		"invoice.html": "invoice.html.txt", "setup.bat": "setup.bat.txt", "a.hta": "a.hta.txt", "notes": "notes.txt", "notes.TXT": "notes.TXT", "list.csv": "list.csv",
+	} {
+		got, err := Receive(context.Background(), disk(t), strings.NewReader("plain words, nothing else"), Claim{Name: name}, all)
+		require.NoError(t, err)
+		require.Equal(t, want, got.Name)
+	}
 }

@@ -2,20 +2,15 @@ package files
 
 import (
 	"bufio"
-	"bytes"
 	"context"
 	"errors"
 	"fmt"
-	"image"
-	"image/jpeg"
 	"io"
 	"path"
 	"slices"
 	"strings"
 
-	"github.com/disintegration/imaging"
 	"github.com/gabriel-vasile/mimetype"
-	_ "golang.org/x/image/webp" // a picture format that browsers make
 
 	"stoop/core/chat"
 )
@@ -104,13 +99,12 @@ var ErrNoContent = errors.New("the file is empty")
 var ErrBrokenOff = errors.New("the file did not arrive whole")
 
 const (
-	nameLimit  = 120        // code points of a file's name
-	pixelLimit = 50_000_000 // a photo of today's phones has up to 50 million
-	headLength = 16 << 10   // what the type is found by
+	nameLimit  = 120      // code points of a file's name
+	headLength = 16 << 10 // what the type is found by
 )
 
-// Receive looks into a content, keeps it, and returns what it is. On an error
-// nothing is kept.
+// Receive looks into a content, keeps it, and returns what it is. What is kept
+// and not let in after all is swept later.
 func Receive(ctx context.Context, store Store, content io.Reader, claim Claim, rules Rules) (Received, error) {
 	out := Received{Name: CleanName(claim.Name), Voice: claim.Voice}
 	if claim.Size > rules.MaxBytes {
@@ -136,11 +130,42 @@ func Receive(ctx context.Context, store Store, content io.Reader, claim Claim, r
 		return out, err
 	}
 	if kind == Picture {
+		// What is not let in stays until contents are swept that no file needs: the
+		// same content may be somebody else's file already.
 		if err := out.look(ctx, store); err != nil {
-			return out, errors.Join(err, store.Remove(ctx, out.Hash))
+			return out, err
 		}
 	}
+	out.Name = named(out.Name, out.Type)
 	return out, nil
+}
+
+// endings are what files of a type may be called; the first one is added to a
+// name that has none of them. Whoever opens a downloaded file opens it by its
+// ending: a text must not be a page or a script by that.
+var endings = map[string][]string{
+	"image/jpeg": {".jpg", ".jpeg"}, "image/png": {".png"}, "image/gif": {".gif"}, "image/webp": {".webp"},
+	"image/heic": {".heic"}, "image/heif": {".heif"}, "application/pdf": {".pdf"},
+	"video/mp4": {".mp4", ".m4v"}, "video/webm": {".webm"}, "video/quicktime": {".mov"}, "video/ogg": {".ogv", ".ogg"},
+	"audio/mpeg": {".mp3"}, "audio/ogg": {".ogg", ".oga", ".opus"}, "audio/wav": {".wav"}, "audio/mp4": {".m4a", ".mp4"}, "audio/x-m4a": {".m4a"},
+	"audio/webm": {".webm"}, "audio/flac": {".flac"}, "audio/aac": {".aac"},
+	"text/plain": {".txt", ".text", ".log", ".md", ".csv", ".tsv", ".ics", ".vcf", ".json", ".yaml", ".yml", ".eml"}, "text/csv": {".csv", ".txt"},
+	"application/vnd.openxmlformats-officedocument.wordprocessingml.document":   {".docx"},
+	"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet":         {".xlsx"},
+	"application/vnd.openxmlformats-officedocument.presentationml.presentation": {".pptx"},
+	"application/vnd.oasis.opendocument.text":                                   {".odt"},
+	"application/vnd.oasis.opendocument.spreadsheet":                            {".ods"},
+	"application/vnd.oasis.opendocument.presentation":                           {".odp"},
+	"text/rtf": {".rtf"}, "application/zip": {".zip"}, "application/gzip": {".gz", ".tgz"}, "application/x-7z-compressed": {".7z"},
+}
+
+// named returns a file's name with an ending that fits its type.
+func named(name, mediaType string) string {
+	allowed := endings[mediaType]
+	if len(allowed) == 0 || slices.Contains(allowed, strings.ToLower(path.Ext(name))) {
+		return name
+	}
+	return name + allowed[0]
 }
 
 // find notes the type of a content and returns its kind.
@@ -154,43 +179,6 @@ func (r *Received) find(head []byte) Kind {
 		r.Type = "audio/mp4"
 	}
 	return types[r.Type]
-}
-
-const thumbSide = 480 // pixels: twice of what is shown, for fine screens
-
-// look reads a picture's size and makes a small one of it.
-func (r *Received) look(ctx context.Context, store Store) error {
-	f, err := store.Open(ctx, r.Hash)
-	if err != nil {
-		return err
-	}
-	defer f.Close()
-	size, _, err := image.DecodeConfig(f)
-	if err != nil {
-		return fmt.Errorf("%w: %w", ErrNotAPicture, err)
-	}
-	if size.Width*size.Height > pixelLimit || size.Width <= 0 || size.Height <= 0 {
-		return ErrHugePicture
-	}
-	if _, err := f.Seek(0, io.SeekStart); err != nil {
-		return err
-	}
-	picture, err := imaging.Decode(f, imaging.AutoOrientation(true))
-	if err != nil {
-		return fmt.Errorf("%w: %w", ErrNotAPicture, err)
-	}
-	r.Width, r.Height = picture.Bounds().Dx(), picture.Bounds().Dy()
-	if r.Width <= thumbSide && r.Height <= thumbSide {
-		return nil // it is small itself
-	}
-	var small bytes.Buffer
-	thumb := imaging.Fit(picture, thumbSide, thumbSide, imaging.Lanczos)
-	onPaper := imaging.New(thumb.Bounds().Dx(), thumb.Bounds().Dy(), image.White.C)
-	if err := jpeg.Encode(&small, imaging.Overlay(onPaper, thumb, image.Point{}, 1), &jpeg.Options{Quality: 80}); err != nil {
-		return err
-	}
-	r.ThumbHash, _, err = store.Put(ctx, &small)
-	return err
 }
 
 // Shown returns whether browsers may show a type in the page; all others are

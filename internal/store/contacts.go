@@ -93,10 +93,15 @@ func (s *Store) EarlierChats(ctx context.Context, visitorID, withoutID string, l
 	var list []Chat
 	err := s.DB.WithContext(ctx).Raw(`
 		with me as (select id, contact_id, lower(nullif(email, '')) as email from visitors where id = ?),
+		known as (
+			select contact_id as id from me where contact_id is not null
+			union select c.id from contacts c join me on lower(c.email) = me.email
+		),
 		same as (
 			select id from me
-			union select v.id from visitors v join me on v.contact_id = me.contact_id
+			union select v.id from visitors v join known on v.contact_id = known.id
 			union select v.id from visitors v join me on lower(v.email) = me.email and v.email <> ''
+			union select v.id from visitors v join contacts c on lower(v.email) = lower(c.email) and v.email <> '' join known on known.id = c.id
 		)
 		select c.* from chats c join same on same.id = c.visitor_id where c.id <> ? order by c.started_at desc, c.id desc limit ?`,
 		visitorID, withoutID, limit).Scan(&list).Error

@@ -71,7 +71,7 @@ func TestWhoIsConnectedToWhichServer(t *testing.T) {
 		return owners, abandoned
 	}
 	require.False(t, recount(noon))
-	require.NoError(t, r.DB.Exec("update nodes set seen_at = now() - interval '16 seconds' where id = ?", two).Error)
+	require.NoError(t, r.DB.Exec("update nodes set seen_at = now() - interval '8 seconds' where id = ?", two).Error)
 	require.False(t, here(), "a server that does not say so does not live")
 	require.True(t, recount(noon))
 	require.False(t, recount(noon.Add(time.Second)), "once")

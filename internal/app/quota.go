@@ -1,0 +1,52 @@
+package app
+
+import (
+	"errors"
+	"time"
+
+	lru "github.com/hashicorp/golang-lru/v2"
+	"golang.org/x/time/rate"
+)
+
+// ErrTooManyFiles: a visitor, or their network, has sent as much as they may for
+// now.
+var ErrTooManyFiles = errors.New("too many files at once")
+
+// What visitors may send: so many bytes at once, and as many again within an
+// hour; a network, which many may share, four times that. A setting for larger
+// files makes room for two of them.
+const (
+	visitorBytes  = 250 << 20
+	networkFactor = 4
+	uploadersKept = 50_000
+)
+
+// quotas count what was sent, each by a bucket that fills again.
+type quotas struct {
+	kept *lru.Cache[string, *rate.Limiter]
+}
+
+func newQuotas() quotas {
+	kept, _ := lru.New[string, *rate.Limiter](uploadersKept) // fails for sizes below one only
+	return quotas{kept}
+}
+
+// take takes bytes out of the buckets of a visitor and their network.
+func (q quotas) take(visitorID, network string, bytes, largest int64) error {
+	room := max(visitorBytes, 2*largest)
+	if !q.allow("visitor "+visitorID, bytes, room) || network != "" && !q.allow("network "+network, bytes, room*networkFactor) {
+		return ErrTooManyFiles
+	}
+	return nil
+}
+
+func (q quotas) allow(key string, bytes, room int64) bool {
+	limiter, known := q.kept.Get(key)
+	if !known {
+		limiter = rate.NewLimiter(rate.Limit(float64(room)/3600), int(room))
+		if before, there, _ := q.kept.PeekOrAdd(key, limiter); there {
+			limiter = before
+		}
+	}
+	return limiter.AllowN(time.Now(), int(bytes))
+}
