@@ -126,7 +126,7 @@ func measureDesk(browser *rod.Browser, s *server.Server) []row {
 	for range 9 {
 		long := `[...document.querySelectorAll(".mine")].find(m => m.innerText.includes("Long"))`
 		opened = append(opened, open(long+`.click(); while (!document.querySelector('.lane[aria-label$="Long"] .say')) await new Promise(r => setTimeout(r));`))
-		page.MustEval(`async () => { document.querySelector('.lane[aria-label$="Long"] [aria-label="Take the lane away"]').click(); await new Promise(r => setTimeout(r, 300)); }`)
+		page.MustEval(`async () => { document.querySelector('.lane[aria-label$="Long"] [aria-label="Close the lane; the chat stays in the line"]').click(); await new Promise(r => setTimeout(r, 300)); }`)
 		plain = append(plain, open(fmt.Sprintf(`const box = document.createElement("div"); box.innerHTML = "<p>Is there room for a minibus?</p>".repeat(%d); document.body.append(box); box.offsetHeight; setTimeout(() => box.remove());`, longMessages)))
 	}
 	slices.Sort(keys)

@@ -141,7 +141,6 @@ func TestNoSeriousFindingOnTheDesk(t *testing.T) {
 	maren.Type(world.Field(wren), "a note")
 	require.NoError(t, maren.Find(world.Field(wren)).Type(input.Enter))
 	maren.Find(".say.note")
-	maren.Click(world.Lane(wren) + " [aria-label='Write to the visitor']")
 	for _, dark := range []bool{false, true} {
 		if dark {
 			maren.Click(".face")
@@ -155,7 +154,7 @@ func TestNoSeriousFindingOnTheDesk(t *testing.T) {
 		maren.Click("[aria-label='Edit the contact']")
 		maren.Find(".about .contact input")
 		requireAccessible(t, "About, editing the contact", maren.Tab)
-		maren.Click(".about button :: Leave it")
+		maren.Click(".about button :: Cancel")
 		over := func(what, shows string, key input.Key, held input.Key) {
 			t.Helper()
 			maren.Chord(held, key)
@@ -238,7 +237,7 @@ func TestWithTheKeyboardAlone(t *testing.T) {
 	maren.Find(".wait :: Is there a lift?")
 	maren.Chord(input.AltLeft, input.KeyN)
 	maren.Find(".lane")
-	panel.Find(".event :: is here")
+	panel.Find(".event :: joined the chat")
 	maren.Chord(input.AltLeft, input.Digit1)
 	maren.Find(".lane .write textarea:focus")
 	write(maren, "On all ships")

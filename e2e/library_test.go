@@ -24,19 +24,19 @@ func TestTheLibraryOfAnswers(t *testing.T) {
 	maren.Find(".Mui-error :: There is no placeholder {visitor.tonnes}")
 	maren.Type(".editor textarea:not([aria-hidden])", "The ramp takes 44 tonnes")
 	maren.Click("footer button :: Save")
-	maren.Find("#notistack-snackbar :: ;ramp is saved")
-	maren.Type("[aria-label='Search the canned responses']", "44 ton")
+	maren.Find("#notistack-snackbar :: ;ramp saved")
+	maren.Type("[aria-label='Search canned responses']", "44 ton")
 	maren.Until("one is found", func() bool { return len(maren.Texts(".by-folder li")) == 1 })
 
 	maren.Click(".picker button :: Import")
 	csv := "shortcut,text\nramp2,A second one\nbus,\"Changed\"\nbroken,a \"bare\" quote\n"
 	maren.Choose("[role=dialog] input[type=file]", file(t, "answers.csv", []byte(csv)))
-	maren.Find(".import b :: 1 to add, 1 to change, 0 stay as they are, 1 rejected")
+	maren.Find(".import b :: 1 to add, 1 to change, 0 unchanged, 1 rejected")
 	maren.Find(".import .lines :: Line 4")
 	maren.Click("[role=dialog] button :: Take 2 in")
 	maren.Find(".import b :: Done: 1 added, 1 changed")
 	maren.Click("[role=dialog] button :: Close")
-	maren.Type("[aria-label='Search the canned responses']", "ramp2")
+	maren.Type("[aria-label='Search canned responses']", "ramp2")
 	maren.Find(".by-folder li :: A second one")
 }
 
@@ -47,7 +47,7 @@ func TestAnArticleFromTheComposer(t *testing.T) {
 	_, maren, visitor := talking(t, 3)
 	maren.Click("nav a :: Library")
 	maren.Click(".library nav a :: Articles")
-	maren.Find("[aria-label='Search the articles']")
+	maren.Find("[aria-label='Search articles']")
 	maren.Click(".picker button :: New")
 	maren.Add(".editor .fields input", "Bicycles on board")
 	maren.Type(".editor textarea:not([aria-hidden])", "Bicycles ride **free**.\n\n- up to 12 a sailing\n- trailers pay €4.00")

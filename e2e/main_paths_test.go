@@ -34,7 +34,7 @@ func TestAVisitorAsksAndAnOperatorAnswers(t *testing.T) {
 	maren.BeAvailable()
 	wren.Until("the launcher follows", func() bool { return strings.Contains(wren.LauncherText(), "Maren is in") })
 	panel := wren.Asks("Wren Castellane", "wren.castellane@example.com", "Is there room for a minibus?")
-	panel.Find(".waiting :: Somebody of the team answers here")
+	panel.Find(".waiting :: Someone from our team will answer here")
 
 	maren.Find(".wait :: Is there room for a minibus?")
 	maren.Until("the sound of a chat that arrives", func() bool { return maren.JS("window.tones") == "3" })
@@ -145,7 +145,7 @@ func TestReloadAnotherPageAndLostNetwork(t *testing.T) {
 	wren.Panel().Find(".said.unsent :: Written without")
 	maren.Find(".where :: Not on the site now")
 	maren.Says("Wren", "Written meanwhile")
-	maren.Find(".script .receipt :: Waiting for their return")
+	maren.Find(".script .receipt :: Waiting for the visitor to return")
 	maren.Find(".mine .reply-clock :: their turn, gone")
 	w.VisitorNet.Mend()
 	wren.Panel().Find(".said:not(.own) :: Written meanwhile")
@@ -262,9 +262,9 @@ func TestDraftsAreSeenByTheOwnerAndTypingByTheVisitor(t *testing.T) {
 	maren.BeAvailable()
 	wren := w.Person(t).Visit("/")
 	panel := wren.Asks("Wren", "", "Is there room?")
-	panel.Find(".hint :: Our team sees what you type")
+	panel.Find(".hint :: Our team can see what you type")
 	maren.Take("Wren")
-	panel.Find(".event :: is here")
+	panel.Find(".event :: joined the chat")
 	panel.Type(".composer textarea", "is the 14:10 still")
 	maren.Find(".draft.typing :: is the 14:10 still")
 	wren.Says("is the 14:10 still going?")
@@ -303,7 +303,7 @@ func TestOrderUnderFastTyping(t *testing.T) {
 	wren := w.Person(t).Visit("/")
 	panel := wren.Asks("Wren", "", "v0")
 	maren.Take("Wren")
-	panel.Find(".event :: is here")
+	panel.Find(".event :: joined the chat")
 	const each = 30
 	done := make(chan error, 2)
 	// The patience of finding them is not that of all that is typed.
@@ -369,9 +369,9 @@ func TestAWrongKeyLeavesThePageAlone(t *testing.T) {
 	})()
 	require.NoError(t, proto.RuntimeEnable{}.Call(tab))
 	tab.Open(w.SiteURL + "/help")
-	launchers := `[...document.querySelectorAll("body > div")].filter(d => d.shadowRoot).length`
+	launchers := `document.querySelectorAll("stoop-chat").length`
 	tab.Until("the site's own launcher", func() bool { return tab.JS(launchers) == "1" })
-	_, err := tab.Eval(`(src) => { delete window.__stoop; document.querySelectorAll("body > div").forEach(d => d.remove());
+	_, err := tab.Eval(`(src) => { delete window.__stoop; document.querySelectorAll("stoop-chat").forEach(d => d.remove());
 		const s = document.createElement("script"); s.src = src; s.dataset.key = "none"; document.body.append(s); }`, w.VisitorNet.URL+"/stoop.js")
 	require.NoError(t, err)
 	select {

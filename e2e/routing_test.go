@@ -32,7 +32,7 @@ func TestOffersInTheConsole(t *testing.T) {
 	tove.BeAvailable()
 	tove.Find(".wait .asked :: Asking Idris")
 	idris.Click(".offer button :: Pass")
-	idris.Find(".set-away :: You are away now.")
+	idris.Find(".set-away :: You are now away.")
 	idris.Find(".availability[aria-pressed=false]")
 	tove.Find(".offer :: Wren Castellane")
 	idris.Gone(".offer")
@@ -43,7 +43,7 @@ func TestOffersInTheConsole(t *testing.T) {
 	idris.Find(".availability[aria-pressed=true]")
 	idris.Gone(".set-away")
 
-	tove.Find(".about .why :: the rule “Booking pages” matched")
+	tove.Find(".about .why :: rule “Booking pages”")
 	require.Contains(t, tove.Text(".about .why"), "It was offered to Tove Sandmark because")
 	require.False(t, panel.Has("* :: Booking pages"), "why is for the team")
 	tove.Ends("Wren Castellane")
@@ -73,7 +73,7 @@ func TestHandingOnInTheConsole(t *testing.T) {
 		maren.Find(".lane-foot.handing :: Offered to " + to)
 	}
 	handOn("Idris Vane")
-	idris.Find(".offer :: Maren Holt hands on")
+	idris.Find(".offer :: Handed on by Maren Holt")
 	idris.Find(".offer .note-words :: wants a group quote")
 	maren.Says("Wren", "I ask a colleague")
 	panel.Find(".said :: I ask a colleague")
@@ -109,7 +109,7 @@ func TestHandingOnInTheConsole(t *testing.T) {
 	idris.Click("[role=dialog] button :: Put back")
 	panel.Find(".event :: You are back in the queue with your old place")
 	maren.Find(".wait :: Wren")
-	maren.Find(".wait .asked :: changed hands 2 times")
+	maren.Find(".wait .asked :: handed on 2 times")
 }
 
 // Outside of hours a visitor leaves a message, which waits on the line, is
@@ -120,10 +120,10 @@ func TestAMessageLeftAndAnsweredByMail(t *testing.T) {
 	wren := w.Person(t).Visit("/fares")
 	require.Contains(t, wren.LauncherText(), "Leave a message")
 	panel := wren.OpenChat()
-	panel.Find("form.start .note :: Nobody can answer right now.")
+	panel.Find("form.start .note :: Nobody is here to answer right now.")
 	panel.Type("[name=text]", "Is there room for a minibus?")
 	panel.Click("button :: Leave message")
-	panel.Find(".wrong :: We need your email to answer you.")
+	panel.Find(".wrong :: We need your email so we can reply.")
 	require.Equal(t, "Is there room for a minibus?", panel.Text("[name=text]"))
 	panel.Type("[name=email]", "wren@example.com")
 	panel.Click("button :: Leave message")
@@ -133,7 +133,7 @@ func TestAMessageLeftAndAnsweredByMail(t *testing.T) {
 	idris := w.Person(t).Desk(world.Email(0))
 	idris.BeAvailable()
 	idris.Click(".wait.message :: minibus")
-	idris.Find(".where :: your answer goes to wren@example.com by email")
+	idris.Find(".where :: your reply goes to wren@example.com by email")
 	idris.Says("Visitor", "There is, both ways. Which day?")
 	reader := w.Person(t).Tab()
 	world.Until(t, "the mail", func() bool { return len(w.Mailbox.Mails()) == 1 })
@@ -167,7 +167,7 @@ func TestGreetingsAndHidingWhileClosed(t *testing.T) {
 	w.Server.App.ForgetSettings()
 	wren := w.Person(t).Visit("/fares")
 	shown := func() bool {
-		return wren.JS(`(() => { const b = [...document.querySelectorAll("body > div")].map(d => d.shadowRoot?.querySelector("button")).find(Boolean); return b ? getComputedStyle(b).display : "not built" })()`) == "flex"
+		return wren.JS(`(() => { const b = [...document.querySelectorAll("stoop-chat")].map(d => d.shadowRoot?.querySelector("button")).find(Boolean); return b ? getComputedStyle(b).display : "not built" })()`) == "flex"
 	}
 	wren.Until("the launcher is built and hidden", func() bool { return strings.Contains(wren.LauncherText(), "Leave a message") || !shown() })
 	require.False(t, shown())
@@ -200,10 +200,10 @@ func TestWaitingInThePanel(t *testing.T) {
 	maren.Gone(".wait :: First")
 	panel.Click("button :: Leave a message instead")
 	panel.Click("form.instead button :: Leave message")
-	panel.Find(".wrong :: We need your email to answer you.")
+	panel.Find(".wrong :: We need your email so we can reply.")
 	panel.Type("form.instead [name=email]", "second@example.com")
 	panel.Click("form.instead button :: Leave message")
-	panel.Find(".event :: We keep this as a message")
+	panel.Find(".event :: Your message is saved")
 	third.Panel().Find(".place :: You are next.")
 	maren.Gone(".wait:not(.message) :: Second")
 	maren.Find(".wait.message :: second@example.com")
@@ -298,7 +298,7 @@ func TestRulesInTheConsole(t *testing.T) {
 	ansel.Click(".try button :: Try it")
 	ansel.Find(".rule.matched :: Everything to Travel help")
 	ansel.Click("footer button :: Save")
-	ansel.Find("#notistack-snackbar :: The rules are saved and in force")
+	ansel.Find("#notistack-snackbar :: Rules saved and in effect")
 
 	wren := w.Person(t).Visit("/freight")
 	wren.Asks("Wren", "", "A lorry of 12 tonnes")
@@ -328,7 +328,7 @@ func TestDepartmentsTeamAndFloor(t *testing.T) {
 	ansel.Click(".setup nav a :: Team")
 	ansel.Find(".picker h2 :: Team")
 	ansel.Click(".picker button :: New")
-	ansel.Find(".editor h2 :: Somebody new")
+	ansel.Find(".editor h2 :: New person")
 	fields := ".editor .fields .MuiTextField-root:nth-child"
 	ansel.Type(fields+"(1) input", "Pia Strand")
 	ansel.Type(fields+"(2) input", "pia@example.com")

@@ -204,6 +204,7 @@ func serve(ctx context.Context, o *talker.Operator, stop chan struct{}) {
 			case c.OfferedTo == desk.Me.ID:
 				_ = o.Post(ctx, "/api/chats/"+c.ID+"/take", nil, nil) // it may have lapsed
 			case c.OwnerID == desk.Me.ID && c.Phase == "active":
+				_ = o.Post(ctx, "/api/chats/"+c.ID+"/say", map[string]string{"clientId": "yes", "text": "Yes"}, nil)
 				_ = o.Post(ctx, "/api/chats/"+c.ID+"/end", nil, nil) // tried again with the next look
 			}
 		}

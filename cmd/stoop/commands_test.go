@@ -86,7 +86,7 @@ func TestWidgetOfASite(t *testing.T) {
 	require.Equal(t, 500, w.MessageLimit, "what was not given stays")
 
 	// What was saved on screen outlasts a new colour.
-	w.Title, w.Greeting, w.Version = "Ask the harbour", "Good day", w.Version
+	w.Title, w.Greeting = "Ask the harbour", "Good day"
 	w, err = data.ChangeWidget(context.Background(), w)
 	require.NoError(t, err)
 	require.NoError(t, set("--colour", "#112233"))

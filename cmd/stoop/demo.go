@@ -87,7 +87,7 @@ func runDemo(ctx context.Context, fresh bool) (err error) {
 		return err
 	}
 	defer site.Close()
-	if err := demo.Seed(ctx, s.Store, []string{"http://" + listener.Addr().String()}, time.Now()); err != nil {
+	if err := demo.Seed(ctx, s.Store, []string{demo.SiteURL(listener.Addr())}, time.Now()); err != nil {
 		return err
 	}
 	s.App.ForgetSettings()
@@ -131,7 +131,7 @@ func serveSite(listener net.Listener, stoopURL string, log *slog.Logger) (*http.
 }
 
 func announce(site net.Addr, console, mailbox string) {
-	fmt.Printf("\n  Kelpwick Ferries   http://%s\n  Stoop's console    %s\n  Mailbox (stand-in) %s\n\n  Logins, all with the password  %s\n", site, console, mailbox, demo.Password)
+	fmt.Printf("\n  Kelpwick Ferries   %s\n  Stoop's console    %s\n  Mailbox (stand-in) %s\n\n  Logins, all with the password  %s\n", demo.SiteURL(site), console, mailbox, demo.Password)
 	for _, l := range demo.Logins {
 		fmt.Printf("    %-9s %-22s %s\n", l.Role, l.Email, l.Name)
 	}

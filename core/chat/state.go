@@ -289,7 +289,7 @@ func detailOf(e Event) Detail {
 func (s State) putBack(e Event, owner string) State {
 	s.Phase, s.Owner, s.OwnedAt, s.HeldBy = Waiting, "", time.Time{}, owner
 	s.Fresh = nil // whose words they were has left; the visitor's stand at any rate
-	s.Since, s.HandOns = e.At, s.HandOns+1
+	s.HandOns++
 	s.Offered, s.HandingOn, s.OpenTo, s.Guests, s.Prefer = nil, nil, nil, nil, ""
 	s.Call, s.Unread, s.RemindedAt = nil, false, nil
 	s.PassedBy = []string{owner}
@@ -297,6 +297,7 @@ func (s State) putBack(e Event, owner string) State {
 		// The visitor waits for somebody again.
 		s.Turn, s.TurnSince = TeamTurn, e.At
 	}
+	s.Since = s.TurnSince // who was not answered yet goes on waiting
 	return s
 }
 

@@ -50,10 +50,10 @@ func Compile(rules []Rule) (RuleSet, []Wrong) {
 		ready := compiledRule{Rule: r}
 		before := len(wrong)
 		if r.Name == "" {
-			wrong = append(wrong, Wrong{field("name"), "Give the rule a name; it is shown as the reason on each chat."})
+			wrong = append(wrong, Wrong{field("name"), "Give the rule a name. It is shown as the reason on each chat."})
 		}
 		if r.Match != All && r.Match != Any {
-			wrong = append(wrong, Wrong{field("match"), "Choose whether all or any of the conditions must hold."})
+			wrong = append(wrong, Wrong{field("match"), "Choose whether all or any of the conditions must match."})
 		}
 		for j, c := range r.Conditions {
 			ask, err := compile(c)
@@ -64,10 +64,10 @@ func Compile(rules []Rule) (RuleSet, []Wrong) {
 			ready.asks = append(ready.asks, ask)
 		}
 		if r.Department == "" && r.Operator == "" && !r.AccountOwner && r.Priority == 0 {
-			wrong = append(wrong, Wrong{field("department"), "Say what follows: a department, an operator or a priority."})
+			wrong = append(wrong, Wrong{field("department"), "Choose what happens: a department, an operator or a priority."})
 		}
 		if r.Priority < -PriorityLimit || r.Priority > PriorityLimit {
-			wrong = append(wrong, Wrong{field("priority"), fmt.Sprintf("The priority must lie between %d and %d.", -PriorityLimit, PriorityLimit)})
+			wrong = append(wrong, Wrong{field("priority"), fmt.Sprintf("The priority must be between %d and %d.", -PriorityLimit, PriorityLimit)})
 		}
 		if len(wrong) == before {
 			set.rules = append(set.rules, ready)

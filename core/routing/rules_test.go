@@ -158,5 +158,5 @@ func TestWrongRulesAreRefusedAtTheirField(t *testing.T) {
 	nothing := rule()
 	nothing.Department = ""
 	_, wrong = routing.Compile([]routing.Rule{nothing})
-	require.Equal(t, "Say what follows: a department, an operator or a priority.", wrong[0].Words)
+	require.Equal(t, "Choose what happens: a department, an operator or a priority.", wrong[0].Words)
 }

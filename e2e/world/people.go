@@ -25,7 +25,7 @@ func (v *Visitor) Go(path string) {
 
 // launcher finds a part of the launcher, which stands in a shadow root.
 func (v *Visitor) inShadow(selector string) string {
-	return `[...document.querySelectorAll("body > div")].map(d => d.shadowRoot?.querySelector(` + "`" + selector + "`" + `)).find(Boolean)`
+	return `[...document.querySelectorAll("stoop-chat")].map(d => d.shadowRoot?.querySelector(` + "`" + selector + "`" + `)).find(Boolean)`
 }
 
 // Frame returns an expression for the panel's frame element.

@@ -60,6 +60,29 @@ func (p *Tab) Find(selector string) *rod.Element {
 	return e
 }
 
+// See waits for an element that a person can see: drawn, with a size, within the
+// window, and not covered there by something else.
+func (p *Tab) See(selector string) *rod.Element {
+	p.T.Helper()
+	var e *rod.Element
+	p.Until("the sight of "+selector, func() bool {
+		e = p.Find(selector)
+		seen, err := e.Eval(`() => {
+			const box = this.getBoundingClientRect();
+			const x = box.left + box.width / 2, y = box.top + box.height / 2;
+			if (box.width < 1 || box.height < 1 || box.left < 0 || box.top < 0 || box.right > innerWidth || box.bottom > innerHeight) return false;
+			for (let at = this; at; at = at.parentElement) {
+				const style = getComputedStyle(at);
+				if (style.visibility !== "visible" || Number(style.opacity) < 0.5) return false;
+			}
+			const top = document.elementFromPoint(x, y);
+			return top !== null && (this.contains(top) || top.contains(this));
+		}`)
+		return err == nil && seen.Value.Bool()
+	})
+	return e
+}
+
 // quote makes a text a pattern that matches just it.
 func quote(text string) string {
 	return strings.NewReplacer(`\`, `\\`, `.`, `\.`, `*`, `\*`, `+`, `\+`, `?`, `\?`, `(`, `\(`, `)`, `\)`, `[`, `\[`, `]`, `\]`, `{`, `\{`, `}`, `\}`, `|`, `\|`, `^`, `\^`, `$`, `\$`, `/`, `\/`).Replace(text)

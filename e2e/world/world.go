@@ -72,7 +72,7 @@ func On(t testing.TB, databaseURL string) *World {
 	site := &http.Server{Handler: handler, ReadHeaderTimeout: Patience}
 	go func() { _ = site.Serve(listener) }() // ends with the test
 	t.Cleanup(func() { _ = site.Close() })
-	w.SiteURL = "http://" + listener.Addr().String()
+	w.SiteURL = demo.SiteURL(listener.Addr())
 	require.NoError(t, demo.Seed(context.Background(), s.Store, []string{w.SiteURL}, time.Now()))
 	s.App.ForgetSettings()
 	w.browser = newBrowser(t)
@@ -94,8 +94,9 @@ func (w *World) AroundTheClock(t testing.TB) {
 	w.Server.App.ForgetSettings()
 }
 
-// newBrowser starts Debian's Chromium with a new, empty profile.
-func newBrowser(t testing.TB) *rod.Browser {
+// newBrowser starts Debian's Chromium with a new profile that holds no more
+// than the preferences.
+func newBrowser(t testing.TB, preferences ...string) *rod.Browser {
 	t.Helper()
 	const path = "/usr/bin/chromium"
 	if _, err := os.Stat(path); err != nil {
@@ -108,6 +109,9 @@ func newBrowser(t testing.TB) *rod.Browser {
 		Set("use-fake-device-for-media-stream").Set("use-fake-ui-for-media-stream"). // a microphone that beeps, allowed
 		Set(flags.Flag("autoplay-policy"), "no-user-gesture-required").
 		Set(flags.Flag("lang"), "en-GB")
+	for _, p := range preferences {
+		l = l.Preferences(p)
+	}
 	address, err := l.Launch()
 	require.NoError(t, err)
 	browser := rod.New().ControlURL(address)
@@ -127,6 +131,13 @@ type Person struct {
 	browser *rod.Browser
 }
 
+// WithoutForeignStorage starts browsers from now on that refuse cookies and
+// storage to every site in a frame of another one.
+func (w *World) WithoutForeignStorage(t testing.TB) {
+	t.Helper()
+	w.browser = newBrowser(t, `{"profile":{"cookie_controls_mode":1,"block_third_party_cookies":true}}`)
+}
+
 // Person opens a browser for somebody.
 func (w *World) Person(t testing.TB) *Person {
 	t.Helper()
@@ -142,6 +153,7 @@ func (p *Person) Tab(scripts ...string) *Tab {
 	page, err := p.browser.Page(blank)
 	require.NoError(p.T, err)
 	tab := &Tab{Page: page.Timeout(3 * time.Minute), T: p.T}
+	failOnTrouble(p.T, page)
 	tab.Size(1280, 800)
 	// As who does not like motion: what opens is at its place at once.
 	require.NoError(p.T, proto.EmulationSetEmulatedMedia{Features: []*proto.EmulationMediaFeature{{Name: "prefers-reduced-motion", Value: "reduce"}}}.Call(page))

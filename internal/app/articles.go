@@ -152,10 +152,10 @@ func (a *App) SaveArticle(ctx context.Context, o store.Operator, in ArticleView)
 	case n == 0:
 		wrong = append(wrong, form.Wrong{Field: "body", Words: "Write the article."})
 	case n > articleLimit:
-		wrong = append(wrong, form.Wrong{Field: "body", Words: "The article is too long. Make two of it."})
+		wrong = append(wrong, form.Wrong{Field: "body", Words: "The article is too long. Split it in two."})
 	}
 	if r.Audience != "team" && r.Audience != "all" {
-		wrong = append(wrong, form.Wrong{Field: "audience", Words: "Choose who may read it."})
+		wrong = append(wrong, form.Wrong{Field: "audience", Words: "Choose who can read it."})
 	}
 	if err := refuse(wrong); err != nil {
 		return in, err

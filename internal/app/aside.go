@@ -81,7 +81,7 @@ func (a *App) Conclude(ctx context.Context, o store.Operator, chatID string, in 
 	if in.Outcome != nil && *in.Outcome != "" && !contains(s.desk.Outcomes, *in.Outcome) {
 		c, err := a.store.Chat(ctx, chatID)
 		if err != nil || c.Outcome != *in.Outcome {
-			return ChatView{}, refuse([]form.Wrong{{Field: "outcome", Words: "This outcome is not in the list any more. Choose another one."}})
+			return ChatView{}, refuse([]form.Wrong{{Field: "outcome", Words: "This outcome is no longer in the list. Choose another one."}})
 		}
 	}
 	return a.beside(ctx, o, chatID, "", func(state chat.State) ([]chat.Event, error) {

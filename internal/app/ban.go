@@ -49,7 +49,7 @@ const (
 func (a *App) Ban(ctx context.Context, o store.Operator, in BanOrder) error {
 	b := store.Ban{ID: uuid.NewString(), Reason: chat.CleanLine(in.Reason, 300), ByID: o.ID, CreatedAt: a.now()}
 	if b.Reason == "" {
-		return refuse([]form.Wrong{{Field: "reason", Words: "Say why, for colleagues who read it later."}})
+		return refuse([]form.Wrong{{Field: "reason", Words: "Enter a reason, for colleagues who read it later."}})
 	}
 	if in.Hours > 0 {
 		until := b.CreatedAt.Add(time.Duration(in.Hours) * time.Hour)

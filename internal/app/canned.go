@@ -301,7 +301,7 @@ func (a *App) SaveCanned(ctx context.Context, o store.Operator, in CannedView) (
 	}
 	err = a.store.SaveCanned(ctx, row)
 	if errors.Is(err, store.ErrNameTaken) {
-		return in, refuse([]form.Wrong{{Field: "shortcut", Words: "Another response of these people has this shortcut."}})
+		return in, refuse([]form.Wrong{{Field: "shortcut", Words: "Another response for the same people has this shortcut."}})
 	}
 	if err != nil {
 		return in, err
@@ -464,7 +464,7 @@ func (s *setup) owners(o store.Operator, rows []canned.Row) (known []canned.Row,
 			}
 		}
 		if !mayEdit(o, r.Response) {
-			refused = append(refused, canned.Reject{Line: r.Line, Words: "Only leads change responses that are shared. Give it the scope own."})
+			refused = append(refused, canned.Reject{Line: r.Line, Words: "Only leads can change shared responses. Use the scope own."})
 			continue
 		}
 		known = append(known, r)

@@ -166,14 +166,14 @@ func checkDepartment(in DepartmentSettings) []form.Wrong {
 	var wrong []form.Wrong
 	bound := func(field string, value, low, high int, what string) {
 		if value < low || value > high {
-			wrong = append(wrong, form.Wrong{Field: field, Words: fmt.Sprintf("%s must lie between %d and %d.", what, low, high)})
+			wrong = append(wrong, form.Wrong{Field: field, Words: fmt.Sprintf("%s must be between %d and %d.", what, low, high)})
 		}
 	}
 	if in.Name == "" {
 		wrong = append(wrong, form.Wrong{Field: "name", Words: "Give the department a name."})
 	}
 	if in.Capacity < 1 {
-		wrong = append(wrong, form.Wrong{Field: "capacity", Words: "With a capacity of zero nobody would ever get a chat. Choose at least 1; to rest, operators become away."})
+		wrong = append(wrong, form.Wrong{Field: "capacity", Words: "With a capacity of 0, nobody would ever get a chat. Choose at least 1; operators who need a break set themselves to away."})
 	} else {
 		bound("capacity", in.Capacity, 1, 50, "The capacity")
 	}
@@ -187,7 +187,7 @@ func checkDepartment(in DepartmentSettings) []form.Wrong {
 	bound("overflowAfter", in.OverflowAfter, 0, 86_400, "The seconds waited")
 	bound("overflowLength", in.OverflowLength, 0, 1000, "The number who wait")
 	if len(in.OverflowTo) > 0 && in.OverflowAfter == 0 && in.OverflowLength == 0 && !in.OverflowClosed {
-		wrong = append(wrong, form.Wrong{Field: "overflowTo", Words: "Say when chats overflow: after some seconds, above some number, or while closed."})
+		wrong = append(wrong, form.Wrong{Field: "overflowTo", Words: "Choose when chats overflow: after some seconds, above some number, or while closed."})
 	}
 	return wrong
 }
@@ -197,16 +197,16 @@ func (s *setup) checkPlace(in DepartmentSettings, before store.Department) []for
 	var wrong []form.Wrong
 	if in.HoursID != "" {
 		if _, ok := s.hours[in.HoursID]; !ok {
-			wrong = append(wrong, form.Wrong{Field: "hoursId", Words: "These hours do not exist any more. Choose others."})
+			wrong = append(wrong, form.Wrong{Field: "hoursId", Words: "These hours no longer exist. Choose others."})
 		}
 	}
 	if before.IsDefault && !in.IsDefault {
-		wrong = append(wrong, form.Wrong{Field: "isDefault", Words: "Chats that no rule sends anywhere need a department. Make another one the default instead."})
+		wrong = append(wrong, form.Wrong{Field: "isDefault", Words: "There must be a default department. Make another one the default instead."})
 	}
 	seen := map[string]bool{}
 	for _, m := range in.Members {
 		if o, ok := s.operators[m.OperatorID]; !ok || !o.Active || seen[m.OperatorID] {
-			wrong = append(wrong, form.Wrong{Field: "members", Words: "One of the members is not in the team any more, or is named twice. Load the page again."})
+			wrong = append(wrong, form.Wrong{Field: "members", Words: "One of the members has left the team, or is listed twice. Reload the page."})
 			break
 		}
 		seen[m.OperatorID] = true

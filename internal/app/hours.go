@@ -219,7 +219,7 @@ func (a *App) SaveHours(ctx context.Context, o store.Operator, in HoursSettings)
 	row := store.Hours{ID: in.ID, Name: in.Name, Zone: s.Zone, Weekly: s.Weekly, Exceptions: s.Exceptions, Version: in.Version, CreatedAt: a.now()}
 	err := a.store.SaveHours(ctx, row)
 	if errors.Is(err, store.ErrNameTaken) {
-		return in, &BadFieldsError{Wrong: []form.Wrong{{Field: "name", Words: "Other hours have this name."}}}
+		return in, &BadFieldsError{Wrong: []form.Wrong{{Field: "name", Words: "There are other hours with this name."}}}
 	}
 	if err != nil {
 		return in, err

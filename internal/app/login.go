@@ -118,7 +118,7 @@ func (a *App) ChangePassword(ctx context.Context, o store.Operator, current, fre
 	}
 	var wrong []form.Wrong
 	if !match {
-		wrong = append(wrong, form.Wrong{Field: "current", Words: "This is not your password."})
+		wrong = append(wrong, form.Wrong{Field: "current", Words: "This is not your current password."})
 	}
 	if words := checkPassword(fresh); words != "" {
 		wrong = append(wrong, form.Wrong{Field: "new", Words: words})

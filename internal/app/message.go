@@ -112,11 +112,11 @@ func reachable(w store.Widget, a form.Answers) []form.Wrong {
 	}
 	switch {
 	case w.ReachBy == "email" && email == "":
-		wrong = append(wrong, form.Wrong{Field: form.EmailField, Words: "We need your email to answer you."})
+		wrong = append(wrong, form.Wrong{Field: form.EmailField, Words: "We need your email so we can reply."})
 	case w.ReachBy == "phone" && phone == "":
-		wrong = append(wrong, form.Wrong{Field: form.PhoneField, Words: "We need your phone number to answer you."})
+		wrong = append(wrong, form.Wrong{Field: form.PhoneField, Words: "We need your phone number so we can call you."})
 	case w.ReachBy == "either" && email == "" && phone == "":
-		wrong = append(wrong, form.Wrong{Field: form.EmailField, Words: "We need your email or phone number to answer you."})
+		wrong = append(wrong, form.Wrong{Field: form.EmailField, Words: "We need your email or phone number so we can reply."})
 	}
 	return wrong
 }

@@ -120,7 +120,7 @@ func (a *App) SavePerson(ctx context.Context, o store.Operator, in PersonSetting
 	}
 	err = a.store.SaveOperator(ctx, row, places)
 	if errors.Is(err, store.ErrNameTaken) {
-		return in, &BadFieldsError{Wrong: []form.Wrong{{Field: "email", Words: "Somebody in the team has this email already."}}}
+		return in, &BadFieldsError{Wrong: []form.Wrong{{Field: "email", Words: "Somebody in the team already has this email."}}}
 	}
 	if err != nil {
 		return in, err

@@ -19,6 +19,7 @@ type Preferences struct {
 	Volume      *int           `json:"volume,omitempty" minimum:"0" maximum:"100"`
 	Desktop     *bool          `json:"desktop,omitempty"`
 	Title       *bool          `json:"title,omitempty" doc:"What waits in the title of the tab"`
+	RingAgain   *bool          `json:"ringAgain,omitempty" doc:"Ring for who still waits, at growing pauses"`
 	MailMessage *bool          `json:"mailMessage,omitempty" doc:"Email for each message left for my departments"`
 }
 

@@ -60,10 +60,10 @@ func (a *App) checkedRules(ctx context.Context, rules []routing.Rule) ([]store.R
 			r.ID = uuid.NewString()
 		}
 		if d, ok := s.departments[r.Department]; r.Department != "" && (!ok || d.RemovedAt != nil) {
-			wrong = append(wrong, form.Wrong{Field: fmt.Sprintf("rules.%d.department", i), Words: "This department does not exist any more. Choose another one."})
+			wrong = append(wrong, form.Wrong{Field: fmt.Sprintf("rules.%d.department", i), Words: "This department no longer exists. Choose another one."})
 		}
 		if op, ok := s.operators[r.Operator]; r.Operator != "" && (!ok || !op.Active) {
-			wrong = append(wrong, form.Wrong{Field: fmt.Sprintf("rules.%d.operator", i), Words: "This operator is not in the team any more. Choose another one."})
+			wrong = append(wrong, form.Wrong{Field: fmt.Sprintf("rules.%d.operator", i), Words: "This operator is no longer in the team. Choose another one."})
 		}
 		if r.Conditions == nil {
 			r.Conditions = []routing.Condition{}

@@ -31,6 +31,8 @@ type EventView struct {
 	Reasons []ReasonView `json:"reasons,omitempty" doc:"Why routing did it; the interface puts the codes into words"`
 	Live    bool         `json:"live,omitempty" doc:"For routed: a message became a live chat"`
 
+	ChangeableUntil *time.Time `json:"changeableUntil,omitempty" doc:"For words and files: until when their sender may correct or withdraw them"`
+
 	File    *FileView `json:"file,omitempty" doc:"For shared; missing when it is not for this reader any more"`
 	Tag     string    `json:"tag,omitempty"`
 	Outcome string    `json:"outcome,omitempty"`
@@ -191,6 +193,7 @@ type ChatGone struct {
 	Phase     string `json:"phase" enum:"waiting,active,ended"`
 	OwnerID   string `json:"ownerId,omitempty"`
 	OwnerName string `json:"ownerName,omitempty"`
+	Last      int64  `json:"last" doc:"Number of the event by which it went: what says less is older"`
 }
 
 // DraftShown is what a visitor is typing, for the chat's owner only.
@@ -336,6 +339,10 @@ func (a *App) eventViews(c store.Chat, events []chat.Event) []EventView {
 				v.File = fileView(*d.File)
 			}
 		}
+		if e.Kind == chat.Said || e.Kind == chat.Shared {
+			until := e.At.Add(chat.CorrectWithin)
+			v.ChangeableUntil = &until
+		}
 		if e.By.Side == chat.VisitorSide && slices.Contains(c.State.TakenBack, e.Number) {
 			v.Text, v.File = "", nil // what a visitor withdrew is nobody's any more
 		}
@@ -351,7 +358,7 @@ func (a *App) nameOf(d *chat.Detail) string {
 		defer cancel()
 		department, err := a.department(ctx, d.Department)
 		if err != nil {
-			return "a department that is no more"
+			return "a deleted department"
 		}
 		return department.Name
 	}
@@ -377,7 +384,7 @@ func (a *App) forVisitor(c store.Chat, views []EventView) []EventView {
 			continue
 		}
 		if v.Side != string(chat.VisitorSide) {
-			v.By = ""
+			v.By, v.ChangeableUntil = "", nil
 		}
 		v.Until, v.Reasons, v.How, v.Live = nil, nil, "", false
 		if v.Kind == string(chat.WasPutBack) {
@@ -477,7 +484,7 @@ func (a *App) tell(r store.Result) {
 	for _, e := range r.Events {
 		if e.Kind == chat.WasPutBack {
 			// Whether or not they may see the queue: it is theirs no more.
-			a.live.ToOperator(e.Detail.Operator, ChatGone{Type: "gone", ChatID: c.ID, Phase: moved.Chat.Phase})
+			a.live.ToOperator(e.Detail.Operator, ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase})
 		}
 	}
 	a.live.ToLeads(moved)
@@ -486,13 +493,13 @@ func (a *App) tell(r store.Result) {
 	for _, e := range r.Events {
 		switch e.Kind {
 		case chat.Taken, chat.Ended, chat.Returned, chat.CallOver, chat.Joined:
-			a.live.ToTeam(ChatGone{Type: "gone", ChatID: c.ID, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName})
+			a.live.ToTeam(ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName})
 		case chat.Passed:
 			if o := s.operators[e.Detail.Operator]; !s.maySee(o, c) {
-				a.live.ToOperator(o.ID, ChatGone{Type: "gone", ChatID: c.ID, Phase: moved.Chat.Phase})
+				a.live.ToOperator(o.ID, ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase})
 			}
 		case chat.Left:
-			a.live.ToOperator(e.Detail.Operator, ChatGone{Type: "gone", ChatID: c.ID, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName})
+			a.live.ToOperator(e.Detail.Operator, ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName})
 		}
 	}
 	a.live.ToVisitor(c.VisitorID, VisitorChatMoved{Type: "chat", Chat: a.visitorChatView(c), Events: a.forVisitor(c, events)})

@@ -53,14 +53,14 @@ func (a *App) SaveWidget(ctx context.Context, o store.Operator, in WidgetSetting
 		return in, err
 	}
 	w.Version = in.Version
-	w.Title, w.Greeting, w.ClosedGreeting = chat.CleanLine(in.Title, 60), chat.CleanLine(in.Greeting, 500), chat.CleanLine(in.ClosedGreeting, 500)
+	w.Title, w.Greeting, w.ClosedGreeting = chat.CleanLine(in.Title, 60), lines(in.Greeting), lines(in.ClosedGreeting)
 	w.HideClosed, w.DraftsSeen, w.VisitorFiles, w.MessageLimit = in.HideClosed, in.DraftsSeen, in.VisitorFiles, in.MessageLimit
 	var wrong []form.Wrong
 	if w.Title == "" {
-		wrong = append(wrong, form.Wrong{Field: "title", Words: "Write what the launcher says."})
+		wrong = append(wrong, form.Wrong{Field: "title", Words: "Enter the launcher text."})
 	}
 	if w.MessageLimit < 100 || w.MessageLimit > 20_000 {
-		wrong = append(wrong, form.Wrong{Field: "messageLimit", Words: "The longest message must lie between 100 and 20,000 characters."})
+		wrong = append(wrong, form.Wrong{Field: "messageLimit", Words: "The longest message must be between 100 and 20,000 characters."})
 	}
 	if err := refuse(wrong); err != nil {
 		return in, err
@@ -70,13 +70,33 @@ func (a *App) SaveWidget(ctx context.Context, o store.Operator, in WidgetSetting
 		return in, err
 	}
 	a.settingsChanged()
-	a.live.ToWidget(w.ID, WidgetChanged{Type: "widget", DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles})
+	a.live.ToWidget(w.ID, WidgetChanged{
+		Type: "widget", Title: w.Title, Greeting: w.Greeting, ClosedGreeting: w.ClosedGreeting, HideClosed: w.HideClosed,
+		DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, MessageLimit: w.MessageLimit,
+	})
 	return widgetSettings(saved), nil
 }
 
-// WidgetChanged tells open panels what changed in how they work.
+// WidgetChanged tells open pages and panels what changed of their widget.
 type WidgetChanged struct {
-	Type         string `json:"type" enum:"widget"`
-	DraftsSeen   bool   `json:"draftsSeen"`
-	VisitorFiles bool   `json:"visitorFiles"`
+	Type           string `json:"type" enum:"widget"`
+	Title          string `json:"title"`
+	Greeting       string `json:"greeting"`
+	ClosedGreeting string `json:"closedGreeting"`
+	HideClosed     bool   `json:"hideClosed"`
+	DraftsSeen     bool   `json:"draftsSeen"`
+	VisitorFiles   bool   `json:"visitorFiles"`
+	MessageLimit   int    `json:"messageLimit"`
+}
+
+// greetingLimit bounds a greeting, in code points.
+const greetingLimit = 500
+
+// lines returns words of several lines as they are stored; none at all is fine.
+func lines(words string) string {
+	text, err := chat.CleanWords(words, 10*greetingLimit)
+	if err != nil {
+		return ""
+	}
+	return string([]rune(text)[:min(len([]rune(text)), greetingLimit)])
 }

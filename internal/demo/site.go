@@ -5,6 +5,7 @@ import (
 	"html/template"
 	"io/fs"
 	"log/slog"
+	"net"
 	"net/http"
 	"strings"
 
@@ -30,6 +31,17 @@ var Pages = []Page{
 	{"/animals", "Travelling with animals", "animals", true},
 	{"/disruptions", "Disruptions", "disruptions", true},
 	{"/help", "Help", "help", true},
+}
+
+// SiteURL returns the address of the site that listens at an address. It is not
+// the one that Stoop is served at: to browsers localhost and 127.0.0.1 are two
+// sites, as a company's page and its Stoop are.
+func SiteURL(at net.Addr) string {
+	_, port, err := net.SplitHostPort(at.String())
+	if err != nil {
+		return "http://" + at.String()
+	}
+	return "http://localhost:" + port
 }
 
 // SiteHandler serves the pages of Kelpwick Ferries with the snippet of a Stoop

@@ -55,7 +55,7 @@ func New(status int, code, title, detail string) *Problem {
 
 // TooFast is the answer to somebody who sends too much at once.
 func TooFast() *Problem {
-	p := New(http.StatusTooManyRequests, "too-fast", "That was a lot at once", "Wait a few seconds. What you sent is kept and goes out then.")
+	p := New(http.StatusTooManyRequests, "too-fast", "Too many messages at once", "Wait a few seconds. What you wrote is kept and will be sent.")
 	p.Retry = true
 	return p
 }
@@ -67,31 +67,31 @@ var known = []struct {
 	title  string
 	detail string
 }{
-	{chat.ErrEnded, 409, "chat-ended", "This chat has ended", "Nothing more can be sent in it. Start another chat to go on."},
-	{chat.ErrNotYours, 403, "not-yours", "This chat is not yours", "Only its visitor and the operator who holds it can do this."},
-	{chat.ErrNotTaken, 409, "not-taken", "Nobody has taken this chat yet", "Take it first, then answer."},
+	{chat.ErrEnded, 409, "chat-ended", "This chat has ended", "Nothing more can be sent here. Start another chat to continue."},
+	{chat.ErrNotYours, 403, "not-yours", "This chat is not yours", "Only its visitor and its operator can do this."},
+	{chat.ErrNotTaken, 409, "not-taken", "Nobody has taken this chat yet", "Take it first, then reply."},
 	{chat.ErrEmpty, 422, "message-empty", "There is nothing to send", "Write a few words first."},
-	{chat.ErrBeyondLog, 422, "no-such-event", "That message does not exist", "Load the chat again."},
-	{chat.ErrNoOffer, 409, "no-offer", "This chat is not offered to you any more", "It went to a colleague or back into the queue."},
-	{chat.ErrHandingOn, 409, "handing-on", "This chat is being handed on already", "Take it back first, or wait for an answer."},
-	{chat.ErrNobodyElse, 422, "nobody-else", "Choose one other person or department", "A chat cannot be handed to yourself, nor to two at once."},
-	{chat.ErrIsMessage, 409, "is-message", "This is a message, not a live chat", "Answer it; it is kept until then."},
-	{chat.ErrTooLate, 409, "too-late", "It is too late to change this message", "Messages can be changed for a minute, and not after they went out by mail. Write another one."},
-	{chat.ErrNotThat, 409, "not-that", "This cannot be changed", "It was changed or withdrawn meanwhile."},
+	{chat.ErrBeyondLog, 422, "no-such-event", "That message does not exist", "Reload the chat."},
+	{chat.ErrNoOffer, 409, "no-offer", "This chat is no longer offered to you", "It went to a colleague or back to the queue."},
+	{chat.ErrHandingOn, 409, "handing-on", "This chat is already being handed on", "Take it back first, or wait until somebody responds."},
+	{chat.ErrNobodyElse, 422, "nobody-else", "Choose one other person or department", "You cannot hand a chat to yourself, or to two places at once."},
+	{chat.ErrIsMessage, 409, "is-message", "This is a message, not a live chat", "Reply to it; it is kept until then."},
+	{chat.ErrTooLate, 409, "too-late", "It is too late to change this message", "Messages can be changed for one minute, and not once they have gone out by email. Write another one."},
+	{chat.ErrNotThat, 409, "not-that", "This cannot be changed", "It was changed or withdrawn in the meantime."},
 	{chat.ErrNeedsOutcome, 409, "needs-outcome", "This chat needs an outcome", "Choose one, then close the lane."},
-	{chat.ErrManyTags, 422, "many-tags", "This chat has 20 tags already", "Take one off first."},
-	{chat.ErrCalling, 409, "calling", "The team is being asked already", "Wait for an answer, or end the call first."},
-	{files.ErrFull, 507, "storage-full", "There is no room for files right now", "The file was not sent; words still are. An admin must make room."},
-	{files.ErrNotAPicture, 422, "not-a-picture", "This is not the picture that it claims to be", "Open it on your machine: if it shows there, save it anew as PNG or JPEG."},
-	{files.ErrHugePicture, 422, "huge-picture", "This picture is too large or too intricate", "Save it anew, below 50 megapixels, and send it again."},
-	{files.ErrBusy, 503, "busy", "Many files are coming in right now", "Send it again in a moment."},
+	{chat.ErrManyTags, 422, "many-tags", "This chat already has 20 tags", "Remove one first."},
+	{chat.ErrCalling, 409, "calling", "The team is already being asked", "Wait for a response, or stop asking first."},
+	{files.ErrFull, 507, "storage-full", "There is no space for files right now", "The file was not sent; messages still are. An admin has to free some space."},
+	{files.ErrNotAPicture, 422, "not-a-picture", "This file is not the picture it claims to be", "Open it on your computer. If it shows there, save it again as PNG or JPEG."},
+	{files.ErrHugePicture, 422, "huge-picture", "This picture is too large or too complex", "Save it again below 50 megapixels, then send it."},
+	{files.ErrBusy, 503, "busy", "Many files are arriving right now", "Send it again in a moment."},
 	{files.ErrNoContent, 422, "empty-file", "This file is empty", "Choose another one."},
-	{files.ErrBrokenOff, 400, "broken-off", "The file did not arrive whole", "Send it again; nothing of it was kept."},
-	{app.ErrNoFiles, 403, "no-files", "Files cannot be sent here", "Describe it in words."},
-	{app.ErrTooManyFiles, 429, "too-many-files", "That is a lot of files", "Send the rest in an hour, or describe it in words."},
-	{app.ErrBanned, 403, "banned", "The chat is not open to you", "The team has closed it for this browser or network."},
-	{store.ErrChanged, 409, "changed", "A colleague changed this meanwhile", "Read what they stored, then go on with yours or take theirs; what you typed is kept."},
-	{store.ErrNotFound, 404, "not-found", "Not found", "It does not exist, or not any more."},
+	{files.ErrBrokenOff, 400, "broken-off", "The file did not arrive completely", "Send it again; nothing was kept."},
+	{app.ErrNoFiles, 403, "no-files", "Files cannot be sent here", "Describe it in a message instead."},
+	{app.ErrTooManyFiles, 429, "too-many-files", "Too many files", "Send the rest in an hour, or describe them in a message."},
+	{app.ErrBanned, 403, "banned", "This chat is not available to you", "The team has closed it for this browser or network."},
+	{store.ErrChanged, 409, "changed", "A colleague changed this in the meantime", "Compare, then keep your version or use theirs. What you typed is kept."},
+	{store.ErrNotFound, 404, "not-found", "Not found", "It does not exist, or no longer exists."},
 	{app.ErrNotAllowed, 403, "not-allowed", "Your role does not allow this", "Ask an admin if you need it."},
 	{app.ErrBadLogin, 401, "bad-login", "Email or password is wrong", "Check both and try again."},
 	{app.ErrUnknownWidget, 404, "unknown-widget", "There is no widget with this key", "Copy the snippet again from Setup: its key must match a widget."},
@@ -107,7 +107,7 @@ func From(err error) *Problem {
 	}
 	var taken *chat.TakenError
 	if errors.As(err, &taken) {
-		p = New(http.StatusConflict, "chat-taken", "A colleague was faster", "The chat is theirs now.")
+		p = New(http.StatusConflict, "chat-taken", "A colleague was faster", "They have the chat now.")
 		p.OwnerID = taken.By
 		return p
 	}
@@ -126,9 +126,9 @@ func From(err error) *Problem {
 		}
 	}
 	if errors.Is(err, context.Canceled) {
-		p = New(499, "gone", "The request was given up", "Send it again.")
+		p = New(499, "gone", "The request was cancelled", "Send it again.")
 	} else {
-		p = New(http.StatusServiceUnavailable, "unavailable", "Stoop cannot store this right now", "What you wrote is kept and is sent again by itself.")
+		p = New(http.StatusServiceUnavailable, "unavailable", "Stoop cannot save this right now", "What you wrote is kept and will be sent again automatically.")
 	}
 	p.Retry = true
 	return p
@@ -138,7 +138,7 @@ func From(err error) *Problem {
 func fromDetails(err error) *Problem {
 	var fields *app.BadFieldsError
 	if errors.As(err, &fields) {
-		p := New(http.StatusUnprocessableEntity, "bad-fields", "Something is not filled in right", fields.Error())
+		p := New(http.StatusUnprocessableEntity, "bad-fields", "Please check what you entered", fields.Error())
 		p.Fields = fields.Wrong
 		return p
 	}
@@ -148,19 +148,19 @@ func fromDetails(err error) *Problem {
 	}
 	var closed *app.ClosedError
 	if errors.As(err, &closed) {
-		p := New(http.StatusConflict, "closed", "Nobody can answer right now", "Leave a message: it is answered as soon as somebody is back.")
+		p := New(http.StatusConflict, "closed", "Nobody can answer right now", "Leave a message and we will reply as soon as somebody is back.")
 		p.OpensAt = closed.OpensAt
 		return p
 	}
 	var over *app.OverCapacityError
 	if errors.As(err, &over) {
-		p := New(http.StatusConflict, "over-capacity", "You hold as many chats as you should", "Take it all the same, or leave it for a colleague.")
+		p := New(http.StatusConflict, "over-capacity", "You have reached your limit of chats", "Take it anyway, or leave it to a colleague.")
 		p.Load, p.Capacity = over.Load, over.Capacity
 		return p
 	}
 	var offered *chat.OfferedError
 	if errors.As(err, &offered) {
-		p := New(http.StatusConflict, "offered", "A colleague is being asked right now", "It comes back to the queue if they do not take it.")
+		p := New(http.StatusConflict, "offered", "A colleague is being asked right now", "It returns to the queue if they do not take it.")
 		p.OwnerID = offered.To
 		return p
 	}
@@ -170,23 +170,23 @@ func fromDetails(err error) *Problem {
 	}
 	var unfilled *app.UnfilledError
 	if errors.As(err, &unfilled) {
-		p := New(http.StatusUnprocessableEntity, "unfilled", "A placeholder has no value", "Write what belongs there, or take it out: {"+strings.Join(unfilled.Names, "}, {")+"}.")
+		p := New(http.StatusUnprocessableEntity, "unfilled", "A placeholder has no value", "Fill it in or remove it: {"+strings.Join(unfilled.Names, "}, {")+"}.")
 		p.Names = unfilled.Names
 		return p
 	}
 	var contact *app.ContactChangedError
 	if errors.As(err, &contact) {
-		p := New(http.StatusConflict, "contact-changed", "A colleague changed this contact meanwhile", "What they wrote and what you wrote stand beside each other; choose.")
+		p := New(http.StatusConflict, "contact-changed", "A colleague changed this contact in the meantime", "Their version is shown beside yours. Choose which to keep.")
 		p.Contact = &contact.Now
 		return p
 	}
 	var tooBig *files.TooBigError
 	if errors.As(err, &tooBig) {
-		return New(http.StatusRequestEntityTooLarge, "file-too-big", "This file is too big", fmt.Sprintf("At most %d MB go at once. Send a link to it, or a smaller one.", tooBig.Limit>>20))
+		return New(http.StatusRequestEntityTooLarge, "file-too-big", "This file is too big", fmt.Sprintf("The limit is %d MB. Send a smaller one, or a link to it.", tooBig.Limit>>20))
 	}
 	var wrongType *files.WrongTypeError
 	if errors.As(err, &wrongType) {
-		return New(http.StatusUnsupportedMediaType, "file-type", "Files of this kind are not taken", "By its content it is "+wrongType.Type+". Send it as a picture or a PDF, or put its words into the chat.")
+		return New(http.StatusUnsupportedMediaType, "file-type", "This kind of file is not allowed", "By its content it is "+wrongType.Type+". Send it as a picture or a PDF, or paste its text into the chat.")
 	}
 	var inUse *app.InUseError
 	if errors.As(err, &inUse) {

@@ -59,7 +59,7 @@ func TestAMessageIsAnsweredByMailAndBack(t *testing.T) {
 	requireProblem(t, err, "closed")
 	var kept app.Opened
 	p := requireProblem(t, wren.Call(f.ctx, "message", opening, &kept), "bad-fields")
-	require.Equal(t, []form.Wrong{{Field: "email", Words: "We need your email to answer you."}}, p.Fields)
+	require.Equal(t, []form.Wrong{{Field: "email", Words: "We need your email so we can reply."}}, p.Fields)
 	opening.Email = "not an address"
 	requireProblem(t, wren.Call(f.ctx, "message", opening, &kept), "bad-fields")
 	opening.Email = "wren@example.com"

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useCallback } from "react";
-import { Navigate, Route, Routes } from "react-router";
+import { lazy, useCallback } from "react";
+import { Navigate, Route, Routes, useLocation } from "react-router";
 
 import { api, ask } from "../shared/api";
 import { ProblemError, wordsFor } from "../shared/problem";
@@ -9,6 +9,7 @@ import { DeskPage } from "./desk/desk";
 import { DeskProvider } from "./desk/provider";
 import { Frame } from "./frame/frame";
 import { Keyboard } from "./keyboard/keyboard";
+import { Lazily } from "./kit/lazily";
 import { Login } from "./session/login";
 
 // The Desk is the first screen; what is opened later comes later.
@@ -30,7 +31,17 @@ export function App() {
   if (me.isPending) return null;
   const asksForLogin =
     me.data === null || (me.error instanceof ProblemError && me.error.problem.status === 401);
-  if (asksForLogin) return <Login onDone={(operator) => queries.setQueryData(["me"], operator)} />;
+  if (asksForLogin) {
+    return (
+      <Login
+        onDone={(operator) => {
+          // Whoever logs in now must not see what was asked for by somebody else.
+          queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
+          queries.setQueryData(["me"], operator);
+        }}
+      />
+    );
+  }
   if (!me.data) {
     return (
       <main className="trouble" role="alert">
@@ -45,19 +56,27 @@ export function App() {
     <DeskProvider key={me.data.id} me={me.data} onSignedOut={signedOut}>
       <Keyboard>
         <Frame>
-          <Suspense fallback={null}>
-            <Routes>
-              <Route path="/desk" element={<DeskPage />} />
-              <Route path="/floor" element={<FloorPage />} />
-              <Route path="/library/*" element={<LibraryPage />} />
-              <Route path="/lane/:id" element={<LaneWindow />} />
-              <Route path="/setup/*" element={<SetupPage />} />
-              <Route path="/transcripts/:id?" element={<TranscriptsPage />} />
-              <Route path="*" element={<Navigate to="/desk" replace />} />
-            </Routes>
-          </Suspense>
+          <Pages />
         </Frame>
       </Keyboard>
     </DeskProvider>
+  );
+}
+
+/** The page that the address names; one that cannot be loaded says so and leaves the others alone. */
+function Pages() {
+  const page = useLocation().pathname.split("/")[1] ?? "";
+  return (
+    <Lazily key={page} fallback={<main aria-busy="true" />}>
+      <Routes>
+        <Route path="/desk" element={<DeskPage />} />
+        <Route path="/floor" element={<FloorPage />} />
+        <Route path="/library/*" element={<LibraryPage />} />
+        <Route path="/lane/:id" element={<LaneWindow />} />
+        <Route path="/setup/*" element={<SetupPage />} />
+        <Route path="/transcripts/:id?" element={<TranscriptsPage />} />
+        <Route path="*" element={<Navigate to="/desk" replace />} />
+      </Routes>
+    </Lazily>
   );
 }

@@ -657,6 +657,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change my password; my other sessions end */
+        put: operations["set-password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me/preferences": {
         parameters: {
             query?: never;
@@ -1121,6 +1138,11 @@ export interface components {
         };
         ChatGone: {
             chatId: string;
+            /**
+             * Format: int64
+             * @description Number of the event by which it went: what says less is older
+             */
+            last: number;
             ownerId?: string;
             ownerName?: string;
             /** @enum {string} */
@@ -1139,10 +1161,7 @@ export interface components {
             answers?: {
                 [key: string]: string;
             };
-            /**
-             * Format: date-time
-             * @description Decides the place in the queue
-             */
+            /** Format: date-time */
             arrived: string;
             byTeam: components["schemas"]["MarkView"];
             byVisitor: components["schemas"]["MarkView"];
@@ -1200,6 +1219,11 @@ export interface components {
             offeredUntil?: string;
             /** @description Ids of departments that may take it too */
             openTo?: string[];
+            /**
+             * Format: date-time
+             * @description Decides the place in the queue: the earliest is next
+             */
+            order: string;
             outcome?: string;
             ownerId?: string;
             ownerName?: string;
@@ -1229,7 +1253,7 @@ export interface components {
             takenAt?: string;
             /**
              * Format: int64
-             * @description Answer target
+             * @description Answer target; 0 for messages, which have none
              */
             targetSeconds: number;
             /**
@@ -1254,6 +1278,13 @@ export interface components {
              */
             wrapUntil?: string;
         };
+        Conclusion: {
+            /** @description There was none after all */
+            noSale?: boolean;
+            /** @description Empty: none */
+            outcome?: string;
+            sale?: components["schemas"]["SaleView"];
+        };
         Condition: {
             field: string;
             operator: string;
@@ -1273,6 +1304,8 @@ export interface components {
             text: string;
         };
         ContactView: {
+            /** @description Found by an email that the visitor gave and nobody has verified */
+            claimed: boolean;
             company: string;
             email: string;
             fields: {
@@ -1393,6 +1426,11 @@ export interface components {
             maxMegabytes: number;
             /** @description How a chat can come out */
             outcomes: string[];
+            /**
+             * Format: int64
+             * @description Head start in a queue that each step of priority gives: nobody waits longer behind urgent chats
+             */
+            priorityMinutes: number;
             /** @description As it was read: saving refuses to overwrite a colleague's change */
             version: string;
         };
@@ -1418,6 +1456,11 @@ export interface components {
             at: string;
             /** @description Id of who did it; empty for operators when a visitor reads it */
             by: string;
+            /**
+             * Format: date-time
+             * @description For words and files: until when their sender may correct or withdraw them
+             */
+            changeableUntil?: string;
             /** @description The id under which its sender sent it */
             clientId?: string;
             /** @enum {string} */
@@ -1653,6 +1696,7 @@ export interface components {
         ImportLine: {
             after: string;
             before?: string;
+            language?: string;
             /** Format: int64 */
             line: number;
             scope: string;
@@ -1730,10 +1774,6 @@ export interface components {
             label: string;
             value: string;
         };
-        OutcomeBody: {
-            outcome: string;
-            sale?: components["schemas"]["SaleView"];
-        };
         PersonSettings: {
             /** @description May log in */
             active: boolean;
@@ -1761,6 +1801,11 @@ export interface components {
             role: "operator" | "lead" | "admin";
             /** @enum {string} */
             state?: "available" | "away" | "offline";
+            /**
+             * Format: int64
+             * @description As it was read: saving refuses to overwrite a colleague's change
+             */
+            version: number;
         };
         PlaceChanged: {
             place: components["schemas"]["PlaceView"];
@@ -1803,6 +1848,8 @@ export interface components {
             lineWidth?: number;
             /** @description Email for each message left for my departments */
             mailMessage?: boolean;
+            /** @description Ring for who still waits, at growing pauses */
+            ringAgain?: boolean;
             /** @enum {string} */
             sound?: "steps" | "bell" | "wood" | "ferry" | "none";
             /** @description What waits in the title of the tab */
@@ -1921,7 +1968,7 @@ export interface components {
         SaleView: {
             /**
              * Format: int64
-             * @description In the hundredth part of the currency
+             * @description In the smallest unit of the currency: cents of a euro, whole yen
              */
             cents: number;
             /** @description ISO 4217 */
@@ -1938,6 +1985,10 @@ export interface components {
         };
         "Set-availabilityRequest": {
             available: boolean;
+        };
+        "Set-passwordRequest": {
+            current: string;
+            new: string;
         };
         SetAway: {
             /** Format: int64 */
@@ -2116,7 +2167,13 @@ export interface components {
             to: string;
         };
         WidgetChanged: {
+            closedGreeting: string;
             draftsSeen: boolean;
+            greeting: string;
+            hideClosed: boolean;
+            /** Format: int64 */
+            messageLimit: number;
+            title: string;
             /** @enum {string} */
             type: "widget";
             visitorFiles: boolean;
@@ -4369,7 +4426,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OutcomeBody"];
+                "application/json": components["schemas"]["Conclusion"];
             };
         };
         responses: {
@@ -6019,6 +6076,91 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["OperatorView"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-passwordRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

@@ -51,17 +51,55 @@ export function aboutMinutes(seconds: number): string {
   return `about ${Math.ceil(seconds / 60)} minutes`;
 }
 
+/** An amount in the smallest unit of its currency: cents of a euro, whole yen. */
+interface Amount {
+  cents: number;
+  currency: string;
+}
+
+/** Returns how many digits a currency has behind the point: 2 for euros, none for yen (ISO 4217). */
+export function digitsOf(currency: string): number {
+  const format = new Intl.NumberFormat("en-GB", { style: "currency", currency });
+  return format.resolvedOptions().maximumFractionDigits ?? 2;
+}
+
 /** Returns an amount of money, like €412.80. */
-export function money(amount: { cents: number; currency: string }): string {
-  return new Intl.NumberFormat("en-GB", { style: "currency", currency: amount.currency }).format(
-    amount.cents / 100,
+export function money({ cents, currency }: Amount): string {
+  return new Intl.NumberFormat("en-GB", { style: "currency", currency }).format(
+    cents / 10 ** digitsOf(currency),
   );
 }
 
-/** Reads an amount that somebody typed, with point or comma; nothing when it is none. */
-export function centsOf(text: string): number | undefined {
-  const match = /^\s*(\d{1,9})(?:[.,](\d{1,2}))?\s*$/.exec(text);
-  return match ? Number(match[1]) * 100 + Number((match[2] ?? "").padEnd(2, "0")) : undefined;
+/** Returns an amount as it is typed, like 412.80. */
+export function plainAmount({ cents, currency }: Amount): string {
+  const digits = digitsOf(currency);
+  return (cents / 10 ** digits).toFixed(digits);
+}
+
+/** Reads an amount that somebody typed, with point or comma; nothing when it is none of the currency. */
+export function centsOf(text: string, currency: string): number | undefined {
+  const digits = digitsOf(currency);
+  const match = /^\s*(\d{1,9})(?:[.,](\d{1,3}))?\s*$/.exec(text);
+  const fraction = match?.[2] ?? "";
+  if (!match || fraction.length > digits) return undefined;
+  return Number(match[1]) * 10 ** digits + Number(fraction.padEnd(digits, "0") || 0);
+}
+
+const wholeDay = new Intl.DateTimeFormat("en-GB", {
+  weekday: "long",
+  day: "numeric",
+  month: "long",
+  year: "numeric",
+});
+
+/** Returns a day in full, like Thursday, 17 September 2026. */
+export function dayOf(at: string | number): string {
+  return wholeDay.format(new Date(at));
+}
+
+/** Reports whether two times are on the same day here. */
+export function sameDay(a: string | number, b: string | number): boolean {
+  return new Date(a).toDateString() === new Date(b).toDateString();
 }
 
 /** Counts characters as people and the server do, not as UTF-16 units. */

@@ -6,6 +6,23 @@
 const memory = new Map<string, string>();
 const listeners = new Set<() => void>();
 
+/** Where things are kept instead of this page's own storage. */
+export interface Keeper {
+  /** What was kept before. */
+  items: ReadonlyMap<string, string>;
+  keep: (key: string, value: string | null) => void;
+}
+let keeper: Keeper | undefined;
+
+/**
+ * Lets somebody else keep what must last: a page in a frame of another site has
+ * a storage of its own there, which browsers divide up, empty or refuse.
+ */
+export function keepElsewhere(other: Keeper): void {
+  keeper = other;
+  for (const [key, value] of other.items) memory.set(key, value);
+}
+
 /** Calls listener whenever something was kept on this page; returns how to stop. */
 export function onKept(listener: () => void): () => void {
   listeners.add(listener);
@@ -14,18 +31,23 @@ export function onKept(listener: () => void): () => void {
 
 export function keep(key: string, value: string | null): void {
   memory.delete(key);
-  try {
-    if (value === null) localStorage.removeItem(key);
-    else localStorage.setItem(key, value);
-  } catch {
+  if (keeper) {
     if (value !== null) memory.set(key, value);
+    keeper.keep(key, value);
+  } else {
+    try {
+      if (value === null) localStorage.removeItem(key);
+      else localStorage.setItem(key, value);
+    } catch {
+      if (value !== null) memory.set(key, value);
+    }
   }
   for (const listener of listeners) listener();
 }
 
 export function kept(key: string): string | null {
   const fallback = memory.get(key);
-  if (fallback !== undefined) return fallback;
+  if (fallback !== undefined || keeper) return fallback ?? null;
   try {
     return localStorage.getItem(key);
   } catch {
@@ -51,6 +73,7 @@ export function keptJSON<T>(key: string, fallback: T): T {
 /** Returns all that is kept under keys that begin with a prefix. */
 export function keptUnder(prefix: string): Map<string, string> {
   const found = new Map([...memory].filter(([key]) => key.startsWith(prefix)));
+  if (keeper) return found;
   try {
     for (let i = 0; i < localStorage.length; i++) {
       const key = localStorage.key(i);
@@ -60,6 +83,18 @@ export function keptUnder(prefix: string): Map<string, string> {
     // What memory holds is all there is.
   }
   return found;
+}
+
+/** Reports whether what is kept here is there again after the page is left. */
+export function storageLasts(): boolean {
+  try {
+    const key = "stoop.lasts";
+    localStorage.setItem(key, "1");
+    localStorage.removeItem(key);
+    return true;
+  } catch {
+    return false;
+  }
 }
 
 /** Puts words that were refused in front of the draft kept under a key. */

@@ -13,6 +13,7 @@ vi.mock("../../shared/live", async () => {
 
 const contact: ContactView = {
   id: "c1",
+  claimed: false,
   version: 3,
   name: "Wren Castellane",
   email: "wren@example.com",
@@ -112,6 +113,7 @@ describe("editing the contact", () => {
   it("shows what a colleague stored beside what was typed, and stores over the newer one on purpose only", async () => {
     const theirs = {
       ...contact,
+      claimed: false,
       version: 4,
       email: "w.castellane@example.com",
       company: "Castellane & Sons",
@@ -124,17 +126,20 @@ describe("editing the contact", () => {
     await user.clear(field("Email"));
     await user.type(field("Email"), "wren@example.org");
     await user.click(save());
-    expect((await screen.findByRole("alert")).textContent).toContain("A colleague changed this meanwhile");
+    expect((await screen.findByRole("alert")).textContent).toContain(
+      "A colleague changed this in the meantime",
+    );
     expect(field("Email")).toHaveProperty("value", "wren@example.org");
     expect(screen.getByText("w.castellane@example.com")).toBeTruthy();
     // Of what differs, each is taken or left alone.
     const company = field("Company").closest("label") as HTMLElement;
-    await user.click(within(company).getByRole("button", { name: "take it" }));
+    await user.click(within(company).getByRole("button", { name: "Use theirs" }));
     expect(field("Company")).toHaveProperty("value", "Castellane & Sons");
     server.answers.set("PUT /api/chats/wren/contact", fine(contact));
     await user.click(save());
     await waitFor(() =>
       expect(server.got("PUT /api/chats/wren/contact").at(-1)).toMatchObject({
+        claimed: false,
         version: 4,
         email: "wren@example.org",
         company: "Castellane & Sons",

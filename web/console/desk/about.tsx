@@ -8,7 +8,7 @@ import { api, ask } from "../../shared/api";
 import { dayAndTime } from "../../shared/format";
 import { emptyLog } from "../../shared/log";
 import { ProblemError, wordsFor } from "../../shared/problem";
-import { keep, keepJSON, keptJSON } from "../../shared/storage";
+import { keep, keepJSON, kept, keptJSON } from "../../shared/storage";
 import type { AboutView, ChatView, ContactView } from "../../shared/types";
 import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
@@ -24,13 +24,15 @@ export function About({ chat, number, onClose }: { chat: ChatView; number: numbe
   const log = useDeskPart((s) => s.logs.get(chat.id)) ?? emptyLog;
   const about = useAbout(chat);
   const data = about.data;
+  // The foot of an ended chat asks for these; twice would be once too often.
+  const inWrapUp = chat.phase === "ended" && chat.ending === "answered" && store.isMine(chat);
   const answers = Object.entries(chat.answers ?? {});
   return (
     <aside className="about" aria-label={`About ${chat.name || "the visitor"}`}>
       <header>
         <h2>About</h2>
-        <span className="plate on">{number}</span>
-        <span className="cut">the lane in use</span>
+        {number > 0 ? <span className="plate on">{number}</span> : null}
+        <span className="cut">selected lane</span>
         <IconButton size="small" aria-label="Hide About" onClick={onClose}>
           <Icons.Close />
         </IconButton>
@@ -54,19 +56,23 @@ export function About({ chat, number, onClose }: { chat: ChatView; number: numbe
         </Part>
       ) : null}
       {answers.length > 0 ? (
-        <Part title="Told before the chat">
+        <Part title="Answers from the form">
           <Facts list={answers} />
         </Part>
       ) : null}
-      <Part title="Tags">
-        <Tags chat={chat} />
-      </Part>
-      <Part title="Summary">
-        <Summary key={chat.id} chat={chat} />
-      </Part>
-      <Part title="Outcome">
-        <Outcome key={chat.id} chat={chat} />
-      </Part>
+      {inWrapUp ? null : (
+        <>
+          <Part title="Tags">
+            <Tags chat={chat} />
+          </Part>
+          <Part title="Summary">
+            <Summary key={chat.id} chat={chat} />
+          </Part>
+          <Part title="Outcome">
+            <Outcome key={chat.id} chat={chat} />
+          </Part>
+        </>
+      )}
       {data ? (
         <Notes key={`notes-${chat.id}`} chat={chat} about={data} />
       ) : (
@@ -78,8 +84,12 @@ export function About({ chat, number, onClose }: { chat: ChatView; number: numbe
           <ul className="earlier">
             {data.earlier.map((e) => (
               <li key={e.id}>
-                <button className="link" onClick={() => store.readBeside({ id: e.id, of: chat.id })}>
-                  {e.words || "Chat without words"}
+                <button
+                  className="link"
+                  dir="auto"
+                  onClick={() => store.readBeside({ id: e.id, of: chat.id })}
+                >
+                  {e.words || "No messages"}
                 </button>
                 <span className="meta">
                   {dayAndTime(e.startedAt)}
@@ -113,7 +123,7 @@ function Facts({ list }: { list: [string, string][] }) {
       {list.map(([name, value]) => (
         <div key={name}>
           <dt>{name}</dt>
-          <dd>{value}</dd>
+          <dd dir="auto">{value}</dd>
         </div>
       ))}
     </dl>
@@ -146,14 +156,18 @@ function withValue(contact: ContactView, field: Field, value: string): ContactVi
 function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
   const queries = useQueryClient();
   const keptAs = `stoop.desk.contact.${chat.id}`;
+  const theirsAs = `stoop.desk.contact-theirs.${chat.id}`;
   const [typed, setTyped] = useState(() => keptJSON<ContactView | undefined>(keptAs, undefined));
+  const [theirs, setTheirs] = useState(() => keptJSON<ContactView | undefined>(theirsAs, undefined));
   // Turning to another lane, or a reload, loses nothing of it.
   useEffect(() => {
     if (typed) keepJSON(keptAs, typed);
     else keep(keptAs, null);
-  }, [typed, keptAs]);
+    // Nor that a colleague was faster: unseen, their words would be overwritten.
+    if (typed && theirs) keepJSON(theirsAs, theirs);
+    else keep(theirsAs, null);
+  }, [typed, keptAs, theirs, theirsAs]);
   const [begun, setBegun] = useState(false); // here and now, not before a turn to another lane
-  const [theirs, setTheirs] = useState<ContactView | undefined>();
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const [trouble, setTrouble] = useState("");
   const [busy, setBusy] = useState(false);
@@ -192,8 +206,9 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
       <section className="contact">
         <div className="row">
           <b className="cut">
-            <bdi>{shown.name || "Not told yet"}</bdi>
+            <bdi>{shown.name || "No name yet"}</bdi>
           </b>
+          {shown.claimed ? <span className="claimed">email not verified</span> : null}
           <IconButton
             size="small"
             aria-label="Edit the contact"
@@ -208,7 +223,7 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
         {known.length > 0 ? (
           <Facts list={known.map((f) => [f.label, valueOf(shown, f)])} />
         ) : (
-          <p className="nothing">No email or phone yet. Fill in what the visitor tells you.</p>
+          <p className="nothing">No email or phone yet. Add what the visitor tells you.</p>
         )}
       </section>
     );
@@ -226,8 +241,8 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
       >
         {theirs ? (
           <p className="conflict" role="alert">
-            <Icons.Warning /> A colleague changed this meanwhile. Where it differs, both stand here; save to
-            keep yours.
+            <Icons.Warning /> A colleague changed this in the meantime. Where it differs, both are shown; save
+            to keep yours.
           </p>
         ) : null}
         {fields.map((f, i) => {
@@ -238,6 +253,7 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
               <span>{f.label}</span>
               <input
                 autoFocus={begun && i === 0}
+                dir="auto"
                 value={mine}
                 maxLength={500}
                 aria-invalid={wrong[f.name] !== undefined}
@@ -248,7 +264,7 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
                 <span className="theirs">
                   Theirs: <b>{other || "empty"}</b>
                   <button type="button" className="link" onClick={() => setTyped(withValue(typed, f, other))}>
-                    take it
+                    Use theirs
                   </button>
                 </span>
               ) : null}
@@ -264,7 +280,14 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
           <Button type="submit" variant="outlined" disabled={busy}>
             Save contact
           </Button>
-          <Button onClick={() => setTyped(undefined)}>Leave it</Button>
+          <Button
+            onClick={() => {
+              setTyped(undefined);
+              setTheirs(undefined);
+            }}
+          >
+            Cancel
+          </Button>
         </div>
       </form>
     </section>
@@ -282,10 +305,12 @@ function Notes({ chat, about }: { chat: ChatView; about: AboutView }) {
     const words = (text ?? "").trim();
     if (!words) return;
     setText(null);
+    const keptAs = `stoop.desk.person-note.${chat.id}`;
     ask(
       api.POST("/api/chats/{id}/contact/notes", { params: { path: { id: chat.id } }, body: { text: words } }),
     ).then(again, (error: unknown) => {
-      setText(words);
+      const now = kept(keptAs); // what is being typed by now stays behind it
+      keep(keptAs, now ? `${words} ${now}` : words);
       fail(error);
     });
   };
@@ -316,6 +341,7 @@ function Notes({ chat, about }: { chat: ChatView; about: AboutView }) {
       >
         <input
           value={text ?? ""}
+          dir="auto"
           maxLength={2000}
           placeholder="Add a note"
           aria-label="Add a note about the person"
@@ -338,7 +364,7 @@ function Technical({ about }: { about: AboutView }) {
   ].filter(Boolean);
   return (
     <section className="technical">
-      <h3>Browser</h3>
+      <h3>Browser and visit</h3>
       <p>{parts.join(" · ")}</p>
     </section>
   );

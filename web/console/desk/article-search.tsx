@@ -31,8 +31,8 @@ export default function ArticleSearch({ onPut }: { onPut: (words: string) => voi
         autoFocus
         type="search"
         value={typed}
-        placeholder="Search the articles"
-        aria-label="Search the articles"
+        placeholder="Search articles"
+        aria-label="Search articles"
         maxLength={200}
         onChange={(e) => setTyped(e.target.value)}
       />
@@ -44,7 +44,7 @@ export default function ArticleSearch({ onPut }: { onPut: (words: string) => voi
             <span className="acts">
               {a.url ? <Button onClick={() => onPut(`${a.title}: ${a.url ?? ""}`)}>Link</Button> : null}
               <Button onClick={() => putText(a.id ?? "")}>Text</Button>
-              {a.url ? null : <span className="meta">only the team may read it</span>}
+              {a.url ? null : <span className="meta">team only</span>}
             </span>
           </li>
         ))}
@@ -54,7 +54,7 @@ export default function ArticleSearch({ onPut }: { onPut: (words: string) => voi
           {trouble || wordsFor(found.error)}
         </p>
       ) : null}
-      {found.data?.length === 0 ? <p className="nothing">No article has these words.</p> : null}
+      {found.data?.length === 0 ? <p className="nothing">No matches.</p> : null}
     </div>
   );
 }

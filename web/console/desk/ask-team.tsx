@@ -45,7 +45,7 @@ export default function AskTeam({ chat, onClose }: { chat: ChatView; onClose: ()
         </div>
         <TextField
           label="What you need to know"
-          helperText="The visitor never sees it. You stay the owner; whoever comes speaks beside you."
+          helperText="The visitor never sees it. You remain the owner; whoever joins speaks alongside you."
           value={text}
           onChange={(e) => {
             setText(e.target.value);
@@ -55,7 +55,7 @@ export default function AskTeam({ chat, onClose }: { chat: ChatView; onClose: ()
           minRows={2}
           fullWidth
           autoFocus
-          slotProps={{ htmlInput: { maxLength: 1000 } }}
+          slotProps={{ htmlInput: { maxLength: 1000, dir: "auto" } }}
         />
         {trouble ? (
           <p className="wrong" role="alert">

@@ -14,7 +14,7 @@ export function Attachments({ list, onRemove }: { list: Attached[]; onRemove: (k
       {list.map((one) => (
         <li key={one.key}>
           <One attached={one} />
-          <IconButton size="small" aria-label={`Leave out ${nameOf(one)}`} onClick={() => onRemove(one.key)}>
+          <IconButton size="small" aria-label={`Remove ${nameOf(one)}`} onClick={() => onRemove(one.key)}>
             <Icons.Close />
           </IconButton>
         </li>
@@ -37,7 +37,7 @@ function One({ attached }: { attached: Attached }) {
   return (
     <>
       {picture && url ? <img src={url} alt="" {...shownSize({ width: 48, height: 36 })} /> : <Icons.File />}
-      <span className="cut">{nameOf(attached)}</span>
+      <bdi className="cut">{nameOf(attached)}</bdi>
       {sound && url ? <audio controls src={url} aria-label="Listen before sending" /> : null}
       <span className="size">{fileSize(size)}</span>
     </>

@@ -46,17 +46,17 @@ export default function BanDialog({ chat, onClose }: { chat: ChatView; onClose: 
       </DialogTitle>
       <DialogContent className="pass">
         <p>
-          The chat ends at once, and this browser does not see the chat on the site any more. A lead can lift
-          the ban under Setup, Bans.
+          The chat ends now, and this browser no longer sees the chat on the site. A lead can lift the ban
+          under Setup, Bans.
         </p>
         <TextField
-          label="Reason, for colleagues"
+          label="Reason (for colleagues)"
           value={reason}
           onChange={(e) => setReason(e.target.value || null)}
           fullWidth
           autoFocus
           error={trouble !== ""}
-          helperText={trouble || "The visitor is not told it."}
+          helperText={trouble || "The visitor does not see it."}
           slotProps={{ htmlInput: { maxLength: 300 } }}
         />
         <div role="radiogroup" aria-label="For how long" className="choices">

@@ -35,7 +35,7 @@ export function EarlierChat({ beside }: { beside: Beside }) {
         </div>
         <div className="row place">
           <span className="cut">
-            {chat ? `${dayAndTime(chat.startedAt)} · ${chat.ownerName ?? "nobody"}` : "Loading"}
+            {chat ? `${dayAndTime(chat.startedAt)} · ${chat.ownerName ?? "not answered"}` : "Loading"}
           </span>
           <span className="cut">{chat ? outcomeWords(chat) : ""}</span>
         </div>

@@ -59,7 +59,8 @@ beforeEach(() => {
   suggestions = () => [];
 });
 
-const field = () => screen.getByRole("combobox");
+const field = () => screen.getByRole("textbox");
+const limit = () => document.querySelector(".notice .left")?.textContent;
 const sentWords = (drawn: Drawn) => drawn.live.asked("say").map((d) => d["text"]);
 
 describe("writing", () => {
@@ -90,7 +91,7 @@ describe("writing", () => {
     await drawn.user.clear(field());
     await drawn.user.click(field());
     await drawn.user.paste("x".repeat(103));
-    expect(screen.getByRole("status").textContent).toBe("3 characters too many");
+    expect(limit()).toBe("3 characters too many");
     expect(screen.getByRole("button", { name: /^Send/ })).toHaveProperty("disabled", true);
     await drawn.user.type(field(), "{Enter}");
     expect(sentWords(drawn)).toEqual([]);
@@ -101,7 +102,7 @@ describe("writing", () => {
     const drawn = await composer();
     await drawn.user.click(field());
     await drawn.user.paste("🚢".repeat(90));
-    expect(screen.getByRole("status").textContent).toBe("10 characters left");
+    expect(limit()).toBe("10 characters left");
   });
 });
 
@@ -156,10 +157,10 @@ describe("canned responses", () => {
         : [];
     const drawn = await composer();
     await drawn.user.type(field(), "ref");
-    expect((await screen.findByRole("option")).textContent).toContain("lacks form.booking");
+    expect((await screen.findByRole("option")).textContent).toContain("missing: form.booking");
     await drawn.user.tab();
     await drawn.user.keyboard("{Enter}");
-    expect(screen.getByRole("status").textContent).toBe("Not sent: fill in {form.booking}, or take it out.");
+    expect(limit()).toBe("Not sent: fill in {form.booking} or remove it.");
     expect(sentWords(drawn)).toEqual([]);
     await drawn.user.clear(field());
     await drawn.user.type(field(), "Your booking KF1 is safe.{Enter}");
@@ -180,7 +181,7 @@ describe("canned responses", () => {
     leave();
     const second = await composer();
     await second.user.type(field(), "{Enter}");
-    expect(screen.getByRole("status").textContent).toContain("Not sent: fill in {form.booking}");
+    expect(limit()).toContain("Not sent: fill in {form.booking}");
     await second.user.type(field(), " bye");
     await screen.findByRole("option", { name: /Goodbye/ });
     await second.user.tab();
@@ -216,17 +217,41 @@ describe("notes", () => {
       expect(server.got("POST /api/chats/wren/notes")).toMatchObject([{ text: "knows the captain" }]),
     );
     expect(sentWords(drawn)).toEqual([]);
-    await drawn.user.click(screen.getByRole("button", { name: "Write to the visitor" }));
     expect(field()).toHaveProperty("value", "for Wren");
+    await drawn.user.keyboard(", the ramp.{Enter}");
+    expect(sentWords(drawn)).toEqual(["for Wren, the ramp."]);
   });
 
-  it("stay in the field when they could not be stored, with the reason", async () => {
+  it("go on one after the other only where that was asked for", async () => {
+    server.answers.set("POST /api/chats/wren/notes", fine(wren));
+    const drawn = await composer();
+    await drawn.user.click(screen.getByRole("button", { name: "Note to team" }));
+    await drawn.user.click(screen.getByRole("button", { name: "Keep writing notes" }));
+    await drawn.user.type(field(), "one{Enter}");
+    await drawn.user.type(field(), "two{Enter}");
+    await waitFor(() =>
+      expect(server.got("POST /api/chats/wren/notes")).toMatchObject([{ text: "one" }, { text: "two" }]),
+    );
+    expect(sentWords(drawn)).toEqual([]);
+  });
+
+  it("that could not be stored come back as notes, whatever is being written to the visitor by then", async () => {
+    let refuse: () => void = () => undefined;
+    const held = new Promise<void>((done) => (refuse = done));
+    server.hold.set("POST /api/chats/wren/notes", held);
     server.answers.set("POST /api/chats/wren/notes", refused("The chat has ended"));
     const drawn = await composer();
     await drawn.user.click(screen.getByRole("button", { name: "Note to team" }));
-    await drawn.user.type(field(), "a thought{Enter}");
+    await drawn.user.type(field(), "he is drunk{Enter}");
+    await drawn.user.type(field(), "Good evening");
+    refuse();
     await screen.findByText(/The chat has ended/);
-    expect(field()).toHaveProperty("value", "a thought");
+    expect(field()).toHaveProperty("value", "Good evening");
+    await drawn.user.type(field(), "!{Enter}");
+    expect(sentWords(drawn)).toEqual(["Good evening!"]);
+    await drawn.user.click(screen.getByRole("button", { name: "Open it" }));
+    expect(field()).toHaveProperty("value", "he is drunk");
+    expect(field().getAttribute("aria-label")).toContain("the visitor never sees it");
   });
 
   it("do not show the visitor that somebody types", async () => {
@@ -281,7 +306,7 @@ describe("files", () => {
   it("wait beside the words, several at once, and each can be left out", async () => {
     const drawn = await composer();
     await choose(drawn, new File(["plan"], "plan.txt"), new File(["menu"], "menu.txt"));
-    await drawn.user.click(screen.getByRole("button", { name: "Leave out plan.txt" }));
+    await drawn.user.click(screen.getByRole("button", { name: "Remove plan.txt" }));
     const list = screen.getByRole("list", { name: "Goes with the next message" });
     expect(
       within(list)
@@ -303,9 +328,9 @@ describe("files", () => {
     const drawn = await draw(server, <Away />);
     await choose(drawn, new File(["plan"], "plan.txt"));
     await drawn.user.click(screen.getByRole("button", { name: "away or back" }));
-    expect(screen.queryByRole("combobox")).toBeNull();
+    expect(screen.queryByRole("textbox")).toBeNull();
     await drawn.user.click(screen.getByRole("button", { name: "away or back" }));
-    expect(screen.getByRole("button", { name: "Leave out plan.txt" })).toBeTruthy();
+    expect(screen.getByRole("button", { name: "Remove plan.txt" })).toBeTruthy();
   });
 
   it("go without words, too", async () => {
@@ -322,8 +347,8 @@ describe("files", () => {
     const drawn = await composer();
     await choose(drawn, new File(["x".repeat(2000)], "film.mp4"), new File(["plan"], "plan.txt"));
     await screen.findByText(/film\.mp4 has 2 KB/);
-    expect(screen.getByRole("button", { name: "Leave out plan.txt" })).toBeTruthy();
-    expect(screen.queryByRole("button", { name: "Leave out film.mp4" })).toBeNull();
+    expect(screen.getByRole("button", { name: "Remove plan.txt" })).toBeTruthy();
+    expect(screen.queryByRole("button", { name: "Remove film.mp4" })).toBeNull();
   });
 
   it("come by paste, while pasted words stay words", async () => {
@@ -334,7 +359,7 @@ describe("files", () => {
     fireEvent.paste(field(), {
       clipboardData: { files: [new File(["png"], "shot.png", { type: "image/png" })] },
     });
-    await screen.findByRole("button", { name: "Leave out shot.png" });
+    await screen.findByRole("button", { name: "Remove shot.png" });
     expect(field()).toHaveProperty("value", "just words");
   });
 });

@@ -3,17 +3,19 @@ import IconButton from "@mui/material/IconButton";
 import InputBase from "@mui/material/InputBase";
 import Popover from "@mui/material/Popover";
 import { useSnackbar } from "notistack";
-import { lazy, Suspense, memo, useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
+import { lazy, memo, useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
 
 import { characters } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
-import { keep, kept } from "../../shared/storage";
+import { keepInFront } from "../../shared/storage";
 import { filesOf } from "../../shared/upload";
 import { uuid } from "../../shared/uuid";
 import type { EventView, Suggestion } from "../../shared/types";
+import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
-import { hintOf } from "../keyboard/acts";
 import { useAct } from "../keyboard/keyboard";
+import { Hint } from "../kit/hint";
+import { Lazily } from "../kit/lazily";
 import { Attachments } from "./attachments";
 import { addMadeOf, draftKey, forgetMadeOf, madeOf, modeKey, noteKey } from "./drafts";
 import { Elsewhere } from "./elsewhere";
@@ -53,9 +55,15 @@ export const Composer = memo(function Composer({
 }: Props) {
   const store = useDeskStore();
   const { enqueueSnackbar } = useSnackbar();
-  const [noting, setNoting] = useState(() => kept(modeKey(chatId)) === "note");
-  const keptAs = noting ? noteKey(chatId) : draftKey(chatId);
-  const [words, setWords] = useState(() => kept(keptAs) ?? "");
+  // What is typed lives under the key of its kind alone: an answer that failed
+  // comes back among answers, a note among notes, whatever is written meanwhile.
+  const [mode, setMode] = useKept(modeKey(chatId));
+  const noting = mode === "note" || mode === "pinned";
+  const [answer, setAnswer] = useKept(draftKey(chatId));
+  const [note, setNote] = useKept(noteKey(chatId));
+  const words = (noting ? note : answer) ?? "";
+  const setWords = (value: string) => (noting ? setNote : setAnswer)(value || null);
+  const [unsaved, setUnsaved] = useState<string | undefined>();
   const [correction, setCorrection] = useState<{ number: number; text: string } | undefined>();
   const [attached, setAttached] = useState(() => store.attachedTo(chatId));
   const [recording, setRecording] = useState(false);
@@ -88,7 +96,6 @@ export const Composer = memo(function Composer({
       return;
     }
     setWords(value);
-    keep(keptAs, value || null);
     if (value === "" && !noting) forgetMadeOf(chatId);
     if (!noting) store.types(chatId, value.trim() !== "");
   };
@@ -105,7 +112,9 @@ export const Composer = memo(function Composer({
     focus();
   };
   const insert = (suggestion: Suggestion) => {
-    change(inserted(text, suggestion, suggestions.listFrom));
+    const whole = inserted(text, suggestion, suggestions.listFrom);
+    change(whole);
+    suggestions.dismiss(whole); // it is in: nothing covers it
     addMadeOf(chatId, suggestion);
     const files = suggestion.files ?? [];
     if (files.length > 0)
@@ -113,32 +122,33 @@ export const Composer = memo(function Composer({
     focus();
   };
   const switchNoting = () => {
-    const next = !noting;
-    setNoting(next);
-    keep(modeKey(chatId), next ? "note" : null);
-    setWords(kept(next ? noteKey(chatId) : draftKey(chatId)) ?? "");
+    setMode(noting ? null : "note");
     onCorrect(undefined);
     store.types(chatId, false);
     focus();
   };
   const empty = () => {
     setWords("");
-    keep(keptAs, null);
     if (!noting) forgetMadeOf(chatId);
   };
   const send = () => {
     if (left < 0 || (!trimmed && attached.length === 0)) return;
     if (correcting) {
-      if (trimmed && trimmed !== correcting.text)
-        store.correct(chatId, correcting.number, trimmed).catch(fail);
+      if (trimmed && trimmed !== correcting.text) {
+        store.correct(chatId, correcting.number, trimmed).catch((error: unknown) => {
+          setUnsaved(trimmed);
+          fail(error);
+        });
+      }
       onCorrect(undefined);
       return;
     }
     if (noting) {
-      const note = trimmed;
       empty();
-      store.note(chatId, note).catch((error: unknown) => {
-        change(note);
+      // The next words are for the visitor again, unless notes are wanted on purpose.
+      if (mode !== "pinned") setMode(null);
+      store.note(chatId, trimmed).catch((error: unknown) => {
+        keepInFront(noteKey(chatId), trimmed);
         fail(error);
       });
       return;
@@ -146,7 +156,7 @@ export const Composer = memo(function Composer({
     const made = madeOf(chatId);
     const unfilled = stillMissing(trimmed, made.missing);
     if (unfilled.length > 0) {
-      setStopped(`Not sent: fill in {${unfilled.join("}, {")}}, or take it out.`);
+      setStopped(`Not sent: fill in {${unfilled.join("}, {")}} or remove it.`);
       return;
     }
     if (trimmed) store.write(chatId, trimmed, made.canned);
@@ -183,7 +193,7 @@ export const Composer = memo(function Composer({
       }
       if (event.key === "Escape") {
         event.preventDefault();
-        suggestions.dismiss();
+        suggestions.dismiss(text);
         return;
       }
     }
@@ -215,7 +225,7 @@ export const Composer = memo(function Composer({
   const label = correcting
     ? `Correct your words to ${name}`
     : noting
-      ? `Note to team about ${name}, the visitor never sees it`
+      ? `Note to team about ${name}; the visitor never sees it`
       : `Reply to ${number} ${name}`;
   return (
     <form
@@ -244,11 +254,48 @@ export const Composer = memo(function Composer({
       />
       {correcting ? (
         <p className="mode">
-          <Icons.Pencil /> Correcting your words. Esc leaves them as they are.
+          <Icons.Pencil /> Correcting your message. Esc leaves it as it was.
         </p>
       ) : noting ? (
         <p className="mode">
           <Icons.Note /> Note to team. The visitor never sees it.
+          <button
+            type="button"
+            className="link"
+            aria-pressed={mode === "pinned"}
+            onClick={() => {
+              setMode(mode === "pinned" ? "note" : "pinned");
+              focus();
+            }}
+          >
+            {mode === "pinned" ? "Back to replies after the next note" : "Keep writing notes"}
+          </button>
+        </p>
+      ) : note ? (
+        <p className="mode">
+          <Icons.Note /> A note to the team is not saved yet.
+          <button type="button" className="link" onClick={switchNoting}>
+            Open it
+          </button>
+        </p>
+      ) : null}
+      {unsaved !== undefined ? (
+        <p className="mode wrong" role="alert">
+          Your correction was not saved: <i dir="auto">{unsaved}</i>{" "}
+          <button
+            type="button"
+            className="link"
+            onClick={() => {
+              navigator.clipboard
+                .writeText(unsaved)
+                .then(() => enqueueSnackbar("Copied", { variant: "success" }), fail);
+            }}
+          >
+            Copy
+          </button>{" "}
+          <button type="button" className="link" onClick={() => setUnsaved(undefined)}>
+            Discard
+          </button>
         </p>
       ) : null}
       <Attachments list={attached} onRemove={(key) => setAttached((l) => l.filter((a) => a.key !== key))} />
@@ -277,9 +324,10 @@ export const Composer = memo(function Composer({
         placeholder={noting ? "Note to team" : `Reply to ${number} ${name}, or ; for a canned response`}
         inputProps={{
           "aria-label": label,
-          role: "combobox",
+          dir: "auto",
+          // A text area stays a text area: it has no role of a combobox. What fits
+          // is pointed at from it, and its number is read out below.
           "aria-autocomplete": "list",
-          "aria-expanded": suggestions.list.length > 0,
           "aria-controls": `suggest-${chatId}`,
           "aria-activedescendant":
             suggestions.list.length > 0 ? `suggest-${chatId}-${suggestions.marked}` : undefined,
@@ -299,6 +347,11 @@ export const Composer = memo(function Composer({
           event.target.value = "";
         }}
       />
+      <span className="sr-only" role="status">
+        {suggestions.list.length > 0
+          ? `${suggestions.list.length} canned ${suggestions.list.length === 1 ? "response fits" : "responses fit"}`
+          : ""}
+      </span>
       <div className="row notice">
         <span className={`left ${left < 0 || stopped ? "over" : ""}`} role="status">
           {stopped ||
@@ -361,7 +414,7 @@ export const Composer = memo(function Composer({
           anchorOrigin={{ vertical: "top", horizontal: "left" }}
           transformOrigin={{ vertical: "bottom", horizontal: "left" }}
         >
-          <Suspense fallback={<div className="article-search" />}>
+          <Lazily fallback={<div className="article-search" />}>
             <ArticleSearch
               onPut={(found) => {
                 setArticlesAt(null);
@@ -369,7 +422,7 @@ export const Composer = memo(function Composer({
                 focus();
               }}
             />
-          </Suspense>
+          </Lazily>
         </Popover>
       ) : null}
       {emojiAt ? (
@@ -380,9 +433,9 @@ export const Composer = memo(function Composer({
           anchorOrigin={{ vertical: "top", horizontal: "left" }}
           transformOrigin={{ vertical: "bottom", horizontal: "left" }}
         >
-          <Suspense fallback={<div className="emoji-picker" />}>
+          <Lazily fallback={<div className="emoji-picker" />}>
             <Emoji onPick={put} />
-          </Suspense>
+          </Lazily>
         </Popover>
       ) : null}
     </form>
@@ -400,11 +453,9 @@ interface ToolProps {
 }
 
 function Tool({ name, act, disabled = false, pressed, onClick, children, ref }: ToolProps) {
-  const hint = hintOf(act);
-  return (
+  const button = (
     <IconButton
       ref={ref}
-      title={hint ? `${name} (${hint})` : name}
       aria-label={name}
       aria-pressed={pressed}
       disabled={disabled}
@@ -413,6 +464,14 @@ function Tool({ name, act, disabled = false, pressed, onClick, children, ref }: 
     >
       {children}
     </IconButton>
+  );
+  // What is disabled gives no hint: it cannot be pointed at.
+  return disabled ? (
+    button
+  ) : (
+    <Hint words={name} act={act}>
+      {button}
+    </Hint>
   );
 }
 
@@ -454,7 +513,7 @@ const SuggestionList = memo(function SuggestionList({ id, list, marked, full, on
           </span>
           {s.missing ? (
             <span className="missing">
-              <Icons.Warning /> lacks {s.missing.join(", ")}
+              <Icons.Warning /> missing: {s.missing.join(", ")}
             </span>
           ) : null}
           {s.files && s.files.length > 0 ? <Icons.Clip title="With a file" /> : null}

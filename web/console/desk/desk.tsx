@@ -6,17 +6,26 @@ import {
   PointerSensor,
   useSensor,
   useSensors,
+  type Announcements,
   type DragEndEvent,
+  type UniqueIdentifier,
 } from "@dnd-kit/core";
-import { horizontalListSortingStrategy, SortableContext, useSortable } from "@dnd-kit/sortable";
+import {
+  horizontalListSortingStrategy,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+} from "@dnd-kit/sortable";
 import { useQueryClient } from "@tanstack/react-query";
-import { Fragment, lazy, memo, Suspense, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { Fragment, lazy, memo, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 
 import type { ChatView } from "../../shared/types";
 import { Icons } from "../icons";
 import { holds } from "../keyboard/acts";
-import { useAct } from "../keyboard/keyboard";
+import { behindDialog, useAct } from "../keyboard/keyboard";
+import { Lazily } from "../kit/lazily";
+import { usePageTitle } from "../kit/page-title";
 import { aboutQuery } from "./about-query";
 import { EarlierChat } from "./beside";
 import { Lane } from "./lane";
@@ -35,6 +44,7 @@ const roomForAbout = 1180;
 
 /** The Desk: the line, lanes beside each other for as many chats as there is room, and About. */
 export function DeskPage() {
+  usePageTitle("Desk");
   const store = useDeskStore();
   const { focused, chats, loaded, preferences, alone, beside } = useDesk();
   const box = useRef<HTMLDivElement>(null);
@@ -121,8 +131,19 @@ export function DeskPage() {
   };
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
-    useSensor(KeyboardSensor),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
+  const laneOf = (id: UniqueIdentifier) => `lane ${store.lanes.numberOf(String(id))}`;
+  const announcements: Announcements = {
+    onDragStart: ({ active }) => `Picked up ${laneOf(active.id)}.`,
+    onDragOver: ({ active, over: onto }) =>
+      onto ? `${laneOf(active.id)} is at the place of ${laneOf(onto.id)}.` : undefined,
+    onDragEnd: ({ active, over: onto }) =>
+      onto && onto.id !== active.id
+        ? `Put ${laneOf(active.id)} at the place of ${laneOf(onto.id)}.`
+        : `${laneOf(active.id)} stays where it was.`,
+    onDragCancel: ({ active }) => `${laneOf(active.id)} stays where it was.`,
+  };
   const dropped = ({ active, over: onto }: DragEndEvent) => {
     if (onto) store.lanes.move(String(active.id), String(onto.id));
   };
@@ -145,7 +166,17 @@ export function DeskPage() {
         max={520}
         onChange={(value) => store.prefer({ lineWidth: value })}
       />
-      <DndContext sensors={sensors} onDragEnd={dropped}>
+      <DndContext
+        sensors={sensors}
+        onDragEnd={dropped}
+        accessibility={{
+          announcements,
+          screenReaderInstructions: {
+            draggable:
+              "Press the space bar to pick up the lane, the arrow keys to move it, the space bar to put it down, Esc to leave it where it was.",
+          },
+        }}
+      >
         <SortableContext items={shownNow} strategy={horizontalListSortingStrategy}>
           <div
             className="lanes"
@@ -200,9 +231,9 @@ export function DeskPage() {
             />
           ) : null}
           <div className={wide ? "about-place" : "about-place over"}>
-            <Suspense fallback={null}>
+            <Lazily key={inUse.id}>
               <About chat={inUse} number={store.lanes.numberOf(inUse.id)} onClose={toggleAbout} />
-            </Suspense>
+            </Lazily>
           </div>
         </>
       ) : null}
@@ -276,6 +307,7 @@ function useLaneNumbers(go: (id: string) => void): void {
         : undefined;
       if (!lane) return;
       event.preventDefault();
+      if (event.repeat || behindDialog()) return;
       latest.current(lane);
     };
     addEventListener("keydown", onKey);
@@ -319,12 +351,12 @@ function EmptyLanes() {
       <h2>Your chats open here, side by side</h2>
       <p>
         {tucked
-          ? "You have chats on the left whose lanes you took away. Choose one to bring it back."
+          ? "You have chats on the left without a lane. Choose one to bring it back."
           : waits
-            ? "Somebody is waiting on the left. Take the chat, and it gets a lane with a number of its own."
+            ? "Somebody is waiting on the left. Take the chat and it gets a lane with its own number."
             : me.available
-              ? "Nobody is waiting. When a visitor writes, you hear it, and they appear on the left."
-              : "You are away: nothing rings. Become available at the top when you are ready to answer."}
+              ? "Nobody is waiting. When a visitor writes, you hear a sound and they appear on the left."
+              : "You are away, so nothing rings. Press Away at the top when you are ready to answer."}
       </p>
     </div>
   );

@@ -13,7 +13,7 @@ export function noteKey(chatId: string): string {
   return `stoop.desk.note-draft.${chatId}`;
 }
 
-/** Where it is kept that a composer writes notes. */
+/** Where it is kept that a composer writes notes: "note" for one, "pinned" for all to come. */
 export function modeKey(chatId: string): string {
   return `stoop.desk.mode.${chatId}`;
 }

@@ -15,7 +15,10 @@ export function Elsewhere({ chatId }: { chatId: string }) {
       <button type="button" onClick={() => store.writeTo(unseen.id)}>
         <span className="plate">{number}</span>
         <span className="cut">
-          <b>{firstName(unseen.name)}</b> {unseen.lastWords}
+          <bdi>
+            <b>{firstName(unseen.name)}</b>
+          </bdi>{" "}
+          <bdi>{unseen.lastWords}</bdi>
         </span>
       </button>
     </span>

@@ -39,7 +39,7 @@ export function EndedFoot({ chat, focused }: { chat: ChatView; focused: boolean 
         <Icons.Door /> Chat ended{chat.endedAt ? ` at ${timeOfDay(chat.endedAt)}` : ""}.{" "}
         {wrapping && chat.wrapUntil ? (
           <>
-            Your wrap-up counts as a chat for{" "}
+            Wrap-up: counts as a chat for{" "}
             <span className="clock">{clock(Date.parse(chat.wrapUntil) - now + 999)}</span>
           </>
         ) : (
@@ -48,7 +48,7 @@ export function EndedFoot({ chat, focused }: { chat: ChatView; focused: boolean 
       </p>
       {typed ? (
         <p className="never-sent">
-          You had typed, and it was not sent: <i dir="auto">{typed}</i>{" "}
+          Not sent: <i dir="auto">{typed}</i>{" "}
           <button
             className="link"
             onClick={() => {
@@ -57,10 +57,10 @@ export function EndedFoot({ chat, focused }: { chat: ChatView; focused: boolean 
                 .then(() => enqueueSnackbar("Copied", { variant: "success" }));
             }}
           >
-            copy
+            Copy
           </button>{" "}
           <button className="link" onClick={forget}>
-            throw away
+            Discard
           </button>
         </p>
       ) : null}
@@ -73,7 +73,7 @@ export function EndedFoot({ chat, focused }: { chat: ChatView; focused: boolean 
       ) : null}
       <div className="row">
         <span className={chat.needsOutcome ? "owed" : ""}>
-          {chat.needsOutcome ? `${chat.departmentName} wants an outcome before the lane is closed.` : ""}
+          {chat.needsOutcome ? `${chat.departmentName} needs an outcome before you close the lane.` : ""}
         </span>
         <Button
           variant={focused && wrapping && !chat.needsOutcome ? "contained" : "outlined"}

@@ -47,6 +47,7 @@ export const chat = (id: string, change: Partial<ChatView> = {}): ChatView => ({
   message: false,
   arrived: "2026-09-17T13:33:00Z",
   since: "2026-09-17T13:33:00Z",
+  order: "2026-09-17T13:33:00Z",
   handOns: 0,
   tags: [],
   needsOutcome: false,
@@ -93,6 +94,8 @@ export class FakeServer {
   };
   /** What it answers, by method and path or by path alone; or a function of what was sent. */
   answers = new Map<string, Answer | ((body: unknown) => Answer)>();
+  /** What must happen first before it answers, by method and path. */
+  hold = new Map<string, Promise<void>>();
   asked: string[] = [];
   /** What was sent to change something. */
   sent: { what: string; body: unknown }[] = [];
@@ -106,6 +109,7 @@ export class FakeServer {
     const text = await request.text();
     const sent: unknown = text ? JSON.parse(text) : undefined;
     if (request.method !== "GET") this.sent.push({ what: `${request.method} ${path}`, body: sent });
+    await this.hold.get(`${request.method} ${path}`);
     const { status, body } =
       (typeof known === "function" ? known(sent) : known) ??
       (path === "/api/desk"

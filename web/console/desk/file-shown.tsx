@@ -14,7 +14,7 @@ export function FileShown({ file }: { file: FileView }) {
         <Icons.File />
       )}
       <a href={file.url} target="_blank" rel="noopener noreferrer" className="cut">
-        {file.voice ? "Voice message" : file.name}
+        {file.voice ? "Voice message" : <bdi>{file.name}</bdi>}
       </a>
       <span className="size">{fileSize(file.size)}</span>
       <a

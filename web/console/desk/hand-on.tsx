@@ -75,8 +75,8 @@ export function PassDialog({ chat, passing, onClose }: Props) {
       <DialogContent className="pass">
         {passing === "put-back" ? (
           <p>
-            {name} goes back to the queue of {chat.departmentName} with the place of their first arrival, and
-            is told so.
+            <bdi>{name}</bdi> returns to the {chat.departmentName} queue, keeps the place of their first
+            arrival, and is told.
           </p>
         ) : (
           <div role="radiogroup" aria-label="To whom" className="choices">
@@ -115,18 +115,20 @@ export function PassDialog({ chat, passing, onClose }: Props) {
         )}
         {passing === "colleague" ? null : (
           <TextField
-            label={passing === "hand-on" ? "Note for who takes it" : "Note for the team"}
+            label={passing === "hand-on" ? "Note for whoever takes it" : "Note for the team"}
             helperText="The visitor never sees it."
             value={note}
             onChange={(e) => write(e.target.value)}
             multiline
             minRows={2}
             fullWidth
-            slotProps={{ htmlInput: { maxLength: 1000 } }}
+            slotProps={{ htmlInput: { maxLength: 1000, dir: "auto" } }}
           />
         )}
         {passing === "hand-on" ? (
-          <p className="hint">It stays yours until somebody takes it, and comes back if nobody does.</p>
+          <p className="hint">
+            The chat stays yours until somebody takes it, and comes back to you if nobody does.
+          </p>
         ) : null}
         {trouble ? (
           <p className="wrong" role="alert">

@@ -18,23 +18,24 @@ export function happenedWords(event: EventView, startedAt: string, meId: string)
     case "routed":
       return {
         icon: "Sign",
-        words: `${event.live ? "Became a live chat for" : "Went to"} ${event.to || "the team"}${why ? `: ${why}` : ""}`,
+        words: event.live
+          ? `Became a live chat for ${event.to || "the team"}${why ? ` (${why})` : ""}`
+          : `Sent to ${event.to || "the team"}${why ? ` (${why})` : ""}`,
       };
     case "overflowed":
-      return { icon: "Sign", words: `${event.to} may take it too: ${why}` };
+      return { icon: "Sign", words: `Also open to ${event.to} (${why})` };
     case "offered":
-      return { icon: "Hourglass", words: `Offered to ${event.to}${why ? `: ${why}` : ""}` };
+      return { icon: "Hourglass", words: `Offered to ${event.to}${why ? ` (${why})` : ""}` };
     case "passed":
       return {
         icon: "Hourglass",
-        words:
-          event.why === "unanswered" ? `${event.to} did not answer the offer` : `${event.to} let it pass`,
+        words: event.why === "unanswered" ? `${event.to} did not answer the offer` : `${event.to} passed`,
       };
     case "taken":
       if (event.how === "took-over")
-        return { icon: "Passing", words: `${who} took the chat over from ${event.to}` };
+        return { icon: "Passing", words: `${who} took over the chat from ${event.to}` };
       return event.how === "assigned"
-        ? { icon: "Check", words: `${who} got this chat${why ? `: ${why}` : ""}` }
+        ? { icon: "Check", words: `Assigned to ${mine ? "you" : who}${why ? ` (${why})` : ""}` }
         : {
             icon: "Check",
             words: `${who} took this chat after ${clock(Date.parse(event.at) - Date.parse(startedAt))}`,
@@ -48,7 +49,7 @@ export function happenedWords(event: EventView, startedAt: string, meId: string)
         icon: "Back",
         words:
           event.why === "owner-gone"
-            ? `${event.to} lost the connection and did not return: back in the queue`
+            ? `${event.to} lost the connection and did not return. Back in the queue`
             : `${who} put it back into the queue`,
       };
     case "kept":
@@ -56,8 +57,8 @@ export function happenedWords(event: EventView, startedAt: string, meId: string)
         icon: "Letter",
         words:
           event.side === "house"
-            ? "Kept as a message: the team closed"
-            : "The visitor left it as a message instead of waiting",
+            ? "Became a message: the team is closed"
+            : "The visitor left a message instead of waiting",
       };
     case "joined":
       if (event.how === "stepped-in") return { icon: "Person", words: `${who} stepped in` };
@@ -66,31 +67,31 @@ export function happenedWords(event: EventView, startedAt: string, meId: string)
     case "left":
       return {
         icon: "Person",
-        words: event.name === event.to ? `${event.to} left` : `${who} took ${event.to} out`,
+        words: event.name === event.to ? `${event.to} left` : `${who} removed ${event.to}`,
       };
     case "called":
       return { icon: "Ring", words: `${who} asked ${event.to} for help` };
     case "call-over":
-      return { icon: "Ring", words: `${who} ended the call for help` };
+      return { icon: "Ring", words: `${who} no longer asks for help` };
     case "watched":
-      return { icon: "Eye", words: `${who} began to watch` };
+      return { icon: "Eye", words: `${who} started watching` };
     case "unwatched":
       return { icon: "Eye", words: `${who} stopped watching` };
     case "tagged":
-      return { icon: "Tag", words: `${who} put the tag ${event.tag}` };
+      return { icon: "Tag", words: `${who} added the tag ${event.tag}` };
     case "untagged":
-      return { icon: "Tag", words: `${who} took the tag ${event.tag} off` };
+      return { icon: "Tag", words: `${who} removed the tag ${event.tag}` };
     case "summarised":
-      return { icon: "Note", words: event.text ? `Summary: ${event.text}` : `${who} took the summary away` };
+      return { icon: "Note", words: event.text ? `Summary: ${event.text}` : `${who} removed the summary` };
     case "concluded":
       return {
         icon: "Check",
         words: `Outcome: ${event.outcome || "none"}${event.sale ? `, ${money(event.sale)}` : ""}`,
       };
     case "named":
-      return { icon: "Pencil", words: `${who} filled in who the visitor is` };
+      return { icon: "Pencil", words: `${who} updated the contact` };
     case "reminded":
-      return { icon: "Hourglass", words: "The visitor was told that the chat is about to end" };
+      return { icon: "Hourglass", words: "The visitor was told the chat is about to end" };
     case "wrapped-up":
       return { icon: "Check", words: "Wrap-up done" };
     default:
@@ -101,18 +102,18 @@ export function happenedWords(event: EventView, startedAt: string, meId: string)
 function returnedWords(event: EventView, who: string): string {
   switch (event.why) {
     case "declined":
-      return `${who} could not take it: back with ${event.to}`;
+      return `${who} could not take it. Back with ${event.to}`;
     case "taken-back":
       return `${who} took it back`;
     default:
-      return `Nobody took it there: back with ${event.to}`;
+      return `Nobody took it. Back with ${event.to}`;
   }
 }
 
 /** Says who ended a chat. */
 export function endedWords(event: EventView, mine: boolean): string {
   if (event.side === "visitor") return `${firstName(event.name)} ended the chat`;
-  if (event.why === "silent") return "Ended by itself: the visitor wrote nothing more";
+  if (event.why === "silent") return "Ended automatically: the visitor wrote nothing more";
   if (event.why === "banned") return `${mine ? "You" : event.name} banned the visitor`;
   if (event.side === "house") return "The visitor left and did not return: missed";
   return `${mine ? "You" : event.name} ended the chat`;

@@ -46,7 +46,7 @@ describe("ending a chat", () => {
     const { user } = await draw(server, owner());
     await user.click(button("End"));
     expect(screen.getByRole("group", { name: `End the chat with ${name}?` })).toBeTruthy();
-    await user.click(button("Go on"));
+    await user.click(button("Keep chat open"));
     expect(server.sent).toEqual([]);
     await user.click(button("End"));
     await user.click(button("End it"));
@@ -136,7 +136,7 @@ describe("the menu of a chat", () => {
     store.focus("wren");
     await user.click(button("More"));
     await user.click(await screen.findByRole("menuitem", { name: /Put back/ }));
-    expect((await screen.findByText(/goes back to the queue/)).textContent).toContain(name);
+    expect((await screen.findByText(/returns to the Travel help queue/)).textContent).toContain(name);
     await user.type(screen.getByRole("textbox", { name: /Note/ }), "asks for a cabin");
     await user.click(button("Put back"));
     await waitFor(() =>
@@ -231,7 +231,7 @@ describe("asking the team", () => {
     server.answers.set("DELETE /api/chats/wren/call", fine(held()));
     const { user } = await draw(server, <OfChat id="wren">{(c) => <WithWhom chat={c} />}</OfChat>);
     expect(screen.getByText(/Asking Travel help/)).toBeTruthy();
-    await user.click(button("end the call"));
+    await user.click(button("stop asking"));
     await waitFor(() => expect(screen.queryByText(/Asking Travel help/)).toBeNull());
   });
 });

@@ -3,14 +3,16 @@ import InputBase from "@mui/material/InputBase";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { useSnackbar } from "notistack";
-import { lazy, memo, Suspense, useState } from "react";
+import { lazy, memo, useState } from "react";
 
 import { wordsFor } from "../../shared/problem";
-import { keep, kept } from "../../shared/storage";
+import { keepInFront } from "../../shared/storage";
 import type { ChatView } from "../../shared/types";
+import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
 import { hintOf } from "../keyboard/acts";
 import { useAct } from "../keyboard/keyboard";
+import { Lazily } from "../kit/lazily";
 import type { Passing } from "./hand-on";
 import { linkTo } from "./message-menu";
 import { useDesk, useDeskStore } from "./provider";
@@ -44,7 +46,7 @@ export function WithWhom({ chat }: { chat: ChatView }) {
               {o.id === me.id ? "you" : o.name}
               {owner ? (
                 <button className="link" onClick={() => store.removeColleague(chat.id, o.id).catch(fail)}>
-                  take out
+                  remove
                 </button>
               ) : null}
             </span>
@@ -56,7 +58,7 @@ export function WithWhom({ chat }: { chat: ChatView }) {
           <Icons.Ring /> Asking {asked.name} for help.
           {owner ? (
             <button className="link" onClick={() => store.endCall(chat.id).catch(fail)}>
-              end the call
+              stop asking
             </button>
           ) : null}
         </span>
@@ -116,7 +118,7 @@ export const OwnerFoot = memo(
       return (
         <footer className="lane-foot handing">
           <span className="cut">
-            <Icons.Passing /> Offered to <b>{chat.handingToName}</b>, comes back in{" "}
+            <Icons.Passing /> Offered to <b>{chat.handingToName}</b>; back to you in{" "}
             <Until at={chat.handingUntil} />
           </span>
           <Button variant="outlined" onClick={() => void store.takeBack(chat.id).catch(fail)}>
@@ -139,7 +141,7 @@ export const OwnerFoot = memo(
             <Button variant="outlined" autoFocus onClick={end}>
               End it
             </Button>
-            <Button onClick={() => setAsking(false)}>Go on</Button>
+            <Button onClick={() => setAsking(false)}>Keep chat open</Button>
           </div>
         ) : (
           <>
@@ -173,19 +175,19 @@ export const OwnerFoot = memo(
               onClick={choose(() => {
                 navigator.clipboard
                   .writeText(linkTo(chat.id, 1))
-                  .then(() => enqueueSnackbar("The link is copied", { variant: "success" }), fail);
+                  .then(() => enqueueSnackbar("Link copied", { variant: "success" }), fail);
               })}
             />
             <Item words="Ban the visitor" act="ban" onClick={choose(() => setPassing("ban"))} />
           </Menu>
         ) : null}
-        <Suspense fallback={null}>
+        <Lazily>
           {passing === "ask-team" ? <AskTeam chat={chat} onClose={() => setPassing(null)} /> : null}
           {passing === "ban" ? <BanDialog chat={chat} onClose={() => setPassing(null)} /> : null}
           {passing && passing !== "ask-team" && passing !== "ban" ? (
             <PassDialog chat={chat} passing={passing} onClose={() => setPassing(null)} />
           ) : null}
-        </Suspense>
+        </Lazily>
       </footer>
     );
   },
@@ -212,17 +214,15 @@ export function WatcherFoot({ chat }: { chat: ChatView }) {
   const store = useDeskStore();
   const fail = useFail();
   const keptAs = `stoop.desk.whisper.${chat.id}`;
-  const [text, setText] = useState(() => kept(keptAs) ?? "");
-  const write = (words: string) => {
-    setText(words);
-    keep(keptAs, words || null);
-  };
+  const [typed, setTyped] = useKept(keptAs);
+  const text = typed ?? "";
+  const write = (words: string) => setTyped(words || null);
   const whisper = () => {
     const words = text.trim();
     if (!words) return;
     write("");
     store.whisper(chat.id, words).catch((error: unknown) => {
-      write(words);
+      keepInFront(keptAs, words); // before what is being typed by now
       fail(error);
     });
   };
@@ -236,7 +236,7 @@ export function WatcherFoot({ chat }: { chat: ChatView }) {
         }}
       >
         <p className="mode">
-          <Icons.Eye /> You watch unseen. {chat.ownerName ?? "A colleague"} owns this chat.
+          <Icons.Eye /> You are watching unseen. {chat.ownerName ?? "A colleague"} owns this chat.
         </p>
         <InputBase
           id={`write-${chat.id}`}
@@ -246,7 +246,11 @@ export function WatcherFoot({ chat }: { chat: ChatView }) {
           maxRows={4}
           value={text}
           placeholder={`Whisper to ${chat.ownerName ?? "the owner"}; the visitor never sees it`}
-          inputProps={{ "aria-label": `Whisper to ${chat.ownerName ?? "the owner"}`, maxLength: 1000 }}
+          inputProps={{
+            "aria-label": `Whisper to ${chat.ownerName ?? "the owner"}`,
+            dir: "auto",
+            maxLength: 1000,
+          }}
           onChange={(e) => write(e.target.value)}
           onKeyDown={(e) => {
             if (e.key !== "Enter" || e.shiftKey || e.nativeEvent.isComposing) return;

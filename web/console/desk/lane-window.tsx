@@ -3,6 +3,7 @@ import "./desk.css";
 import { useEffect } from "react";
 import { useParams } from "react-router";
 
+import { usePageTitle } from "../kit/page-title";
 import { Lane } from "./lane";
 import { useDesk, useDeskStore } from "./provider";
 
@@ -18,14 +19,12 @@ export default function LaneWindow() {
     store.lanes.setShown([id]);
     store.use(id);
   }, [store, id, loaded]);
-  useEffect(() => {
-    if (chat) document.title = `${name} · Stoop`;
-  }, [chat, name]);
+  usePageTitle(chat ? name : "");
   if (!loaded) return null;
   if (!chat) {
     return (
       <main className="trouble">
-        <p>This chat is not on your Desk any more. Its transcript is kept.</p>
+        <p>This chat is no longer on your Desk. Its transcript is kept.</p>
       </main>
     );
   }

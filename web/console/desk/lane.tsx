@@ -7,8 +7,8 @@ import type { Unsent } from "../../shared/outbox";
 import { filesOf } from "../../shared/upload";
 import type { ChatView, EventView } from "../../shared/types";
 import { Icons } from "../icons";
-import { hintOf } from "../keyboard/acts";
 import { useAct } from "../keyboard/keyboard";
+import { Hint } from "../kit/hint";
 import { Composer } from "./composer";
 import { EndedFoot } from "./ended-foot";
 import { GuestFoot, OwnerFoot, WatcherFoot, WithWhom } from "./lane-foot";
@@ -91,7 +91,7 @@ export function Lane({ chat, number, focused, handle, single = false, ref, style
           <ReplyClock chat={chat} />
         </div>
         <div className="row place">
-          <span className="cut">{chat.email || "no email given"}</span>
+          <bdi className="cut">{chat.email || "no email"}</bdi>
           <span className="cut department">{chat.departmentName}</span>
           <LaneTools
             id={chat.id}
@@ -163,7 +163,10 @@ function Where({ chat }: { chat: ChatView }) {
       <Icons.Eye />
       {place?.here ? (
         <span className="cut">
-          On <b>{place.pageTitle || place.pageUrl || "the site"}</b>{" "}
+          On{" "}
+          <b>
+            <bdi>{place.pageTitle || place.pageUrl || "the site"}</bdi>
+          </b>{" "}
           {place.pageUrl ? (
             <>
               for <Since at={place.pageSince} />
@@ -173,8 +176,8 @@ function Where({ chat }: { chat: ChatView }) {
       ) : (
         <span className="cut">
           {chat.message && chat.email
-            ? `A message: your answer goes to ${chat.email} by email.`
-            : `Not on the site now.${chat.phase === "ended" ? "" : " What you write waits for their return."}`}
+            ? `A message: your reply goes to ${chat.email} by email.`
+            : `Not on the site now.${chat.phase === "ended" ? "" : " They see your reply when they return."}`}
         </span>
       )}
     </div>
@@ -194,7 +197,7 @@ function Typing({ chat }: { chat: ChatView }) {
         ) : chat.draftsSeen ? (
           "not typing"
         ) : (
-          "what they type is not shown on this site"
+          "this site does not show what visitors type"
         )}
       </p>
     </div>
@@ -229,17 +232,17 @@ const LaneTools = memo(function LaneTools({ id, over, focused, single }: ToolsPr
   return (
     <span className="lane-tools">
       <LaneTool
-        name={isAlone ? "Show the other lanes" : "Show alone"}
+        name={isAlone ? "Show all lanes" : "Show only this lane"}
         act="alone"
         pressed={isAlone}
         onClick={() => store.showAlone(id)}
       >
         <Icons.Alone />
       </LaneTool>
-      <LaneTool name="Own window" act="window" onClick={() => store.openWindow(id)}>
+      <LaneTool name="Open in its own window" act="window" onClick={() => store.openWindow(id)}>
         <Icons.Window />
       </LaneTool>
-      <LaneTool name="Take the lane away" act="close-lane" onClick={away}>
+      <LaneTool name="Close the lane; the chat stays in the line" act="close-lane" onClick={away}>
         <Icons.Close />
       </LaneTool>
     </span>
@@ -255,16 +258,11 @@ interface ToolProps {
 }
 
 function LaneTool({ name, act = "", pressed, onClick, children }: ToolProps) {
-  const hint = hintOf(act);
   return (
-    <IconButton
-      size="small"
-      title={hint ? `${name} (${hint})` : name}
-      aria-label={name}
-      aria-pressed={pressed}
-      onClick={onClick}
-    >
-      {children}
-    </IconButton>
+    <Hint words={name} act={act}>
+      <IconButton size="small" aria-label={name} aria-pressed={pressed} onClick={onClick}>
+        {children}
+      </IconButton>
+    </Hint>
   );
 }

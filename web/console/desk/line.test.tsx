@@ -51,8 +51,8 @@ describe("the waiting visitors", () => {
     server.desk.places = [place("visitor-Wren"), place("visitor-Oskar", { here: false })];
     await line();
     const cards = within(list("Waiting visitors")).getAllByRole("listitem");
-    expect(cards[0]?.textContent).toContain("gone");
-    expect(cards[1]?.textContent).not.toContain("gone");
+    expect(cards[0]?.textContent).toContain("left the site");
+    expect(cards[1]?.textContent).not.toContain("left the site");
   });
 
   it("whom a colleague is being asked for cannot be taken from them, and are not the next", async () => {
@@ -75,7 +75,7 @@ describe("the waiting visitors", () => {
     const { user } = await line();
     expect(screen.getByRole("heading", { name: "Waiting" }).nextSibling?.textContent).toBe("95");
     const more = () => screen.queryByRole("button", { name: /Show more/ });
-    expect(more()?.textContent).toBe("Show more, 55 wait behind these");
+    expect(more()?.textContent).toBe("Show more: 55 further back");
     await user.click(more() as HTMLElement);
     await user.click(more() as HTMLElement);
     expect(more()).toBeNull();
@@ -137,7 +137,7 @@ describe("an offer", () => {
     );
     await line();
     const card = within(list("Offered to me")).getByRole("listitem");
-    expect(card.textContent).toContain("Idris Vane hands on");
+    expect(card.textContent).toContain("Handed on by Idris Vane");
     await within(card).findByText("needs a cabin");
     expect(within(card).getByRole("button", { name: "Decline" })).toBeTruthy();
   });
@@ -146,9 +146,9 @@ describe("an offer", () => {
     const drawn = await line();
     drawn.live.arrives({ type: "set-away", passes: 3 });
     const alert = await screen.findByRole("alert");
-    expect(alert.textContent).toContain("3 offers in a row went by");
+    expect(alert.textContent).toContain("You missed 3 offers in a row");
     server.answers.set("PUT /api/me/availability", fine({ ...server.desk.me, available: true }));
-    await drawn.user.click(within(alert).getByRole("button", { name: "I am back" }));
+    await drawn.user.click(within(alert).getByRole("button", { name: "I’m back" }));
     await waitFor(() => expect(screen.queryByRole("alert")).toBeNull());
     expect(server.got("PUT /api/me/availability")).toEqual([{ available: true }]);
   });
@@ -166,13 +166,13 @@ describe("taking", () => {
     await user.click(screen.getByRole("button", { name: /Wren/ }));
     const dialog = await screen.findByRole("dialog");
     expect(dialog.textContent).toContain(
-      "For Travel help you should hold no more than 4 chats at once, and you hold 4. Take Wren all the same?",
+      "Your limit in Travel help is 4 chats at once, and you hold 4. Take Wren anyway?",
     );
-    await user.click(within(dialog).getByRole("button", { name: "Leave it for a colleague" }));
+    await user.click(within(dialog).getByRole("button", { name: "Leave it to a colleague" }));
     await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
     expect(server.sent).toHaveLength(1);
     await user.click(screen.getByRole("button", { name: /Wren/ }));
-    await user.click(await screen.findByRole("button", { name: "Take it all the same" }));
+    await user.click(await screen.findByRole("button", { name: "Take it anyway" }));
     await waitFor(() => expect(server.sent.at(-1)?.what).toBe("POST /api/chats/Wren/take?anyway=true"));
   });
 
@@ -204,7 +204,7 @@ describe("my chats", () => {
   it("say what they still want after their end", async () => {
     server.desk.chats = [mine("Wren", { phase: "ended", ending: "answered", needsOutcome: true })];
     await line();
-    expect(screen.getByRole("button", { name: /Wren/ }).textContent).toContain("ended, wants an outcome");
+    expect(screen.getByRole("button", { name: /Wren/ }).textContent).toContain("ended, needs an outcome");
   });
 });
 
@@ -222,7 +222,7 @@ describe("a colleague who asks for help", () => {
     ];
     server.answers.set("POST /api/chats/Wren/join", refused("The call is over"));
     const { user } = await line();
-    const card = within(list("Colleagues who ask for help")).getByRole("listitem");
+    const card = within(list("Colleagues asking for help")).getByRole("listitem");
     expect(card.textContent).toContain("Idris Vane asks");
     await user.click(within(card).getByRole("button", { name: /^Join/ }));
     await screen.findByText(/The call is over/);

@@ -74,7 +74,7 @@ export function Line({ shown }: { shown: string[] }) {
               {waiting.length > drawn ? (
                 <li>
                   <Button onClick={() => setDrawn(drawn + atOnce)}>
-                    Show more, {waiting.length - drawn} wait behind these
+                    Show more: {waiting.length - drawn} further back
                   </Button>
                 </li>
               ) : null}
@@ -122,10 +122,10 @@ export function Line({ shown }: { shown: string[] }) {
           {calls.length > 0 ? (
             <section aria-labelledby="calls-head" className="calls">
               <header>
-                <h2 id="calls-head">Help wanted</h2>
+                <h2 id="calls-head">Colleagues asking for help</h2>
                 <span className="count new">{calls.length}</span>
               </header>
-              <ul aria-label="Colleagues who ask for help">
+              <ul aria-label="Colleagues asking for help">
                 {calls.map((chat) => (
                   <CallCard key={chat.id} chat={chat} />
                 ))}
@@ -137,7 +137,9 @@ export function Line({ shown }: { shown: string[] }) {
       <section aria-labelledby="mine-head" className={mine.length > 0 ? "own some" : "own"}>
         <header>
           <h2 id="mine-head">With me</h2>
-          <span className="count">{mine.filter((c) => c.phase === "active").length}</span>
+          <span className="count">
+            {mine.filter((c) => c.phase === "active" || wrapsUp(c, store.now())).length}
+          </span>
         </header>
         {mine.length > 0 ? (
           <ul aria-label="My chats">
@@ -152,12 +154,17 @@ export function Line({ shown }: { shown: string[] }) {
             ))}
           </ul>
         ) : (
-          <p className="nothing">Chats that you take stay here until they end.</p>
+          <p className="nothing">Chats you take stay here until they end.</p>
         )}
       </section>
       <TooMany />
     </aside>
   );
+}
+
+/** Reports whether an ended chat still counts as one that I hold. */
+function wrapsUp(chat: ChatView, now: number): boolean {
+  return chat.phase === "ended" && chat.wrapUntil !== undefined && Date.parse(chat.wrapUntil) > now;
 }
 
 /** Keeps the order of a list while somebody points at it; what is new comes last. */
@@ -185,7 +192,9 @@ function CallCard({ chat }: { chat: ChatView }) {
   return (
     <li className="offer">
       <div className="row">
-        <span className="name cut">{chat.ownerName} asks</span>
+        <span className="name cut">
+          <bdi>{chat.ownerName}</bdi> asks
+        </span>
         <span className="clock" role="timer">
           {clock(now - Date.parse(chat.callSince ?? chat.since))}
         </span>
@@ -232,11 +241,11 @@ function SetAway({ passes }: { passes: number }) {
   return (
     <section className="set-away" role="alert">
       <p>
-        <Icons.Pause /> <b>You are away now.</b> {passes} offers in a row went by without an answer, so new
-        chats go to your colleagues. Chats in hand stay yours.
+        <Icons.Pause /> <b>You are now away.</b> You missed {passes} offers in a row, so new chats go to your
+        colleagues. The chats you hold stay yours.
       </p>
       <Button variant="outlined" onClick={back}>
-        I am back
+        I’m back
       </Button>
       <Button onClick={() => store.readAway()}>Stay away</Button>
     </section>
@@ -252,15 +261,16 @@ function TooMany() {
   const name = chat?.name || "this visitor";
   return (
     <Dialog open onClose={() => store.leaveIt()} aria-labelledby="too-many">
-      <DialogTitle id="too-many">One more than you should hold</DialogTitle>
+      <DialogTitle id="too-many">Take one more than your limit?</DialogTitle>
       <DialogContent>
-        {chat?.departmentName ? `For ${chat.departmentName} you` : "You"} should hold no more than{" "}
-        {tooMany.capacity} chats at once, and you hold {tooMany.load}. Take <bdi>{name}</bdi> all the same?
+        {chat?.departmentName ? `Your limit in ${chat.departmentName} is` : "Your limit is"}{" "}
+        {tooMany.capacity === 1 ? "1 chat" : `${tooMany.capacity} chats`} at once, and you hold {tooMany.load}
+        . Take <bdi>{name}</bdi> anyway?
       </DialogContent>
       <DialogActions>
-        <Button onClick={() => store.leaveIt()}>Leave it for a colleague</Button>
+        <Button onClick={() => store.leaveIt()}>Leave it to a colleague</Button>
         <Button variant="contained" autoFocus onClick={() => void store.take(tooMany.chatId, true)}>
-          Take it all the same
+          Take it anyway
         </Button>
       </DialogActions>
     </Dialog>
@@ -288,10 +298,10 @@ function OfferCard({ chat, first }: { chat: ChatView; first: boolean }) {
       </div>
       <div className="row meta">
         <span className="cut">
-          {handed ? `${chat.ownerName ?? "A colleague"} hands on` : chat.departmentName}
+          {handed ? `Handed on by ${chat.ownerName ?? "a colleague"}` : chat.departmentName}
           {chat.priority > 0 ? `, priority ${chat.priority}` : ""}
         </span>
-        {handed ? null : <span>waits {clock(now - Date.parse(chat.since))}</span>}
+        {handed ? null : <span>waiting {clock(now - Date.parse(chat.since))}</span>}
       </div>
       <p className="ask" dir="auto">
         {chat.lastWords}
@@ -325,34 +335,39 @@ interface WaitingProps {
 
 const WaitingCard = memo(function WaitingCard({ chat, taking, here }: WaitingProps) {
   const store = useDeskStore();
-  const urgency = useAt((now) => readClock(chat, now).urgency);
+  const urgency = useAt((now) => readClock(chat, now, !here).urgency);
   return (
     <li>
       <button
         className={`wait ${urgency}`}
         disabled={taking || chat.offeredTo !== undefined}
         onClick={() => void store.take(chat.id)}
-        title={chat.offeredTo ? `${chat.offeredToName} is being asked` : "Take this chat"}
       >
         <span className="row">
           <bdi className="name cut">{chat.name || "Visitor"}</bdi>
-          <Since at={chat.since} />
+          {/* What ticks is no part of the name by which the card is read out. */}
+          <span aria-hidden="true">
+            <Since at={chat.since} />
+          </span>
         </span>
         <span className="row meta">
           <span className="cut">
             {chat.handingDepartmentId
-              ? `${chat.ownerName} hands on to ${chat.handingToName}`
+              ? `${chat.ownerName} is handing on to ${chat.handingToName}`
               : chat.departmentName}
-            {here ? "" : ", gone"}
+            {here ? "" : " · left the site"}
           </span>
-          <Left chat={chat} />
+          <Left chat={chat} here={here} />
         </span>
         <span className="ask" dir="auto">
           {chat.lastWords}
         </span>
         {chat.offeredUntil ? (
           <span className="asked">
-            Asking {firstName(chat.offeredToName ?? "")}, <Until at={chat.offeredUntil} />
+            Asking {firstName(chat.offeredToName ?? "")}
+            <span aria-hidden="true">
+              , <Until at={chat.offeredUntil} />
+            </span>
           </span>
         ) : chat.priority !== 0 || chat.handOns > 0 ? (
           <span className="asked">
@@ -360,12 +375,12 @@ const WaitingCard = memo(function WaitingCard({ chat, taking, here }: WaitingPro
             {chat.priority !== 0 && chat.handOns > 0 ? ", " : ""}
             {chat.handOns > 0
               ? chat.handOns === 1
-                ? "changed hands once"
-                : `changed hands ${chat.handOns} times`
+                ? "handed on once"
+                : `handed on ${chat.handOns} times`
               : ""}
           </span>
         ) : null}
-        <WaitBar chat={chat} />
+        <WaitBar chat={chat} here={here} />
         <span className="sr-only">Take this chat</span>
       </button>
     </li>
@@ -373,10 +388,10 @@ const WaitingCard = memo(function WaitingCard({ chat, taking, here }: WaitingPro
 });
 
 /** What is left of the answer target, in words. */
-function Left({ chat }: { chat: ChatView }) {
-  const reading = readClock(chat, useNow());
+function Left({ chat, here }: { chat: ChatView; here: boolean }) {
+  const reading = readClock(chat, useNow(), !here);
   return (
-    <span className={`left ${reading.urgency}`}>
+    <span className={`left ${reading.urgency}`} aria-hidden="true">
       {reading.urgency === "late" ? (
         <Icons.Warning />
       ) : reading.urgency === "soon" ? (
@@ -387,8 +402,8 @@ function Left({ chat }: { chat: ChatView }) {
   );
 }
 
-function WaitBar({ chat }: { chat: ChatView }) {
-  const reading = readClock(chat, useNow());
+function WaitBar({ chat, here }: { chat: ChatView; here: boolean }) {
+  const reading = readClock(chat, useNow(), !here);
   return (
     <span className={`bar ${reading.urgency}`}>
       <i style={{ width: `${reading.share * 100}%` }} />
@@ -406,7 +421,6 @@ function MessageCard({ chat }: { chat: ChatView }) {
         className="wait message"
         disabled={taking.has(chat.id)}
         onClick={() => void store.take(chat.id)}
-        title="Take this message"
       >
         <span className="row">
           <bdi className="name cut">{chat.name || "Visitor"}</bdi>
@@ -414,13 +428,14 @@ function MessageCard({ chat }: { chat: ChatView }) {
         </span>
         <span className="row meta">
           <span className="cut">
-            <Icons.Letter /> {chat.email || chat.phone || "no way to answer given"}
+            <Icons.Letter /> {chat.email || chat.phone || "no contact details"}
           </span>
           <span className="cut">{chat.departmentName}</span>
         </span>
         <span className="ask" dir="auto">
           {chat.lastWords}
         </span>
+        <span className="sr-only">Take this message</span>
       </button>
     </li>
   );
@@ -440,7 +455,7 @@ const MyCard = memo(function MyCard({ chat, inLane, number, outside }: MyProps) 
   const words = draft?.text
     ? `typing: ${draft.text}`
     : chat.phase === "ended" && chat.needsOutcome
-      ? "ended, wants an outcome"
+      ? "ended, needs an outcome"
       : `${chat.lastWordsSide === "team" ? "You: " : ""}${chat.lastWords}`;
   return (
     <li>

@@ -1,25 +1,24 @@
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { useSnackbar } from "notistack";
-import { lazy, Suspense, useState } from "react";
+import { lazy, useState } from "react";
 
 import { wordsFor } from "../../shared/problem";
 import type { ChatView, EventView } from "../../shared/types";
+import { Lazily } from "../kit/lazily";
 import { useDesk, useDeskStore, useNow } from "./provider";
 
 const KeepAsCanned = lazy(() => import("../library/keep-as-canned"));
 
-// As long as core/chat says.
-const changeWithin = 60_000;
-
-/** Reports whether somebody may still correct or withdraw a message. */
+/** Reports whether somebody may still correct or withdraw a message; the server says for how long. */
 export function mayChange(event: EventView, meId: string, chat: ChatView, now: number): boolean {
   return (
     chat.phase === "active" &&
     (event.kind === "said" || event.kind === "shared") &&
     event.side === "team" &&
     event.by === meId &&
-    now - Date.parse(event.at) < changeWithin
+    event.changeableUntil !== undefined &&
+    now < Date.parse(event.changeableUntil)
   );
 }
 
@@ -44,7 +43,7 @@ export function MessageMenu({ chat, event, at, onCorrect, onClose }: Props) {
   const { enqueueSnackbar } = useSnackbar();
   const [keeping, setKeeping] = useState(false);
   const changeable = mayChange(event, me.id, chat, now);
-  const left = Math.max(0, Math.ceil((Date.parse(event.at) + changeWithin - now) / 1000));
+  const left = Math.max(0, Math.ceil((Date.parse(event.changeableUntil ?? event.at) - now) / 1000));
   const fail = (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" });
   const copy = (text: string, done: string) => {
     onClose();
@@ -52,21 +51,21 @@ export function MessageMenu({ chat, event, at, onCorrect, onClose }: Props) {
   };
   if (keeping) {
     return (
-      <Suspense fallback={null}>
+      <Lazily>
         <KeepAsCanned text={event.text ?? ""} departmentId={chat.departmentId} onClose={onClose} />
-      </Suspense>
+      </Lazily>
     );
   }
   return (
     <Menu anchorEl={at} open onClose={onClose}>
       {event.text ? (
-        <MenuItem onClick={() => copy(event.text ?? "", "Copied")}>Copy the words</MenuItem>
+        <MenuItem onClick={() => copy(event.text ?? "", "Copied")}>Copy the text</MenuItem>
       ) : null}
-      <MenuItem onClick={() => copy(linkTo(chat.id, event.number), "The link is copied")}>
-        Copy a link to it
+      <MenuItem onClick={() => copy(linkTo(chat.id, event.number), "Link copied")}>
+        Copy a link to this message
       </MenuItem>
       {event.kind === "said" && event.side === "team" ? (
-        <MenuItem onClick={() => setKeeping(true)}>Keep as canned response</MenuItem>
+        <MenuItem onClick={() => setKeeping(true)}>Save as canned response</MenuItem>
       ) : null}
       {changeable && event.kind === "said" ? (
         <MenuItem

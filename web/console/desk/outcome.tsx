@@ -1,7 +1,7 @@
 import { useSnackbar } from "notistack";
 import { useId, useState } from "react";
 
-import { centsOf, money } from "../../shared/format";
+import { centsOf, digitsOf, money, plainAmount } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
 import type { ChatView } from "../../shared/types";
 import { useKept } from "../forms/kept";
@@ -19,12 +19,13 @@ export function Outcome({ chat }: { chat: ChatView }) {
   const group = useId();
   const fail = (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" });
   const all = chat.outcome && !outcomes.includes(chat.outcome) ? [...outcomes, chat.outcome] : outcomes;
-  const choose = (outcome: string) => store.conclude(chat.id, outcome, chat.sale).catch(fail);
+  const digits = digitsOf(currency);
+  const choose = (outcome: string) => store.conclude(chat.id, { outcome }).catch(fail);
   const sell = () => {
     if (typed === null) return;
-    const cents = typed.trim() === "" ? undefined : centsOf(typed);
+    const cents = typed.trim() === "" ? undefined : centsOf(typed, currency);
     if (typed.trim() !== "" && cents === undefined) {
-      setWrong("Write an amount like 412.80.");
+      setWrong(`Enter an amount like ${digits === 0 ? "412" : "412.80"}.`);
       return;
     }
     setWrong("");
@@ -34,7 +35,7 @@ export function Outcome({ chat }: { chat: ChatView }) {
       return;
     }
     store
-      .conclude(chat.id, chat.outcome ?? "", cents === undefined ? undefined : { cents, currency })
+      .conclude(chat.id, cents === undefined ? { noSale: true } : { sale: { cents, currency } })
       .then(stored, fail);
   };
   return (
@@ -51,7 +52,7 @@ export function Outcome({ chat }: { chat: ChatView }) {
         <span>Sale, {currency}</span>
         <input
           inputMode="decimal"
-          value={typed ?? (chat.sale ? (chat.sale.cents / 100).toFixed(2) : "")}
+          value={typed ?? (chat.sale ? plainAmount(chat.sale) : "")}
           placeholder="none"
           maxLength={13}
           aria-invalid={wrong !== ""}
@@ -97,7 +98,7 @@ export function Summary({ chat }: { chat: ChatView }) {
       rows={2}
       value={typed ?? stored}
       maxLength={300}
-      placeholder="One line: what it was about"
+      placeholder="What it was about, in one line"
       aria-label="Summary"
       onChange={(e) => setTyped(e.target.value)}
       onBlur={save}

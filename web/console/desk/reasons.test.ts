@@ -32,17 +32,15 @@ it("says in a sentence or two why a chat is where it is", () => {
     ],
   });
   expect(whyHere([routed, assigned])).toEqual([
-    "It went to Bookings because the rule “Gold” matched and Tove looks after this customer.",
-    "Idris got it because Tove holds 3 of 3 chats and it was Idris’s turn.",
+    "Sent to Bookings (rule “Gold” and Tove looks after this customer).",
+    "Assigned to Idris (Tove holds 3 of 3 chats and it was Idris’s turn).",
   ]);
   expect(whyHere([routed, event(4, "taken", { side: "team", name: "Maren" })])[1]).toBe("Maren took it.");
   const offered = event(4, "offered", {
     to: "Tove",
     reasons: [{ code: "only-one", values: { operator: "Tove" } }],
   });
-  expect(whyHere([routed, offered])[1]).toBe(
-    "It was offered to Tove because Tove was the only one with room.",
-  );
+  expect(whyHere([routed, offered])[1]).toBe("Offered to Tove (Tove was the only one with room).");
 });
 
 it("has words for every reason that the server gives, and shows a new one as it is", () => {

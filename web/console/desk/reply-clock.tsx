@@ -11,10 +11,15 @@ export interface Reading {
   leftWords: string;
 }
 
-/** Reads a chat's reply clock at a time; the server says whose turn it is and since when. */
-export function readClock(chat: ChatView, now: number): Reading {
+/**
+ * Reads a chat's reply clock at a time; the server says whose turn it is, since
+ * when and by when. Nobody is late for a visitor who has left the site, nor for
+ * a message: those have no target.
+ */
+export function readClock(chat: ChatView, now: number, gone = false): Reading {
   const running = Math.max(0, now - Date.parse(chat.turnSince));
-  if (chat.turn !== "team") return { urgency: "calm", share: 0, running, leftWords: "" };
+  if (chat.turn !== "team" || chat.targetSeconds === 0 || gone)
+    return { urgency: "calm", share: 0, running, leftWords: "" };
   const target = chat.targetSeconds * 1000;
   const urgency = running > target ? "late" : running >= chat.soonSeconds * 1000 ? "soon" : "calm";
   const leftWords =
@@ -22,16 +27,29 @@ export function readClock(chat: ChatView, now: number): Reading {
   return { urgency, share: Math.min(1, running / target), running, leftWords };
 }
 
+/** Reports whether a chat's visitor has left the site. */
+export function useGone(chat: ChatView): boolean {
+  return useDeskPart((s) => s.places.get(chat.visitorId)?.here === false);
+}
+
 /** Says whose turn it is and for how long, in words and with a mark; never by colour alone. */
 export function ReplyClock({ chat, short = false }: { chat: ChatView; short?: boolean }) {
   const now = useNow();
-  const reading = readClock(chat, now);
-  const gone = useDeskPart((s) => !chat.message && s.places.get(chat.visitorId)?.here === false);
+  const gone = useGone(chat);
+  const reading = readClock(chat, now, gone);
   if (chat.phase === "ended") return <span className="reply-clock">ended</span>;
   if (chat.turn !== "team") {
+    if (short) return <span className="reply-clock">{gone ? "left the site" : "waiting for visitor"}</span>;
     return (
       <span className="reply-clock">
-        their turn{short ? (gone ? ", gone" : "") : ` for ${clock(reading.running)}`}
+        {gone ? "Left the site" : "Waiting for visitor"} · {clock(reading.running)}
+      </span>
+    );
+  }
+  if (gone || chat.targetSeconds === 0) {
+    return (
+      <span className="reply-clock">
+        your turn{gone ? " · left the site" : ` · message, ${clock(reading.running)} old`}
       </span>
     );
   }
@@ -42,7 +60,7 @@ export function ReplyClock({ chat, short = false }: { chat: ChatView; short?: bo
       ) : reading.urgency === "soon" ? (
         <Icons.Hourglass />
       ) : null}
-      your turn <b>{clock(reading.running)}</b>
+      {short ? "your turn" : "Your turn"} <b>{clock(reading.running)}</b>
       {short ? null : <span className="target"> of {clock(chat.targetSeconds * 1000)}</span>}
     </span>
   );
@@ -51,7 +69,7 @@ export function ReplyClock({ chat, short = false }: { chat: ChatView; short?: bo
 /** The thin bar that fills towards the answer target. */
 export function ReplyBar({ chat }: { chat: ChatView }) {
   const now = useNow();
-  const reading = readClock(chat, now);
+  const reading = readClock(chat, now, useGone(chat));
   return (
     <div className={`bar flat ${reading.urgency}`} aria-hidden="true">
       <i style={{ width: `${reading.share * 100}%` }} />

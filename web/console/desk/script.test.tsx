@@ -55,7 +55,7 @@ describe("what was said", () => {
       mine(4, "Yes, midships."),
       event(5, "noted", { side: "team", by: "idris", name: "Idris Vane", text: "She was here before" }),
     ]);
-    expect(log().textContent).toContain("Wren Castellane came in from Fares");
+    expect(log().textContent).toContain("Wren Castellane started a chat on Fares");
     expect(within(log()).getByText("Yes, midships.").closest(".say")?.textContent).toContain("You");
     const note = within(log()).getByText("She was here before").closest(".say");
     expect(note?.textContent).toContain("Note to team");
@@ -90,7 +90,7 @@ describe("what was said", () => {
     expect(withdrawn.tagName).toBe("S");
     expect(withdrawn.closest(".say")?.textContent).toContain("You withdrew this");
     expect(within(log()).queryByText("My card number")).toBeNull();
-    expect(log().textContent).toContain("Withdrawn before it could stay");
+    expect(log().textContent).toContain("Message withdrawn");
   });
 });
 
@@ -101,7 +101,7 @@ describe("how far my words came", () => {
     ["sent", {}, true, "Sent"],
     ["there", { delivered: 2, seen: 0 }, true, "Delivered, not seen yet"],
     ["read", { delivered: 2, seen: 2 }, true, "Seen"],
-    ["waiting for who left", {}, false, "Waiting for their return"],
+    ["waiting for who left", {}, false, "Waiting for the visitor to return"],
   ])("is told: %s", async (_, mark, here, expected) => {
     await script(words, {
       chat: wren({ byVisitor: { delivered: 0, seen: 0, ...mark } }),
@@ -120,7 +120,7 @@ describe("how far my words came", () => {
 
   it("is told of the last words, with a note after them", async () => {
     await script([...words, event(3, "noted", { side: "team", by: "maren", text: "x" })]);
-    expect(receipt()).toBe("Last words: sent");
+    expect(receipt()).toBe("Last message: sent");
   });
 });
 
@@ -140,7 +140,7 @@ describe("words that are not there yet", () => {
     expect(within(log()).getByText("Sending")).toBeTruthy();
     leave();
     await script([started], { unsent: unsent() as never, connected: false });
-    expect(within(log()).getByText("Kept, goes out when connected")).toBeTruthy();
+    expect(within(log()).getByText("Kept; goes out when you are connected")).toBeTruthy();
   });
 
   it("that were refused say why and can be written anew", async () => {
@@ -150,7 +150,7 @@ describe("words that are not there yet", () => {
       onAnew: anew,
     });
     expect(within(log()).getByRole("alert").textContent).toContain("Not sent. The chat has ended. Copy it.");
-    await user.click(screen.getByRole("button", { name: "Write it anew" }));
+    await user.click(screen.getByRole("button", { name: "Edit and resend" }));
     expect(anew).toHaveBeenCalledWith("c1");
   });
 
@@ -176,7 +176,7 @@ describe("words that are not there yet", () => {
     expect(cancel).toHaveBeenCalledWith("u1");
     await user.click(screen.getByRole("button", { name: "Try again" }));
     expect(again).toHaveBeenCalledWith("u2");
-    await user.click(screen.getByRole("button", { name: "Leave it" }));
+    await user.click(screen.getByRole("button", { name: "Discard" }));
     expect(cancel).toHaveBeenLastCalledWith("u2");
   });
 });
@@ -215,7 +215,7 @@ describe("the menu of a message", () => {
       event(4, "withdrawn", { side: "team", by: "maren", upTo: 3 }),
     ];
     const { user } = await script(events, { onMore: more });
-    const buttons = within(log()).getAllByRole("button", { name: /More about the message/ });
+    const buttons = within(log()).getAllByRole("button", { name: /More for the message/ });
     expect(buttons).toHaveLength(1);
     await user.click(buttons[0] as HTMLElement);
     expect(more).toHaveBeenCalledWith(expect.objectContaining({ number: 2 }), buttons[0]);

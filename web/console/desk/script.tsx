@@ -1,7 +1,7 @@
 import LinearProgress from "@mui/material/LinearProgress";
-import { memo, useLayoutEffect, useState, type ReactNode } from "react";
+import { Fragment, memo, useLayoutEffect, useState, type ReactNode } from "react";
 
-import { firstName, timeOfDay } from "../../shared/format";
+import { dayOf, firstName, sameDay, timeOfDay } from "../../shared/format";
 import { receiptOf, type Log, type Receipt } from "../../shared/log";
 import type { Unsent } from "../../shared/outbox";
 import { usePinned } from "../../shared/pinned";
@@ -37,7 +37,7 @@ interface Props {
 
 const receiptWords: Record<Receipt, string> = {
   sent: "Sent",
-  waiting: "Waiting for their return",
+  waiting: "Waiting for the visitor to return",
   delivered: "Delivered, not seen yet",
   seen: "Seen",
 };
@@ -108,25 +108,31 @@ export const Script = memo(function Script({
         ref={box}
         onScroll={scrolled}
       >
-        {lines.slice(from).map((event) => (
-          <Line
-            key={event.number}
-            event={event}
-            chatName={chat.name}
-            startedAt={chat.startedAt}
-            meId={meId}
-            mark={mark}
-            changed={changes.get(event.number)}
-            marked={event.number === at}
-            onMore={onMore}
-            receipt={wide && event.side === "team" ? receiptWords[receiptFor(event)] : ""}
-          />
+        {lines.slice(from).map((event, i, shown) => (
+          <Fragment key={event.number}>
+            {newDay(event, shown[i - 1], lines) ? (
+              <p className="day">
+                <time dateTime={event.at}>{dayOf(event.at)}</time>
+              </p>
+            ) : null}
+            <Line
+              event={event}
+              chatName={chat.name}
+              startedAt={chat.startedAt}
+              meId={meId}
+              mark={mark}
+              changed={changes.get(event.number)}
+              marked={event.number === at}
+              onMore={onMore}
+              receipt={wide && event.side === "team" ? receiptWords[receiptFor(event)] : ""}
+            />
+          </Fragment>
         ))}
         {unanswered ? (
           <p className="receipt">
             {unanswered === lines.at(-1)
               ? receiptWords[receiptFor(unanswered)]
-              : `Last words: ${receiptWords[receiptFor(unanswered)].toLowerCase()}`}
+              : `Last message: ${receiptWords[receiptFor(unanswered)].toLowerCase()}`}
           </p>
         ) : null}
         {waiting.map((message) => (
@@ -142,12 +148,14 @@ export const Script = memo(function Script({
                   Not sent. {message.problem.title}. {message.problem.detail}{" "}
                   {onAnew ? (
                     <button className="link" onClick={() => onAnew(message.clientId)}>
-                      Write it anew
+                      Edit and resend
                     </button>
                   ) : null}
                 </span>
               ) : (
-                <span className="mark">{connected ? "Sending" : "Kept, goes out when connected"}</span>
+                <span className="mark">
+                  {connected ? "Sending" : "Kept; goes out when you are connected"}
+                </span>
               )}
             </div>
           </div>
@@ -159,7 +167,7 @@ export const Script = memo(function Script({
             </div>
             <div className="words upload">
               <span className="file-line">
-                <Icons.File /> <span className="cut">{u.name}</span>
+                <Icons.File /> <bdi className="cut">{u.name}</bdi>
               </span>
               {u.trouble ? (
                 <span className="mark wrong" role="alert">
@@ -176,7 +184,7 @@ export const Script = memo(function Script({
                 />
               )}
               <button className="link" onClick={() => onUploadCancel?.(u.clientId)}>
-                {u.trouble ? "Leave it" : "Cancel"}
+                {u.trouble ? "Discard" : "Cancel"}
               </button>
             </div>
           </div>
@@ -184,7 +192,7 @@ export const Script = memo(function Script({
       </div>
       {below ? (
         <button className="below" onClick={toEnd}>
-          New words below <Icons.Down />
+          New messages below <Icons.Down />
         </button>
       ) : null}
     </div>
@@ -202,6 +210,13 @@ const beside = new Set<EventView["kind"]>([
   "set-aside",
   "picked-up",
 ]);
+
+/** Reports whether a day is told before a line: each new one, and the first when that is not today. */
+function newDay(event: EventView, before: EventView | undefined, lines: readonly EventView[]): boolean {
+  if (before) return !sameDay(before.at, event.at);
+  const last = lines.at(-1);
+  return !sameDay(event.at, Date.now()) || (last !== undefined && !sameDay(last.at, event.at));
+}
 
 function spoken(e: EventView): boolean {
   return e.kind === "said" || e.kind === "shared";
@@ -263,7 +278,7 @@ const Line = memo(
             <div className="words">
               <span className="to-team">
                 {event.kind === "noted" ? <Icons.Note /> : <Icons.Ear />}
-                {event.kind === "noted" ? "Note to team" : "Whisper, the visitor does not see it"}
+                {event.kind === "noted" ? "Note to team" : "Whisper; the visitor does not see it"}
               </span>
               <p dir="auto">
                 <Words text={event.text ?? ""} mark={mark} />
@@ -277,7 +292,7 @@ const Line = memo(
           <p className="event">
             <Icons.Door />
             <span>
-              <bdi>{chatName || "A visitor"}</bdi> came in{event.page ? ` from ${event.page}` : ""},{" "}
+              <bdi>{chatName || "A visitor"}</bdi> started a chat{event.page ? ` on ${event.page}` : ""},{" "}
               {timeOfDay(event.at)}
             </span>
           </p>
@@ -334,10 +349,10 @@ function Spoken({ event, changed, mark }: Pick<LineProps, "event" | "changed" | 
   if (changed?.how === "withdrawn") {
     // What a visitor withdrew is nobody's any more; colleagues see what the team took back.
     const was = event.side === "team" ? event.text || event.file?.name : "";
-    return <p dir="auto">{was ? <s>{was}</s> : <i>Withdrawn before it could stay</i>}</p>;
+    return <p dir="auto">{was ? <s>{was}</s> : <i>Message withdrawn</i>}</p>;
   }
   if (event.kind === "shared")
-    return event.file ? <FileShown file={event.file} /> : <i>This file is not there any more</i>;
+    return event.file ? <FileShown file={event.file} /> : <i>This file is no longer available</i>;
   return (
     <>
       {changed?.text && event.text !== changed.text ? (
@@ -359,7 +374,7 @@ function changedWords(changed: Changed, mine: boolean): string {
     case "withdrawn":
       return `${mine ? "You withdrew this" : "Withdrawn"} ${timeOfDay(changed.at)}`;
     default:
-      return `The visitor did not want this file, ${timeOfDay(changed.at)}`;
+      return `The visitor declined this file, ${timeOfDay(changed.at)}`;
   }
 }
 
@@ -370,7 +385,7 @@ function More({ event, onMore, changed }: LineProps) {
     <button
       type="button"
       className="more"
-      aria-label={`More about the message of ${timeOfDay(event.at)}`}
+      aria-label={`More for the message of ${timeOfDay(event.at)}`}
       onClick={(e) => onMore(event, e.currentTarget)}
     >
       <Icons.More />

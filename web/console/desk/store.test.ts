@@ -69,7 +69,7 @@ describe("the Desk", () => {
       type: "about:blank",
       status: 409,
       code: "chat-taken",
-      title: "A colleague was faster",
+      title: "a colleague was faster",
       detail: "",
       retry: false,
       ownerId: "idris",
@@ -176,18 +176,19 @@ describe("the Desk", () => {
     expect(waiting(store)).toEqual(["asked"]);
   });
 
-  it("shows the queue by priority, then by first arrival, of my departments only", async () => {
+  it("shows the queue in the order that the server gives, of my departments only", async () => {
     server.desk.chats = [
       chat("usual"),
-      chat("back", { arrived: "2026-09-17T13:00:00Z", since: "2026-09-17T13:33:00Z", handOns: 1 }),
-      chat("gold", { priority: 3, arrived: "2026-09-17T13:35:00Z" }),
+      chat("back", { order: "2026-09-17T13:00:00Z", since: "2026-09-17T13:33:00Z", handOns: 1 }),
+      // Urgent, but others have waited longer than its head start.
+      chat("gold", { priority: 3, order: "2026-09-17T13:05:00.5Z" }),
       chat("freight", { departmentId: "freight" }),
-      chat("overflow", { departmentId: "freight", openTo: ["help"], arrived: "2026-09-17T13:36:00Z" }),
+      chat("overflow", { departmentId: "freight", openTo: ["help"], order: "2026-09-17T13:36:00Z" }),
       chat("note", { message: true, email: "wren@example.com" }),
       chat("later", { message: true, departmentId: "closed" }),
     ];
     const { store } = await open(server);
-    expect(waiting(store)).toEqual(["gold", "back", "usual", "overflow"]);
+    expect(waiting(store)).toEqual(["back", "gold", "usual", "overflow"]);
     expect(store.messages().map((c) => c.id)).toEqual(["note"]);
   });
 

@@ -97,6 +97,14 @@ const latestFrame = 100;
 
 const typingEvery = 2500;
 
+/** What moved while the Desk is being asked for. */
+interface Asking {
+  again: boolean;
+  moved: Set<string>;
+  /** The number by which a chat went away. */
+  gone: Map<string, number>;
+}
+
 type TalkMessage = Extract<TeamMessage, { type: "talk" }>["message"];
 
 /** Holds an operator's Desk and keeps it true. One for each tab. */
@@ -122,6 +130,8 @@ export class DeskStore {
   private preferencesTimer: ReturnType<typeof setTimeout> | undefined;
   private unsavedPreferences: Preferences = {};
   private readonly talkListeners = new Set<(message: TalkMessage) => void>();
+  private asking: Asking | undefined;
+  private retry: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
     me: OperatorView,
@@ -186,6 +196,7 @@ export class DeskStore {
       removeEventListener("focus", onFocus);
       document.removeEventListener("visibilitychange", onFocus);
       clearInterval(this.timer);
+      clearTimeout(this.retry);
       this.windows.close();
       this.notices.close();
     };
@@ -273,6 +284,7 @@ export class DeskStore {
     );
     this.put(chat);
     this.lanes.close(id);
+    this.turnFrom(id);
   }
 
   /** Lets a colleague speak in a chat beside me. */
@@ -361,13 +373,8 @@ export class DeskStore {
     const logs = new Map(this.state.logs);
     chats.delete(id);
     logs.delete(id);
-    this.set({
-      chats,
-      logs,
-      focused: this.state.focused === id ? (this.lanes.showable()[0] ?? "") : this.state.focused,
-      alone: this.state.alone === id ? "" : this.state.alone,
-      beside: this.state.beside?.of === id ? undefined : this.state.beside,
-    });
+    this.set({ chats, logs });
+    this.turnFrom(id);
     this.rest();
   }
 
@@ -423,8 +430,11 @@ export class DeskStore {
     this.put(await ask(api.PUT("/api/chats/{id}/summary", { params: { path: { id } }, body: { text } })));
   }
 
-  async conclude(id: string, outcome: string, sale: SaleView | undefined): Promise<void> {
-    const body = sale ? { outcome, sale } : { outcome };
+  /** Puts down how a chat came out. Only what is given changes: outcome and sale are two answers. */
+  async conclude(
+    id: string,
+    body: { outcome: string } | { sale: SaleView } | { noSale: true },
+  ): Promise<void> {
     this.put(await ask(api.PUT("/api/chats/{id}/outcome", { params: { path: { id } }, body })));
   }
 
@@ -460,7 +470,7 @@ export class DeskStore {
   async watch(id: string): Promise<void> {
     this.put(await ask(api.PUT("/api/chats/{id}/watch", { params: { path: { id } }, body: { on: true } })));
     this.set({ watched: new Set(this.state.watched).add(id) });
-    this.focus(id);
+    this.writeTo(id); // what is typed next is a whisper, and gets lost nowhere
     await this.fetch(id);
   }
 
@@ -468,6 +478,7 @@ export class DeskStore {
   async stopWatching(id: string): Promise<void> {
     this.unwatched(id);
     this.lanes.close(id);
+    this.turnFrom(id);
     await ask(api.PUT("/api/chats/{id}/watch", { params: { path: { id } }, body: { on: false } }));
   }
 
@@ -620,10 +631,16 @@ export class DeskStore {
       return;
     }
     this.lanes.putAway(id);
-    const rest = this.lanes.showable();
+    this.turnFrom(id);
+  }
+
+  /** Lets another lane be the one in use when this one is not on screen any more. */
+  private turnFrom(id: string): void {
+    const { focused, alone, beside } = this.state;
     this.set({
-      focused: this.state.focused === id ? (rest[0] ?? "") : this.state.focused,
-      alone: this.state.alone === id ? "" : this.state.alone,
+      focused: focused === id ? (this.lanes.showable()[0] ?? "") : focused,
+      alone: alone === id ? "" : alone,
+      beside: beside?.of === id ? undefined : beside,
     });
   }
 
@@ -720,19 +737,13 @@ export class DeskStore {
       .sort((a, b) => untilOf(a) - untilOf(b));
   }
 
-  /**
-   * What waits for my departments: by priority, then by how much of its
-   * department's target a chat has waited.
-   */
+  /** What waits for my departments, in the order that the server hands them out. */
   waiting(): ChatView[] {
     const { chats, me } = this.state;
-    const now = this.now();
-    const used = (c: ChatView) => (now - Date.parse(c.since)) / (c.targetSeconds || 1);
     return [...chats.values()]
       .filter((c) => seeks(c) && !this.isMine(c) && c.offeredTo !== me.id && this.concernsMe(c))
       .sort(
-        (a, b) =>
-          b.priority - a.priority || used(b) - used(a) || Date.parse(a.arrived) - Date.parse(b.arrived),
+        (a, b) => Date.parse(a.order) - Date.parse(b.order) || Date.parse(a.arrived) - Date.parse(b.arrived),
       );
   }
 
@@ -752,21 +763,49 @@ export class DeskStore {
     return places.some((id) => me.departments.includes(id));
   }
 
+  /** Asks for the whole Desk; one at a time, and once more when it was wanted meanwhile. */
   private async up(): Promise<void> {
+    if (this.asking) {
+      this.asking.again = true;
+      return;
+    }
+    const asking = { again: false, moved: new Set<string>(), gone: new Map<string, number>() };
+    this.asking = asking;
+    clearTimeout(this.retry);
     let desk: Desk;
     try {
       desk = await ask(api.GET("/api/desk"));
     } catch (error) {
+      this.asking = undefined;
       if (error instanceof ProblemError && error.problem.status === 401) this.onSignedOut();
-      else setTimeout(() => void this.up(), 1500);
+      else this.retry = setTimeout(() => void this.up(), 1500);
       return;
     }
-    const chats = new Map(desk.chats.map((c) => [c.id, c] as const));
-    // Lanes of chats that ended meanwhile stay until they are closed.
-    for (const id of this.lanes.list()) {
-      const had = this.state.chats.get(id);
-      if (!chats.has(id) && had) chats.set(id, had);
+    this.asking = undefined;
+    this.takeIn(desk, asking);
+    if (asking.again) void this.up();
+  }
+
+  /**
+   * Brings what the server answered together with what came while it did: of
+   * each chat the one with the higher number is the truth.
+   */
+  private merged(desk: Desk, asking: Asking): Map<string, ChatView> {
+    const chats = new Map<string, ChatView>();
+    for (const chat of desk.chats) {
+      if ((asking.gone.get(chat.id) ?? -1) >= chat.last) continue;
+      const have = this.state.chats.get(chat.id);
+      chats.set(chat.id, have && have.last > chat.last ? have : chat);
     }
+    for (const [id, had] of this.state.chats) {
+      // What came meanwhile is not in the answer; lanes of chats that ended stay until they are closed.
+      if (!chats.has(id) && (asking.moved.has(id) || this.lanes.numberOf(id) > 0)) chats.set(id, had);
+    }
+    return chats;
+  }
+
+  private takeIn(desk: Desk, asking: Asking): void {
+    const chats = this.merged(desk, asking);
     this.set({
       me: desk.me,
       chats,
@@ -901,13 +940,7 @@ export class DeskStore {
     const offered = chat.offeredTo === me.id && before?.offeredTo !== me.id;
     const handed = chat.handingTo === me.id && before?.handingTo !== me.id;
     const assigned = mine && !(before && this.isMine(before)) && events.some((e) => e.how === "assigned");
-    const picks = this.state.departments.find((d) => d.id === chat.departmentId)?.handOut === "pick";
-    const arrived =
-      chat.phase === "waiting" &&
-      !chat.message &&
-      this.concernsMe(chat) &&
-      picks &&
-      before?.phase !== "waiting";
+    const arrived = this.rings(chat) && chat.phase === "waiting" && before?.phase !== "waiting";
     const called =
       chat.callDepartmentId !== undefined &&
       before?.callDepartmentId === undefined &&
@@ -928,6 +961,16 @@ export class DeskStore {
     }
   }
 
+  /** Reports whether a chat rings for as long as it waits: mine to take, or where operators pick themselves. */
+  private rings(chat: ChatView): boolean {
+    const { me, departments } = this.state;
+    if (!me.available && chat.handingTo !== me.id) return false;
+    if (chat.offeredTo === me.id || chat.handingTo === me.id || chat.callDepartmentId !== undefined)
+      return true;
+    const picks = departments.find((d) => d.id === chat.departmentId)?.handOut === "pick";
+    return chat.phase === "waiting" && !chat.message && picks && this.concernsMe(chat);
+  }
+
   /** Two messages about a visitor may overtake each other: the page heard of last is the true one. */
   private place(got: PlaceView): void {
     const have = this.state.places.get(got.visitorId);
@@ -940,7 +983,8 @@ export class DeskStore {
   private gone(message: Extract<TeamMessage, { type: "gone" }>): void {
     const { me } = this.state;
     const had = this.state.chats.get(message.chatId);
-    if (!had || message.ownerId === me.id) return;
+    this.asking?.gone.set(message.chatId, message.last);
+    if (!had || message.ownerId === me.id || had.last > message.last) return;
     // Leads keep seeing their colleagues' chats; those move on by themselves.
     if (me.role !== "operator" && had.ownerId !== me.id && message.phase !== "ended") return;
     if (had.ownerId === me.id && had.phase === "active" && message.phase !== "ended") {
@@ -960,20 +1004,20 @@ export class DeskStore {
   /** Takes a chat off the Desk that is not mine; what it is now may be given. */
   private drop(id: string, now?: ChatView): void {
     const had = this.state.chats.get(id);
+    this.asking?.gone.set(id, Math.max(this.asking.gone.get(id) ?? 0, now?.last ?? had?.last ?? 0));
     if (!had || this.isMine(now ?? had) || this.state.watched.has(id)) return;
     this.lanes.close(id);
     const chats = new Map(this.state.chats);
     chats.delete(id);
     this.set({ chats });
+    this.turnFrom(id);
   }
 
   private forgetLog(id: string): void {
     const logs = new Map(this.state.logs);
     logs.delete(id);
-    this.set({
-      logs,
-      focused: this.state.focused === id ? (this.lanes.showable()[0] ?? "") : this.state.focused,
-    });
+    this.set({ logs });
+    this.turnFrom(id);
   }
 
   private refused(id: string, error: unknown): void {
@@ -999,6 +1043,7 @@ export class DeskStore {
   /** A chat's view may arrive late: the one with the higher number is the truth. */
   private put(chat: ChatView): void {
     const have = this.state.chats.get(chat.id);
+    this.asking?.moved.add(chat.id);
     if (have && have.last > chat.last) return;
     this.set({ chats: new Map(this.state.chats).set(chat.id, chat) });
   }
@@ -1076,7 +1121,9 @@ export class DeskStore {
     const chat = this.state.chats.get(id);
     const log = this.state.logs.get(id);
     if (!chat || !log || chat.ownerId !== this.state.me.id || !this.looksAt(id)) return;
-    const last = log.events.findLast((e) => e.kind === "said" && e.side === "visitor")?.number ?? 0;
+    const last =
+      log.events.findLast((e) => (e.kind === "said" || e.kind === "shared") && e.side === "visitor")
+        ?.number ?? 0;
     const before = this.marked.get(id) ?? 0;
     if (last <= Math.max(chat.byTeam.seen, before)) return;
     this.marked.set(id, last);
@@ -1094,6 +1141,7 @@ export class DeskStore {
       unseen.reduce((n, c) => n + c.unseen, 0),
       this.now(),
     );
+    this.notices.stillWaits(waiting.filter((c) => this.rings(c)).length, Date.now());
   }
 
   private set(change: Partial<DeskState>): void {

@@ -9,8 +9,8 @@ export interface Suggestions {
   /** The full list was opened by a semicolon: it replaces the text from here on. */
   listFrom: number | undefined;
   mark: (step: number) => void;
-  /** Leaves the text as typed. */
-  dismiss: () => void;
+  /** Hides them while the field holds this text, and until another word begins. */
+  dismiss: (text: string) => void;
 }
 
 /**
@@ -42,7 +42,9 @@ export function useSuggestions(
   const listFrom = listStart(text);
   // What was dismissed stays so until another word begins.
   const off =
-    !enabled || text.trim() === "" || (dismissed !== "" && text.startsWith(dismissed) && !/\s$/.test(text));
+    !enabled ||
+    text.trim() === "" ||
+    (dismissed !== "" && text.startsWith(dismissed) && !/\s/.test(text.slice(dismissed.length)));
   useEffect(() => {
     const number = ++latest.current;
     if (off) return;
@@ -64,7 +66,7 @@ export function useSuggestions(
     marked: Math.min(marked, Math.max(0, list.length - 1)),
     listFrom: list.length > 0 ? listFrom : undefined,
     mark: (step) => setMarked((m) => (m + step + list.length) % Math.max(1, list.length)),
-    dismiss: () => setDismissed(text),
+    dismiss: setDismissed,
   };
 }
 

@@ -2,6 +2,7 @@ import { useSnackbar } from "notistack";
 import { useId } from "react";
 
 import { wordsFor } from "../../shared/problem";
+import { keep, kept } from "../../shared/storage";
 import type { ChatView } from "../../shared/types";
 import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
@@ -21,7 +22,9 @@ export function Tags({ chat }: { chat: ChatView }) {
     if (!tag) return;
     setTyped(null);
     store.tag(chat.id, tag, true).catch((error: unknown) => {
-      setTyped(tag);
+      // Unless another one is being typed by now.
+      const keptAs = `stoop.desk.tag.${chat.id}`;
+      if (kept(keptAs) === null) keep(keptAs, tag);
       fail(error);
     });
   };
@@ -32,7 +35,7 @@ export function Tags({ chat }: { chat: ChatView }) {
         <span key={tag} className="tag">
           <bdi>{tag}</bdi>
           <button
-            aria-label={`Take the tag ${tag} off`}
+            aria-label={`Remove the tag ${tag}`}
             onClick={() => store.tag(chat.id, tag, false).catch(fail)}
           >
             <Icons.Close />
@@ -50,6 +53,7 @@ export function Tags({ chat }: { chat: ChatView }) {
           list={list}
           placeholder="Add tag"
           aria-label="Add a tag"
+          dir="auto"
           maxLength={40}
           onChange={(e) => setTyped(e.target.value || null)}
           onBlur={add}

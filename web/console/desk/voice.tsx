@@ -36,7 +36,7 @@ export function Recording({ onDone, onCancel, onTrouble }: Props) {
         stream = await navigator.mediaDevices.getUserMedia({ audio: true });
       } catch {
         handlers.current.onTrouble(
-          "The browser does not let Stoop use a microphone. Allow it for this page.",
+          "The browser blocks the microphone. Allow it for this page, then try again.",
         );
         return;
       }
@@ -82,9 +82,9 @@ export function Recording({ onDone, onCancel, onTrouble }: Props) {
       <Icons.Microphone />
       <span role="timer">{since ? `Recording ${clock(lasted)}` : "Waiting for the microphone"}</span>
       <Button variant="outlined" disabled={!since} onClick={stop} startIcon={<Icons.Stop />} autoFocus>
-        Stop and keep
+        Stop
       </Button>
-      <Button onClick={onCancel}>Throw away</Button>
+      <Button onClick={onCancel}>Discard</Button>
     </div>
   );
 }

@@ -40,7 +40,7 @@ describe("the outcome", () => {
     const { user, store } = await draw(server, foot);
     const close = () => screen.getByRole("button", { name: /Close lane|Done/ });
     expect(close()).toHaveProperty("disabled", true);
-    expect(screen.getByText("Travel help wants an outcome before the lane is closed.")).toBeTruthy();
+    expect(screen.getByText("Travel help needs an outcome before you close the lane.")).toBeTruthy();
     await user.click(screen.getByRole("radio", { name: "Sold" }));
     await waitFor(() => expect(close()).toHaveProperty("disabled", false));
     await user.click(close());
@@ -75,9 +75,7 @@ describe("the sale", () => {
     const { user } = await draw(server, foot);
     await user.type(sale(), `${typed}{Enter}`);
     await waitFor(() =>
-      expect(server.got("PUT /api/chats/wren/outcome")).toEqual([
-        { outcome: "", sale: { cents, currency: "EUR" } },
-      ]),
+      expect(server.got("PUT /api/chats/wren/outcome")).toEqual([{ sale: { cents, currency: "EUR" } }]),
     );
   });
 
@@ -85,7 +83,7 @@ describe("the sale", () => {
     const { user } = await draw(server, foot);
     await user.type(sale(), "four hundred");
     await user.tab();
-    expect((await screen.findByRole("alert")).textContent).toBe("Write an amount like 412.80.");
+    expect((await screen.findByRole("alert")).textContent).toBe("Enter an amount like 412.80.");
     expect(sale()).toHaveProperty("value", "four hundred");
     expect(server.sent).toEqual([]);
   });
@@ -115,6 +113,32 @@ describe("the sale", () => {
     expect(fields[1]).toHaveProperty("value", "12.5");
   });
 
+  it("is asked of the server alone, whatever outcome is chosen at the same time", async () => {
+    server.answers.set("PUT /api/chats/wren/outcome", stored);
+    const { user } = await draw(server, foot);
+    await user.type(sale(), "41");
+    await user.click(screen.getByRole("radio", { name: "Sold" }));
+    await waitFor(() => expect(server.got("PUT /api/chats/wren/outcome")).toHaveLength(2));
+    expect(server.got("PUT /api/chats/wren/outcome")).toEqual([
+      { sale: { cents: 4100, currency: "EUR" } },
+      { outcome: "Sold" },
+    ]);
+  });
+
+  it.each([
+    ["JPY", "4120", 4120],
+    ["ISK", "990", 990],
+    ["KWD", "1.250", 1250],
+  ])("has as many digits as its currency: %s", async (currency, typed, cents) => {
+    server.desk.currency = currency;
+    server.answers.set("PUT /api/chats/wren/outcome", stored);
+    const { user } = await draw(server, foot);
+    await user.type(sale(), `${typed}{Enter}`);
+    await waitFor(() =>
+      expect(server.got("PUT /api/chats/wren/outcome")).toEqual([{ sale: { cents, currency } }]),
+    );
+  });
+
   it("is taken away by emptying the field", async () => {
     server.desk.chats = [ended({ outcome: "Sold", sale: { cents: 500, currency: "EUR" } })];
     server.answers.set("PUT /api/chats/wren/outcome", stored);
@@ -122,7 +146,7 @@ describe("the sale", () => {
     expect(sale()).toHaveProperty("value", "5.00");
     await user.clear(sale());
     await user.tab();
-    await waitFor(() => expect(server.got("PUT /api/chats/wren/outcome")).toEqual([{ outcome: "Sold" }]));
+    await waitFor(() => expect(server.got("PUT /api/chats/wren/outcome")).toEqual([{ noSale: true }]));
   });
 });
 
@@ -141,10 +165,10 @@ describe("tags and summary", () => {
       ]),
     );
     await user.type(field, " wheelchair {Enter}");
-    await screen.findByRole("button", { name: "Take the tag wheelchair off" });
+    await screen.findByRole("button", { name: "Remove the tag wheelchair" });
     expect(server.got("POST /api/chats/wren/tags")).toEqual([{ tag: "wheelchair", on: true }]);
     expect(field).toHaveProperty("value", "");
-    await user.click(screen.getByRole("button", { name: "Take the tag ramp off" }));
+    await user.click(screen.getByRole("button", { name: "Remove the tag ramp" }));
     await waitFor(() => expect(screen.queryByText("ramp")).toBeNull());
   });
 
@@ -183,10 +207,10 @@ describe("a chat that ended under one's hand", () => {
     localStorage.setItem("stoop.desk.draft.wren", "You can board from");
     const { user } = await draw(server, foot);
     expect(screen.getByText("You can board from")).toBeTruthy();
-    await user.click(screen.getByRole("button", { name: "copy" }));
+    await user.click(screen.getByRole("button", { name: "Copy" }));
     await screen.findByText("Copied");
     expect(await navigator.clipboard.readText()).toBe("You can board from");
-    await user.click(screen.getByRole("button", { name: "throw away" }));
+    await user.click(screen.getByRole("button", { name: "Discard" }));
     expect(screen.queryByText("You can board from")).toBeNull();
     expect(localStorage.getItem("stoop.desk.draft.wren")).toBeNull();
   });
@@ -201,7 +225,7 @@ describe("a chat that ended under one's hand", () => {
     server.desk.chats = [ended({ wrapUntil: new Date(Date.now() + 60_000).toISOString() })];
     server.answers.set("POST /api/chats/wren/wrap-up", fine(ended()));
     const { user } = await draw(server, foot);
-    expect(screen.getByText(/Your wrap-up counts as a chat for/).textContent).toMatch(/for (0:59|1:0[01])$/);
+    expect(screen.getByText(/Wrap-up: counts as a chat for/).textContent).toMatch(/for (0:59|1:0[01])$/);
     await user.click(screen.getByRole("button", { name: "Done" }));
     await waitFor(() => expect(server.sent.map((s) => s.what)).toEqual(["POST /api/chats/wren/wrap-up"]));
   });

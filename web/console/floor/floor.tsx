@@ -11,9 +11,11 @@ import { wordsFor } from "../../shared/problem";
 import type { FloorDepartment } from "../../shared/types";
 import { useDesk, useDeskStore, useNow } from "../desk/provider";
 import { Icons } from "../icons";
+import { usePageTitle } from "../kit/page-title";
 
 /** The Floor: each department with who waits, for how long, and who is there with how much. */
 export default function FloorPage() {
+  usePageTitle("Floor");
   const { floorMoves, connection } = useDesk();
   const floor = useQuery({
     queryKey: ["floor", floorMoves],
@@ -27,7 +29,7 @@ export default function FloorPage() {
     <main className="floor">
       <header>
         <h1>Floor</h1>
-        <p>{connection === "live" ? "Live" : "No connection: these are the figures of before"}</p>
+        <p>{connection === "live" ? "Live" : "No connection. These figures are from before it was lost."}</p>
       </header>
       {floor.isError ? (
         <div className="trouble" role="alert">
@@ -39,7 +41,7 @@ export default function FloorPage() {
       ) : null}
       {floor.isSuccess && departments.length === 0 ? (
         <p className="nothing">
-          You are a member of no department yet. An admin adds you under Setup, Departments.
+          You are not in any department yet. An admin can add you under Setup, Departments.
         </p>
       ) : null}
       <div className="halls">
@@ -68,14 +70,14 @@ function Hall({ department: d }: { department: FloorDepartment }) {
         <h2>{d.name}</h2>
         <span className={`state ${d.state}`}>
           {d.state === "open" ? <Icons.Check /> : d.state === "busy" ? <Icons.Hourglass /> : <Icons.Door />}
-          {d.state === "closed" && d.hoursOpen ? "Nobody is in" : stateWords[d.state]}
+          {d.state === "closed" && d.hoursOpen ? "Nobody in" : stateWords[d.state]}
         </span>
       </header>
       <p className="hours">
         {d.hours}
         {" · "}
         {
-          { pick: "operators take chats", offer: "chats are offered", assign: "chats are assigned" }[
+          { pick: "operators pick chats", offer: "chats are offered", assign: "chats are assigned" }[
             d.handOut
           ]
         }
@@ -99,19 +101,19 @@ function Hall({ department: d }: { department: FloorDepartment }) {
           </dd>
         </div>
         <div>
-          <dt>Who comes now</dt>
+          <dt>New visitors right now</dt>
           <dd>
             {d.state === "open"
               ? d.handOut === "pick"
-                ? "waits to be taken"
-                : "does not wait"
+                ? "wait to be taken"
+                : "do not wait"
               : d.helpedBy.length > 0
-                ? `goes to ${d.helpedBy[0]}`
+                ? `go to ${d.helpedBy[0]}`
                 : d.state === "closed"
-                  ? "leaves a message"
+                  ? "leave a message"
                   : d.estimateSeconds > 0
-                    ? `waits ${aboutMinutes(d.estimateSeconds)}`
-                    : "waits"}
+                    ? `wait ${aboutMinutes(d.estimateSeconds)}`
+                    : "wait"}
           </dd>
         </div>
         <div>
@@ -139,12 +141,12 @@ function Hall({ department: d }: { department: FloorDepartment }) {
             </span>
             <span className="word">
               {m.state}
-              {m.awayWhy === "passes" ? ", let offers pass" : ""}
+              {m.awayWhy === "passes" ? ", missed offers" : ""}
             </span>
           </li>
         ))}
       </ul>
-      {d.members.length === 0 ? <p className="nothing">Nobody is a member yet.</p> : null}
+      {d.members.length === 0 ? <p className="nothing">No members yet.</p> : null}
     </section>
   );
 }
@@ -181,8 +183,8 @@ function InHand() {
   };
   return (
     <section className="in-hand" aria-labelledby="in-hand-head">
-      <h2 id="in-hand-head">Chats of colleagues</h2>
-      {chats.length === 0 ? <p className="nothing">Your colleagues hold no chats right now.</p> : null}
+      <h2 id="in-hand-head">Colleagues’ chats</h2>
+      {chats.length === 0 ? <p className="nothing">Your colleagues have no chats right now.</p> : null}
       {chats.length > 0 ? (
         <table>
           <thead>
@@ -191,7 +193,7 @@ function InHand() {
               <th scope="col">Operator</th>
               <th scope="col">Department</th>
               <th scope="col">Turn</th>
-              <th scope="col">Last words</th>
+              <th scope="col">Last message</th>
               <th scope="col">
                 <span className="sr-only">Watch</span>
               </th>
@@ -209,7 +211,9 @@ function InHand() {
                   {c.turn === "team" ? `${c.ownerName?.split(" ")[0] ?? "team"} ` : "visitor "}
                   {clock(now - Date.parse(c.turnSince))}
                 </td>
-                <td className="last">{c.lastWords}</td>
+                <td className="last" dir="auto">
+                  {c.lastWords}
+                </td>
                 <td>
                   <Button variant="outlined" startIcon={<Icons.Eye />} onClick={() => watch(c.id)}>
                     Watch

@@ -207,7 +207,7 @@ export function Places({ rows, change }: PlacesProps) {
                     checked={row.place === place}
                     onChange={() => change(row.id, place)}
                   />
-                  {place || "not"}
+                  {place || "no"}
                 </label>
               </td>
             ))}
@@ -233,7 +233,8 @@ export function SaveBar<T>({ saving, editing, save, theirWords }: SaveProps<T>) 
     return (
       <footer className="conflict" role="alert">
         <p>
-          <Icons.Warning /> A colleague saved this meanwhile. What you typed is still here, not saved.
+          <Icons.Warning /> A colleague saved this in the meantime. What you typed is still here, but not
+          saved.
         </p>
         {theirWords ? (
           <p className="theirs" dir="auto">
@@ -246,7 +247,7 @@ export function SaveBar<T>({ saving, editing, save, theirWords }: SaveProps<T>) 
             editing.undo();
           }}
         >
-          Take theirs
+          Use theirs
         </Button>
         <Button
           variant="outlined"
@@ -255,7 +256,7 @@ export function SaveBar<T>({ saving, editing, save, theirWords }: SaveProps<T>) 
             editing.keepMine();
           }}
         >
-          Go on with mine
+          Keep mine
         </Button>
       </footer>
     );

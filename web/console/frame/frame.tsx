@@ -1,9 +1,11 @@
 import "./frame.css";
 
-import { lazy, Suspense, useState, type ReactNode } from "react";
+import { lazy, useState, type ReactNode } from "react";
 import { useLocation } from "react-router";
 
 import { useAct } from "../keyboard/keyboard";
+import { Lazily } from "../kit/lazily";
+import { Heard } from "../notices/heard";
 import { StatusStrip } from "./status-strip";
 import { TopBar } from "./top-bar";
 
@@ -35,7 +37,8 @@ export function Frame({ children }: { children: ReactNode }) {
       )}
       {children}
       <StatusStrip />
-      <Suspense fallback={null}>
+      <Heard />
+      <Lazily>
         {over === "palette" ? (
           <Palette onClose={close} onTalk={(id) => setTalk({ with: id })} />
         ) : over === "help" ? (
@@ -46,7 +49,7 @@ export function Frame({ children }: { children: ReactNode }) {
         {talk ? (
           <TalkSheet key={talk.with ?? ""} with={talk.with} onClose={() => setTalk(undefined)} />
         ) : null}
-      </Suspense>
+      </Lazily>
     </div>
   );
 }

@@ -36,7 +36,7 @@ export function StatusStrip() {
         <span className="wide">
           {f.targetSeconds > 0
             ? `taken within ${clock(f.targetSeconds * 1000)} today `
-            : "taken in target today "}
+            : "taken on target today "}
           <b>{f.todayDecided > 0 ? `${f.todayWithin} of ${f.todayDecided}` : "none yet"}</b>
         </span>
       ) : null}
@@ -51,7 +51,7 @@ export function StatusStrip() {
         </b>{" "}
         operators available
       </span>
-      {soundIsBlocked() ? <span className="lost wide">Sound starts with your first click</span> : null}
+      {soundIsBlocked() ? <span className="lost wide">Click anywhere to turn on sound</span> : null}
       {connection === "live" ? (
         <span role="status">
           <Icons.Live /> Live
@@ -61,7 +61,7 @@ export function StatusStrip() {
           <Icons.Lost />{" "}
           {connection === "connecting"
             ? "Connecting"
-            : "No connection, trying again. What you write is kept."}
+            : "No connection. Trying again; what you write is kept."}
         </span>
       )}
     </footer>

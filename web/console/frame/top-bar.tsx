@@ -4,7 +4,7 @@ import IconButton from "@mui/material/IconButton";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { useSnackbar } from "notistack";
-import { useCallback, useState } from "react";
+import { lazy, useCallback, useState } from "react";
 import { NavLink } from "react-router";
 
 import { api, ask } from "../../shared/api";
@@ -14,9 +14,13 @@ import { useDeskPart, useDeskStore } from "../desk/provider";
 import { Icons } from "../icons";
 import { hintOf } from "../keyboard/acts";
 import { useAct } from "../keyboard/keyboard";
+import { Hint } from "../kit/hint";
+import { Lazily } from "../kit/lazily";
 import { useRooms } from "../talk/rooms";
 import { useMode, type Choice } from "../theme/mode";
 import { Brand } from "./brand";
+
+const OwnPassword = lazy(() => import("../session/own-password"));
 
 const pages = [
   { path: "/desk", name: "Desk", leads: false },
@@ -70,16 +74,17 @@ function TalkButton({ onClick, open }: { onClick: () => void; open: boolean }) {
   const rooms = useRooms();
   const unseen = (rooms.data ?? []).reduce((n, r) => n + r.unseen, 0);
   return (
-    <IconButton
-      className="talk-button"
-      aria-label={unseen > 0 ? `Team talk, ${unseen} new` : "Team talk"}
-      aria-pressed={open}
-      title={`Team talk (${hintOf("talk")})`}
-      onClick={onClick}
-    >
-      <Icons.Table />
-      {unseen > 0 ? <span className="count new">{unseen > 99 ? "99+" : unseen}</span> : null}
-    </IconButton>
+    <Hint words="Team talk" act="talk">
+      <IconButton
+        className="talk-button"
+        aria-label={unseen > 0 ? `Team talk, ${unseen} new` : "Team talk"}
+        aria-pressed={open}
+        onClick={onClick}
+      >
+        <Icons.Table />
+        {unseen > 0 ? <span className="count new">{unseen > 99 ? "99+" : unseen}</span> : null}
+      </IconButton>
+    </Hint>
   );
 }
 
@@ -94,22 +99,28 @@ function Availability() {
   }, [store, enqueueSnackbar]);
   useAct("availability", toggle);
   return (
-    <Button
-      variant="outlined"
-      className={`availability ${me.available ? "is-available" : "is-away"}`}
-      aria-pressed={me.available}
-      title={
-        me.available ? "New chats ring. Press to become away" : "Nothing rings. Press to become available"
+    <Hint
+      words={
+        me.available
+          ? "New chats reach you. Press to be away"
+          : "No new chats reach you. Press to be available"
       }
-      onClick={toggle}
+      act="availability"
     >
-      {me.available ? <Icons.Check /> : <Icons.Pause />}
-      {me.available ? "Available" : "Away"}
-      <span className="load clock">
-        {me.capacity > 0 ? `${me.load} of ${me.capacity} chats` : "in no department"}
-      </span>
-      <span className="key">{hintOf("availability")}</span>
-    </Button>
+      <Button
+        variant="outlined"
+        className={`availability ${me.available ? "is-available" : "is-away"}`}
+        aria-pressed={me.available}
+        onClick={toggle}
+      >
+        {me.available ? <Icons.Check /> : <Icons.Pause />}
+        {me.available ? "Available" : "Away"}
+        <span className="load clock">
+          {me.capacity > 0 ? `${me.load} of ${me.capacity} chats` : "in no department"}
+        </span>
+        <span className="key">{hintOf("availability")}</span>
+      </Button>
+    </Hint>
   );
 }
 
@@ -119,6 +130,7 @@ function MyMenu({ onNotifications, onHelp }: { onNotifications: () => void; onHe
   const { choice, choose } = useMode();
   const { enqueueSnackbar } = useSnackbar();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [changing, setChanging] = useState(false);
   const close = () => setAnchor(null);
   const pick = (c: Choice) => () => {
     choose(c);
@@ -147,7 +159,7 @@ function MyMenu({ onNotifications, onHelp }: { onNotifications: () => void; onHe
         <Divider component="li" />
         {(["light", "dark", "system"] as const).map((c) => (
           <MenuItem key={c} selected={choice === c} onClick={pick(c)}>
-            {{ light: "Light", dark: "Dark", system: "Light or dark as the system" }[c]}
+            {{ light: "Light", dark: "Dark", system: "Same as the system" }[c]}
           </MenuItem>
         ))}
         <Divider component="li" />
@@ -165,11 +177,20 @@ function MyMenu({ onNotifications, onHelp }: { onNotifications: () => void; onHe
             onHelp();
           }}
         >
-          Keys <span className="key push">{hintOf("help")}</span>
+          Keyboard shortcuts <span className="key push">{hintOf("help")}</span>
+        </MenuItem>
+        <MenuItem
+          onClick={() => {
+            close();
+            setChanging(true);
+          }}
+        >
+          Change password
         </MenuItem>
         <Divider component="li" />
         <MenuItem onClick={logOut}>Log out</MenuItem>
       </Menu>
+      <Lazily>{changing ? <OwnPassword onClose={() => setChanging(false)} /> : null}</Lazily>
     </>
   );
 }

@@ -39,12 +39,23 @@ export function Keyboard({ children }: { children: ReactNode }) {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const act = actOf(event);
-      if (act && registry.run(act.id)) event.preventDefault();
+      if (!act) return;
+      // A held key acts once; the browser must not do something else with it either.
+      if (event.repeat || behindDialog()) {
+        if (registry.can(act.id)) event.preventDefault();
+        return;
+      }
+      if (registry.run(act.id)) event.preventDefault();
     };
     addEventListener("keydown", onKey);
     return () => removeEventListener("keydown", onKey);
   }, [registry]);
   return <RegistryContext value={registry}>{children}</RegistryContext>;
+}
+
+/** Reports whether a dialog or a menu lies over the page: what is under it waits until that is answered. */
+export function behindDialog(): boolean {
+  return document.querySelector(".MuiDialog-root, .MuiMenu-root, .MuiPopover-root") !== null;
 }
 
 /** Returns the registry of acts. */

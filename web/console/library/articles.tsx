@@ -42,7 +42,7 @@ export function ArticlesPage() {
     read ? { ids: list.data.map((a) => a.id ?? ""), at: list.dataUpdatedAt } : undefined,
     fresh,
     (lost, article) => {
-      enqueueSnackbar(`${article.title} was deleted by a colleague. What you typed stands under New.`, {
+      enqueueSnackbar(`${article.title} was deleted by a colleague. What you typed is kept under New.`, {
         variant: "info",
       });
       if (lost === id) void navigate("/library/articles/new");
@@ -60,7 +60,7 @@ export function ArticlesPage() {
             value={typed}
             placeholder="Search"
             onChange={(e) => setTyped(e.target.value)}
-            slotProps={{ htmlInput: { "aria-label": "Search the articles", maxLength: 200 } }}
+            slotProps={{ htmlInput: { "aria-label": "Search articles", maxLength: 200 } }}
           />
           <Button
             variant="outlined"
@@ -76,11 +76,7 @@ export function ArticlesPage() {
             list={all}
             keyOf={(a) => a.id ?? ""}
             folderOf={words ? undefined : (a) => a.folder}
-            none={
-              words
-                ? "No article has these words."
-                : "What the team should know stands here. Write the first article."
-            }
+            none={words ? "No matches." : "No articles yet. Write the first one."}
           >
             {(a) => (
               <button
@@ -139,7 +135,7 @@ function Article({ id }: { id: string }) {
             onClick={() =>
               navigator.clipboard
                 .writeText(a.url ?? "")
-                .then(() => enqueueSnackbar("The link is copied", { variant: "success" }))
+                .then(() => enqueueSnackbar("Link copied", { variant: "success" }))
             }
             startIcon={<Icons.Copy />}
           >
@@ -154,7 +150,7 @@ function Article({ id }: { id: string }) {
       </header>
       <div className="body">
         <p className="meta">
-          {a.folder || "No folder"} · {a.audience === "all" ? "visitors may read it" : "only the team"} ·{" "}
+          {a.folder || "No folder"} · {a.audience === "all" ? "visitors can read it" : "team only"} ·{" "}
           {a.author}, {a.updatedAt ? dayAndTime(a.updatedAt) : ""}
         </p>
         {/* The server renders it from Markdown; raw markup is left out there. */}
@@ -187,14 +183,14 @@ function Editor({ kept, onDone }: { kept: ArticleView; onDone?: () => void }) {
       await queries.invalidateQueries({ queryKey: ["articles"] });
       onDone?.();
       void navigate(`/library/articles/${saved.id ?? ""}`);
-    }, `${a.title} is saved`);
+    }, `${a.title} saved`);
   const remove = () =>
     void saving.run(async () => {
       await ask(api.DELETE("/api/articles/{id}", { params: { path: { id: kept.id ?? "" } } }));
       editing.undo();
       await queries.invalidateQueries({ queryKey: ["articles"] });
       void navigate("/library/articles");
-    }, `${kept.title} is deleted`);
+    }, `${kept.title} deleted`);
   return (
     <section className="editor" aria-label={kept.title || "New article"}>
       <header>
@@ -202,7 +198,7 @@ function Editor({ kept, onDone }: { kept: ArticleView; onDone?: () => void }) {
         {kept.id ? (
           asking ? (
             <span className="asking">
-              Delete it for everybody?
+              Delete it for everyone?
               <Button variant="outlined" color="error" onClick={remove} autoFocus>
                 Delete
               </Button>
@@ -227,11 +223,11 @@ function Editor({ kept, onDone }: { kept: ArticleView; onDone?: () => void }) {
           />
           <TextInput label="Folder" value={a.folder} change={(folder) => change({ folder })} most={80} />
           <Choice
-            label="Who may read it"
+            label="Who can read it"
             value={a.audience}
             wrong={wrongAt("audience")}
             options={[
-              { value: "team", label: "only the team" },
+              { value: "team", label: "team only" },
               ...(me.role !== "operator" || a.audience === "all"
                 ? [{ value: "all", label: "visitors too, by its link" }]
                 : []),

@@ -38,9 +38,7 @@ export function ByFolder<T>({ list, keyOf, folderOf, children, none }: Props<T>)
         </section>
       ))}
       {list.length > drawn ? (
-        <Button onClick={() => setDrawn(drawn + atOnce)}>
-          Show more, {list.length - drawn} are not shown
-        </Button>
+        <Button onClick={() => setDrawn(drawn + atOnce)}>Show {list.length - drawn} more</Button>
       ) : null}
       {list.length === 0 ? <p className="nothing">{none}</p> : null}
     </div>

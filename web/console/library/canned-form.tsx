@@ -28,10 +28,10 @@ export const freshCanned: CannedView = {
 /** The placeholders that every chat can fill. */
 export const placeholders = [
   ["visitor.name", "the visitor's name"],
-  ["visitor.first", "the first word of it"],
+  ["visitor.first", "first word of that name"],
   ["visitor.email", "their email"],
   ["operator.name", "your name"],
-  ["operator.first", "the first word of it"],
+  ["operator.first", "first word of that name"],
   ["page.title", "the page they are on"],
   ["page.url", "its address"],
   ["department.name", "the chat's department"],
@@ -71,11 +71,11 @@ export function CannedFields({ canned, change, saving }: Props) {
           value={canned.shortcut}
           change={(shortcut) => change({ shortcut })}
           wrong={wrongAt("shortcut")}
-          hint="One word; typing it, or ; and it, calls the answer"
+          hint="One word. Typing it, or ; and the word, suggests the response"
           most={60}
         />
         <Choice
-          label="For whom"
+          label="Shared with"
           value={scope}
           wrong={wrongAt("scope")}
           options={[
@@ -106,7 +106,7 @@ export function CannedFields({ canned, change, saving }: Props) {
           placeholder="any"
           change={(language) => change({ language })}
           wrong={wrongAt("language")}
-          hint="A code like en; offered first to visitors who use it"
+          hint="A code like en. Suggested first for visitors who use that language"
           most={35}
         />
       </div>
@@ -121,7 +121,7 @@ export function CannedFields({ canned, change, saving }: Props) {
         error={wrongAt("text") !== undefined}
         helperText={
           wrongAt("text") ??
-          "A placeholder takes a value of the chat: {visitor.first|there} says there when the name is not known"
+          "Placeholders are filled in from the chat. {visitor.first|there} becomes “there” when the name is unknown"
         }
         onChange={(e) => change({ text: e.target.value })}
         slotProps={{ inputLabel: { shrink: true } }}
@@ -158,7 +158,7 @@ function Files({
         kept.push(
           await upload<FileView>(`/api/canned/files?${query.toString()}`, file, () => undefined).done,
         );
-      }, `${file.name} is there; save to keep it with the answer`);
+      }, `${file.name} is uploaded. Save to keep it with the response`);
     }
     change([...files, ...kept]);
   };
@@ -169,7 +169,7 @@ function Files({
           <Icons.Clip /> {f.name} ({fileSize(f.size)})
           <IconButton
             size="small"
-            aria-label={`Take ${f.name} off`}
+            aria-label={`Remove ${f.name}`}
             onClick={() => change(files.filter((o) => o.id !== f.id))}
           >
             <Icons.Close />

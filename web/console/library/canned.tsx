@@ -34,7 +34,7 @@ export function CannedPage() {
     read ? { ids: canned.data.map((c) => c.id ?? ""), at: canned.dataUpdatedAt } : undefined,
     freshCanned,
     (id, lost) => {
-      enqueueSnackbar(`;${lost.shortcut} was deleted by a colleague. What you typed stands under New.`, {
+      enqueueSnackbar(`;${lost.shortcut} was deleted by a colleague. What you typed is kept under New.`, {
         variant: "info",
       });
       if (open === id) setOpen("new");
@@ -59,14 +59,14 @@ export function CannedPage() {
             value={words}
             placeholder="Search"
             onChange={(e) => setWords(e.target.value)}
-            slotProps={{ htmlInput: { "aria-label": "Search the canned responses", maxLength: 200 } }}
+            slotProps={{ htmlInput: { "aria-label": "Search canned responses", maxLength: 200 } }}
           />
           <Button variant="outlined" startIcon={<Icons.Plus />} onClick={() => setOpen("new")}>
             {edited.has("new") ? "New, not saved" : "New"}
           </Button>
         </header>
         <p className="total" role="status">
-          {terms.length > 0 ? `${found.length} of ${all.length}` : `${all.length} in all`}
+          {terms.length > 0 ? `${found.length} of ${all.length}` : `${all.length} in total`}
         </p>
         <ByFolder
           key={words}
@@ -75,8 +75,8 @@ export function CannedPage() {
           folderOf={(c) => c.folder}
           none={
             all.length === 0
-              ? "Answers that you send often stand here. Make the first one, or keep one from a message that you sent."
-              : "No answer has these words."
+              ? "No canned responses yet. Create one here, or keep one from a message you sent."
+              : "No matches."
           }
         >
           {(c) => (
@@ -104,7 +104,7 @@ export function CannedPage() {
         <Editor key={open} kept={shown} onSaved={setOpen} />
       ) : (
         <section className="editor none">
-          <p className="nothing">Choose an answer on the left, or make a new one.</p>
+          <p className="nothing">Choose a response on the left, or create one.</p>
         </section>
       )}
       {importing ? <ImportDialog onClose={() => setImporting(false)} /> : null}
@@ -141,14 +141,14 @@ function Editor({ kept, onSaved }: { kept: CannedView; onSaved: (id: string) => 
       editing.saved(saved);
       await queries.invalidateQueries({ queryKey: ["canned"] });
       onSaved(saved.id ?? "");
-    }, `;${c.shortcut} is saved`);
+    }, `;${c.shortcut} saved`);
   const remove = () =>
     void saving.run(async () => {
       await ask(api.DELETE("/api/canned/{id}", { params: { path: { id: kept.id ?? "" } } }));
       editing.undo();
       await queries.invalidateQueries({ queryKey: ["canned"] });
       onSaved("");
-    }, `;${kept.shortcut} is deleted`);
+    }, `;${kept.shortcut} deleted`);
   return (
     <section className="editor" aria-label={kept.shortcut || "New canned response"}>
       <header>
@@ -156,7 +156,7 @@ function Editor({ kept, onSaved }: { kept: CannedView; onSaved: (id: string) => 
         {kept.id && kept.mayEdit ? (
           asking ? (
             <span className="asking">
-              Delete it for all who use it?
+              Delete it for everyone who uses it?
               <Button variant="outlined" color="error" onClick={remove} autoFocus>
                 Delete
               </Button>
@@ -174,7 +174,7 @@ function Editor({ kept, onSaved }: { kept: CannedView; onSaved: (id: string) => 
           <CannedFields canned={c} change={change} saving={saving} />
         ) : (
           <>
-            <p className="nothing">Shared answers are changed by leads. You can keep a copy of your own.</p>
+            <p className="nothing">Only leads can change shared responses. You can keep your own copy.</p>
             <p className="read" dir="auto">
               {kept.text}
             </p>
@@ -186,10 +186,10 @@ function Editor({ kept, onSaved }: { kept: CannedView; onSaved: (id: string) => 
                   const saved = await saveCanned({ ...freshCanned, shortcut, text, folder, language, files });
                   await queries.invalidateQueries({ queryKey: ["canned"] });
                   onSaved(saved.id ?? "");
-                }, `;${kept.shortcut} is yours now`)
+                }, `;${kept.shortcut} is now yours`)
               }
             >
-              Keep a copy of my own
+              Keep my own copy
             </Button>
           </>
         )}

@@ -44,7 +44,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
     setPlan(undefined);
     setDone(false);
     if (file.size > 8_000_000) {
-      setTrouble("This file is larger than 8 MB. Divide it.");
+      setTrouble("This file is larger than 8 MB. Split it.");
       return;
     }
     void file.text().then((text) => {
@@ -58,8 +58,8 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
       <DialogTitle id="import-title">Import canned responses</DialogTitle>
       <DialogContent className="import">
         <p>
-          A CSV file with a head line: shortcut, text and, if you like, folder, language, scope (own,
-          department, common) and department. Nothing is deleted; you see first what changes.
+          A CSV file with a header row: shortcut, text and, optionally, folder, language, scope (own,
+          department, common) and department. Nothing is deleted, and you see what changes before it does.
         </p>
         <label className="add-file">
           {name || "Choose a file"}
@@ -77,7 +77,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
               <b>
                 {done
                   ? `Done: ${plan.add.length} added, ${plan.change.length} changed.`
-                  : `${plan.add.length} to add, ${plan.change.length} to change, ${plan.same} stay as they are, ${plan.rejected.length} rejected.`}
+                  : `${plan.add.length} to add, ${plan.change.length} to change, ${plan.same} unchanged, ${plan.rejected.length} rejected.`}
               </b>
             </p>
             {plan.rejected.length > 0 ? (
@@ -102,6 +102,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
                     <li key={l.line}>
                       <span className="line-number">Line {l.line}</span>
                       <b>;{l.shortcut}</b>
+                      {l.language ? <span className="meta">{l.language}</span> : null}
                       <span className="cut">
                         {l.before ? (
                           <>
@@ -123,7 +124,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
         <Button onClick={onClose}>{done ? "Close" : "Cancel"}</Button>
         {done ? null : (
           <Button variant="contained" disabled={busy || changes === 0} onClick={() => run(csv, true)}>
-            {changes > 0 ? `Take ${changes} in` : "Take in"}
+            {changes > 0 ? `Import ${changes}` : "Import"}
           </Button>
         )}
       </DialogActions>

@@ -25,13 +25,13 @@ export default function KeepAsCanned({ text, departmentId, onClose }: Props) {
   const [c, setC] = useState<CannedView>({ ...freshCanned, departmentId, text: text.replaceAll("{", "{{") });
   const save = () =>
     void saving
-      .run(() => saveCanned(c), `;${c.shortcut} is kept`)
+      .run(() => saveCanned(c), `;${c.shortcut} saved`)
       .then((worked) => {
         if (worked) onClose();
       });
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm" aria-labelledby="keep-title">
-      <DialogTitle id="keep-title">Keep as canned response</DialogTitle>
+      <DialogTitle id="keep-title">Save as canned response</DialogTitle>
       <DialogContent className="keep">
         <CannedFields
           canned={c}

@@ -50,12 +50,12 @@ describe("canned responses", () => {
   it("are found by all words of the search, in shortcut, folder and answer", async () => {
     const { user } = await draw(server, <CannedPage />);
     await open("ramp");
-    expect(screen.getByRole("status").textContent).toBe("2 in all");
+    expect(screen.getByRole("status").textContent).toBe("2 in total");
     await user.type(screen.getByRole("searchbox"), "boarding RAMP");
     expect(screen.getByRole("status").textContent).toBe("1 of 2");
     await user.clear(screen.getByRole("searchbox"));
     await user.type(screen.getByRole("searchbox"), "submarine");
-    expect(screen.getByText("No answer has these words.")).toBeTruthy();
+    expect(screen.getByText("No matches.")).toBeTruthy();
   });
 
   it("are changed and stored under the version that was read", async () => {
@@ -64,7 +64,7 @@ describe("canned responses", () => {
     expect(button("Save")).toHaveProperty("disabled", true);
     await user.type(answer(), " It is steep.");
     await user.click(button("Save"));
-    await screen.findByText(";ramp is saved");
+    await screen.findByText(";ramp saved");
     expect(server.got("PUT /api/canned")).toMatchObject([
       { id: "ramp", version: 1, text: "The answer about ramp. It is steep." },
     ]);
@@ -99,7 +99,7 @@ describe("canned responses", () => {
     live.arrives({ type: "library" });
     expect((await screen.findByRole("alert")).textContent).toContain("Theirs: Theirs.");
     expect(answer()).toHaveProperty("value", "The answer about ramp. Mine.");
-    await user.click(button("Go on with mine"));
+    await user.click(button("Keep mine"));
     await user.click(button("Save"));
     await waitFor(() =>
       expect(server.got("PUT /api/canned")).toMatchObject([
@@ -114,7 +114,7 @@ describe("canned responses", () => {
     await user.type(answer(), " Mine.");
     stored = [canned("ramp", { version: 2, text: "Theirs." })];
     live.arrives({ type: "library" });
-    await user.click(await screen.findByRole("button", { name: "Take theirs" }));
+    await user.click(await screen.findByRole("button", { name: "Use theirs" }));
     expect(answer()).toHaveProperty("value", "Theirs.");
     expect(button("Save")).toHaveProperty("disabled", true);
   });
@@ -140,9 +140,9 @@ describe("canned responses", () => {
     await user.click(await open("ramp"));
     await user.type(answer(), " Mine.");
     stored = [canned("ramp", { version: 2, text: "Theirs." })];
-    server.answers.set("PUT /api/canned", refused("A colleague changed this meanwhile", { code: "changed" }));
+    server.answers.set("PUT /api/canned", refused("a colleague changed this meanwhile", { code: "changed" }));
     await user.click(button("Save"));
-    await screen.findByRole("button", { name: "Go on with mine" });
+    await screen.findByRole("button", { name: "Keep mine" });
     expect(answer()).toHaveProperty("value", "The answer about ramp. Mine.");
   });
 
@@ -166,7 +166,7 @@ describe("canned responses", () => {
     const { user } = await draw(server, <CannedPage />);
     await user.click(await open("dogs"));
     expect(screen.queryByRole("textbox", { name: "Answer" })).toBeNull();
-    await user.click(button("Keep a copy of my own"));
+    await user.click(button("Keep my own copy"));
     await waitFor(() =>
       expect(server.got("PUT /api/canned")).toMatchObject([{ scope: "own", shortcut: "dogs", version: 0 }]),
     );
@@ -175,7 +175,7 @@ describe("canned responses", () => {
   it("are shared by leads alone, with everybody or a department", async () => {
     const { user } = await draw(server, <CannedPage />);
     await user.click(await open("ramp"));
-    await user.click(screen.getByRole("combobox", { name: "For whom" }));
+    await user.click(screen.getByRole("combobox", { name: "Shared with" }));
     expect(
       within(await screen.findByRole("listbox"))
         .getAllByRole("option")
@@ -186,7 +186,7 @@ describe("canned responses", () => {
     server.desk.me = lead;
     const as = await draw(server, <CannedPage />, { me: lead });
     await as.user.click(await open("ramp"));
-    await as.user.click(screen.getByRole("combobox", { name: "For whom" }));
+    await as.user.click(screen.getByRole("combobox", { name: "Shared with" }));
     expect(
       within(await screen.findByRole("listbox"))
         .getAllByRole("option")
@@ -245,12 +245,12 @@ describe("an import", () => {
     const { user } = await draw(server, <CannedPage />);
     await user.click(await screen.findByRole("button", { name: "Import" }));
     await user.upload(screen.getByLabelText("Choose a file"), csv);
-    await screen.findByText("1 to add, 1 to change, 5 stay as they are, 1 rejected.");
+    await screen.findByText("1 to add, 1 to change, 5 unchanged, 1 rejected.");
     expect(screen.getByText("Line 4").parentElement?.textContent).toContain("3 fields instead of 2");
     const changed = screen.getByText("Line 3").parentElement as HTMLElement;
     expect(within(changed).getByText("The answer about ramp.").tagName).toBe("S");
     expect(server.got("POST /api/canned/import?apply=true")).toEqual([]);
-    await user.click(button("Take 2 in"));
+    await user.click(button("Import 2"));
     await screen.findByText("Done: 1 added, 1 changed.");
     expect(server.got("POST /api/canned/import?apply=true")).toEqual([
       { csv: "shortcut,text\ncats,Cats ride free." },
@@ -266,7 +266,7 @@ describe("an import", () => {
     await user.click(await screen.findByRole("button", { name: "Import" }));
     await user.upload(screen.getByLabelText("Choose a file"), csv);
     await screen.findByText("The head line lacks shortcut and text.");
-    expect(button("Take in")).toHaveProperty("disabled", true);
+    expect(button("Import")).toHaveProperty("disabled", true);
   });
 
   it("of a file that is too large is not even sent", async () => {
@@ -275,7 +275,7 @@ describe("an import", () => {
     const large = new File(["x"], "large.csv", { type: "text/csv" });
     Object.defineProperty(large, "size", { value: 9_000_000 });
     await user.upload(screen.getByLabelText("Choose a file"), large);
-    await screen.findByText("This file is larger than 8 MB. Divide it.");
+    await screen.findByText("This file is larger than 8 MB. Split it.");
     expect(server.sent).toEqual([]);
   });
 });

@@ -4,10 +4,12 @@ import "./library.css";
 import { Navigate, NavLink, Route, Routes } from "react-router";
 
 import { ArticlesPage } from "./articles";
+import { usePageTitle } from "../kit/page-title";
 import { CannedPage } from "./canned";
 
 /** The Library: answers to send and articles to read. */
 export default function LibraryPage() {
+  usePageTitle("Library");
   return (
     <main className="setup library">
       <nav aria-label="Library">

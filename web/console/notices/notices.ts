@@ -1,9 +1,12 @@
 import { clock } from "../../shared/format";
 import type { ChatView, EventView, Preferences, TalkView } from "../../shared/types";
+import { titleOf } from "../kit/page-title";
 import { showDesktopNotice } from "./desktop";
 import { arrivals, play, unlockSound, wordSounds } from "./sounds";
 
-const plainTitle = "Stoop";
+// The first ring again comes after this pause, in milliseconds; each further one after twice as long.
+const firstPause = 15_000;
+const longestPause = 240_000;
 
 /** What holds for who has not chosen. */
 export const usual = {
@@ -12,6 +15,7 @@ export const usual = {
   volume: 70,
   desktop: true,
   title: true,
+  ringAgain: true,
   mailMessage: false,
 } as const;
 
@@ -23,6 +27,7 @@ export const usual = {
 export class Notices {
   private speaks = false;
   private wants: Preferences = {};
+  private rang = { at: 0, times: 0 };
   private release: () => void = () => undefined;
 
   constructor() {
@@ -56,12 +61,26 @@ export class Notices {
   /** A chat arrived that nobody has taken, or a colleague asks for help in one. */
   arrived(chat: ChatView, available: boolean, help = false): void {
     if (!available || !this.speaks) return;
+    this.rang = { at: Date.now(), times: 0 };
     this.sound("arrival");
     const name = chat.name || "A visitor";
     const title = help
       ? `${chat.ownerName ?? "A colleague"} asks for help with ${name}`
       : `${name} is waiting`;
     this.notice(title, chat.lastWords, `chat-${chat.id}`);
+  }
+
+  /** Rings again, at growing pauses, as long as somebody waits for me. */
+  stillWaits(waiting: number, now: number): void {
+    if (waiting === 0) {
+      this.rang = { at: 0, times: 0 };
+      return;
+    }
+    if (this.rang.at === 0) this.rang = { at: now, times: 0 }; // was there before this tab
+    const pause = Math.min(longestPause, firstPause * 2 ** this.rang.times);
+    if (now - this.rang.at < pause || !(this.wants.ringAgain ?? usual.ringAgain)) return;
+    this.rang = { at: now, times: this.rang.times + 1 };
+    if (this.speaks) this.sound("arrival");
   }
 
   /** The visitor of one of my chats wrote something that I may not be looking at. */
@@ -103,7 +122,7 @@ export class Notices {
     if (waiting.length > 0) parts.push(`${waiting.length} waiting ${clock(longest)}`);
     if (unseen > 0) parts.push(`${unseen} new`);
     const wanted = this.wants.title ?? usual.title;
-    const title = wanted && parts.length > 0 ? `${parts.join(", ")} · ${plainTitle}` : plainTitle;
+    const title = titleOf(wanted ? parts.join(", ") : "");
     if (document.title !== title) document.title = title;
   }
 }

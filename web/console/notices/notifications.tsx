@@ -28,7 +28,7 @@ export default function Notifications({ onClose }: { onClose: () => void }) {
     <Dialog open onClose={onClose} fullWidth maxWidth="xs" aria-labelledby="notices-title">
       <DialogTitle id="notices-title">Notifications</DialogTitle>
       <DialogContent className="notices-form">
-        <p>While you are away nothing rings for new chats. With several tabs open only one makes a sound.</p>
+        <p>While you are away, new chats do not ring. With several tabs open, only one makes a sound.</p>
         <div className="sound-row">
           <Choice
             label="When a chat arrives"
@@ -37,12 +37,12 @@ export default function Notifications({ onClose }: { onClose: () => void }) {
             change={(sound) => store.prefer({ sound: sound as NonNullable<Preferences["sound"]> })}
           />
           <Button variant="outlined" onClick={() => store.testSound("arrival")}>
-            Try it
+            Play
           </Button>
         </div>
         <div className="sound-row">
           <Choice
-            label="When somebody writes in a chat of mine"
+            label="When somebody writes in one of my chats"
             value={p.wordsSound ?? usual.wordsSound}
             options={options(wordSounds)}
             change={(wordsSound) =>
@@ -50,7 +50,7 @@ export default function Notifications({ onClose }: { onClose: () => void }) {
             }
           />
           <Button variant="outlined" onClick={() => store.testSound("words")}>
-            Try it
+            Play
           </Button>
         </div>
         <label className="volume">
@@ -64,8 +64,11 @@ export default function Notifications({ onClose }: { onClose: () => void }) {
             onChange={(_, value) => store.prefer({ volume: value as number })}
           />
         </label>
+        <Tick checked={p.ringAgain ?? usual.ringAgain} change={(ringAgain) => store.prefer({ ringAgain })}>
+          Ring again, at growing pauses, while somebody still waits
+        </Tick>
         <Tick checked={p.title ?? usual.title} change={(title) => store.prefer({ title })}>
-          Show what waits in the title of the tab
+          Show who is waiting in the tab title
         </Tick>
         <Tick checked={p.desktop ?? usual.desktop} change={(desktop) => store.prefer({ desktop })}>
           Desktop notifications
@@ -75,20 +78,20 @@ export default function Notifications({ onClose }: { onClose: () => void }) {
             variant="outlined"
             onClick={() => void askForDesktopNotices().then(() => setAllowed(desktopNotices()))}
           >
-            Let the browser show them
+            Allow in this browser
           </Button>
         ) : (
           <p className="nothing">
             {allowed === "granted"
-              ? "This browser shows them."
-              : "This browser blocks them. Allow notifications for this page in its settings."}
+              ? "Allowed in this browser."
+              : "Blocked by this browser. Allow notifications for this page in its settings."}
           </p>
         )}
         <Tick
           checked={p.mailMessage ?? usual.mailMessage}
           change={(mailMessage) => store.prefer({ mailMessage })}
         >
-          Email me each message left for my departments
+          Email me every message left for my departments
         </Tick>
       </DialogContent>
       <DialogActions>

@@ -10,11 +10,11 @@ import { acts, hintOf, type Act } from "../keyboard/acts";
 
 const groups: Act["group"][] = ["Line", "Lane", "Writing", "Everywhere"];
 
-/** All keys, by where they work. */
+/** All shortcuts, by where they work. */
 export default function HelpSheet({ onClose }: { onClose: () => void }) {
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="md" aria-labelledby="keys-title">
-      <DialogTitle id="keys-title">Keys</DialogTitle>
+      <DialogTitle id="keys-title">Keyboard shortcuts</DialogTitle>
       <DialogContent>
         <div className="sheet-keys">
           {groups.map((group) => (
@@ -36,7 +36,8 @@ export default function HelpSheet({ onClose }: { onClose: () => void }) {
           ))}
         </div>
         <p className="nothing">
-          Keys are places on the keyboard, the same on every layout. Keys of the lane work in the one in use.
+          Shortcuts use the same physical keys on every keyboard layout. Lane shortcuts act on the selected
+          lane.
         </p>
       </DialogContent>
       <DialogActions>

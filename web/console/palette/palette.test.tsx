@@ -76,7 +76,7 @@ describe("the palette", () => {
     expect(found()).toEqual(["Wren Castellane"]);
     await user.keyboard(" submarine");
     expect(found()).toEqual([]);
-    expect(screen.getByText("Nothing of this name. Try fewer letters.")).toBeTruthy();
+    expect(screen.getByText("No matches. Try fewer letters.")).toBeTruthy();
   });
 
   it("finds colleagues to write to", async () => {

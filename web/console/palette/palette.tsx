@@ -65,7 +65,7 @@ export default function Palette({ onClose, onTalk }: Props) {
         <input
           autoFocus
           value={text}
-          placeholder="Acts, chats, people, canned responses, articles"
+          placeholder="Actions, chats, people, canned responses, articles"
           role="combobox"
           aria-label="Find anything"
           aria-expanded
@@ -93,12 +93,14 @@ export default function Palette({ onClose, onTalk }: Props) {
             <span className="cut words">
               <bdi>{e.words}</bdi>
             </span>
-            <span className="cut more-about">{e.about}</span>
+            <span className="cut more-about" dir="auto">
+              {e.about}
+            </span>
             {e.hint ? <span className="key">{e.hint}</span> : null}
           </li>
         ))}
       </ul>
-      {entries.length === 0 ? <p className="none">Nothing of this name. Try fewer letters.</p> : null}
+      {entries.length === 0 ? <p className="none">No matches. Try fewer letters.</p> : null}
     </Dialog>
   );
 }
@@ -155,7 +157,7 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
       if (!registry.can(act.id) || !fits(act.words, act.group)) continue;
       entries.push({
         id: act.id,
-        group: "Acts",
+        group: "Actions",
         words: act.words,
         about: "",
         hint: hintOf(act.id),
@@ -168,7 +170,7 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
         id: o.id,
         group: "People",
         words: o.name,
-        about: `${o.state}, write to them`,
+        about: `${o.state} · send a message`,
         run: () => onTalk(o.id),
       });
     }

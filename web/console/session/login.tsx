@@ -9,9 +9,11 @@ import { api, ask } from "../../shared/api";
 import { wordsFor } from "../../shared/problem";
 import type { OperatorView } from "../../shared/types";
 import { Brand } from "../frame/brand";
+import { usePageTitle } from "../kit/page-title";
 
 /** The way in for operators. */
 export function Login({ onDone }: { onDone: (me: OperatorView) => void }) {
+  usePageTitle("Log in");
   const [wrong, setWrong] = useState("");
   const [busy, setBusy] = useState(false);
   const [email, setEmail] = useState("");
@@ -19,7 +21,7 @@ export function Login({ onDone }: { onDone: (me: OperatorView) => void }) {
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     if (!email.trim() || !password) {
-      setWrong("Fill in email and password.");
+      setWrong("Enter your email and password.");
       return;
     }
     setBusy(true);

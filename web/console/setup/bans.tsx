@@ -25,12 +25,12 @@ export function BansPage() {
       setNetwork("");
       setReason("");
       await again();
-    }, `${network} is banned`);
+    }, `${network} banned`);
   const lift = (id: string, name: string) =>
     void saving.run(async () => {
       await ask(api.DELETE("/api/bans/{id}", { params: { path: { id } } }));
       await again();
-    }, `${name} may come in again`);
+    }, `Ban on ${name} lifted`);
   return (
     <section className="editor" aria-label="Bans">
       <header>
@@ -54,7 +54,7 @@ export function BansPage() {
             placeholder="192.0.2.0/24"
             change={setNetwork}
             wrong={wrongAt("network")}
-            hint="All who come from there, also with open chats"
+            hint="Everyone from there, including open chats"
             most={50}
           />
           <TextInput
@@ -62,7 +62,7 @@ export function BansPage() {
             value={reason}
             change={setReason}
             wrong={wrongAt("reason")}
-            hint="For colleagues; visitors are not told"
+            hint="For colleagues; visitors do not see it"
             most={300}
           />
           <Choice
@@ -82,7 +82,7 @@ export function BansPage() {
           </Button>
         </form>
         <Wrong words={saving.trouble} />
-        {bans.data.length === 0 ? <p className="nothing">Nobody is banned.</p> : null}
+        {bans.data.length === 0 ? <p className="nothing">No bans.</p> : null}
         {bans.data.length > 0 ? (
           <table className="bans">
             <thead>
@@ -98,7 +98,7 @@ export function BansPage() {
             </thead>
             <tbody>
               {bans.data.map((b) => {
-                const who = b.network || b.name || "A visitor without a name";
+                const who = b.network || b.name || "Unnamed visitor";
                 return (
                   <tr key={b.id} className={b.holds ? "" : "over"}>
                     <th scope="row">
@@ -112,7 +112,7 @@ export function BansPage() {
                       {b.liftedAt
                         ? `lifted ${dayAndTime(b.liftedAt)}`
                         : b.until
-                          ? `${b.holds ? "" : "over since "}${dayAndTime(b.until)}`
+                          ? `${b.holds ? "" : "ended "}${dayAndTime(b.until)}`
                           : "somebody lifts it"}
                     </td>
                     <td>

@@ -120,7 +120,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
       editing.saved(saved);
       await reload();
       onSaved(saved.id ?? "");
-    }, `${d.name} is saved and in force`);
+    }, `${d.name} saved and in effect`);
   const remove = () => {
     setRemoving(false);
     void saving.run(async () => {
@@ -128,7 +128,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
       editing.undo();
       await reload();
       onSaved("");
-    }, `${kept.name} is removed`);
+    }, `${kept.name} removed`);
   };
   const others = all.filter((o) => o.id !== d.id);
   return (
@@ -138,7 +138,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
         {kept.id && !kept.isDefault ? (
           removing ? (
             <span className="asking">
-              Remove {kept.name}? Its transcripts stay.
+              Remove {kept.name}? Its transcripts are kept.
               <Button variant="outlined" autoFocus onClick={remove}>
                 Remove
               </Button>
@@ -161,7 +161,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
             most={80}
           />
           <Choice
-            label="Open"
+            label="Opening hours"
             value={d.hoursId ?? ""}
             change={(hoursId) => change({ hoursId })}
             wrong={wrongAt("hoursId")}
@@ -173,7 +173,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
         </div>
         <Members people={people} d={d} change={change} />
         <Wrong words={wrongAt("members")} />
-        <h3>Handing out</h3>
+        <h3>How chats are handed out</h3>
         <div className="fields">
           <Choice
             label="Chats are"
@@ -182,17 +182,17 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
             options={[
               { value: "pick", label: "picked by operators" },
               { value: "offer", label: "offered to one, then the next" },
-              { value: "assign", label: "assigned at once" },
+              { value: "assign", label: "assigned right away" },
             ]}
           />
           <Choice
-            label="Who gets one"
+            label="Who gets the next chat"
             value={d.choice}
             change={(v) => change({ choice: v as DepartmentSettings["choice"] })}
             options={[
-              { value: "fewest", label: "who has the fewest chats" },
-              { value: "turn", label: "each in turn" },
-              { value: "share", label: "who uses the smallest share of capacity" },
+              { value: "fewest", label: "whoever has the fewest chats" },
+              { value: "turn", label: "everyone in turn" },
+              { value: "share", label: "whoever has the most room" },
             ]}
           />
           <NumberField
@@ -220,15 +220,15 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
           )}
           {d.handOut === "offer" ? (
             <NumberField
-              label="Away after"
-              unit="offers let by"
+              label="Set to away after this many missed offers"
+              unit="offers"
               value={d.passLimit}
               change={(passLimit) => change({ passLimit })}
               wrong={wrongAt("passLimit")}
             />
           ) : null}
           <NumberField
-            label="Handed on, back after"
+            label="Untaken hand-on returns after"
             unit="seconds"
             value={d.handOnSeconds}
             change={(handOnSeconds) => change({ handOnSeconds })}
@@ -240,65 +240,65 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
             value={d.wrapUpSeconds}
             change={(wrapUpSeconds) => change({ wrapUpSeconds })}
             wrong={wrongAt("wrapUpSeconds")}
-            hint="Counts as a chat in hand"
+            hint="Counts as a chat while it lasts"
           />
           <NumberField
-            label="Silent visitor reminded"
+            label="Remind a silent visitor after"
             unit="seconds"
             value={d.silentRemind}
             change={(silentRemind) => change({ silentRemind })}
             wrong={wrongAt("silentRemind")}
-            hint="After their turn began; empty: never"
+            hint="Empty: never"
           />
           <NumberField
-            label="Then the chat ends"
+            label="End the chat after another"
             unit="seconds"
             value={d.silentEnd}
             change={(silentEnd) => change({ silentEnd })}
             wrong={wrongAt("silentEnd")}
-            hint="After the reminder, if they stay silent"
+            hint="If they still say nothing"
           />
         </div>
         <Tick checked={d.wrapUpRequired} change={(wrapUpRequired) => change({ wrapUpRequired })}>
-          An outcome is wanted before an answered chat is put away
+          Require an outcome before an answered chat is closed
         </Tick>
         <Tick checked={d.lastFirst} change={(lastFirst) => change({ lastFirst })}>
-          The operator of last time first
+          Prefer the operator from last time
         </Tick>
         <Tick checked={d.languagesFirst} change={(languagesFirst) => change({ languagesFirst })}>
-          Who speaks the visitor’s language first
+          Prefer operators who speak the visitor’s language
         </Tick>
-        <h3>When it is too much: others help</h3>
+        <h3>Overflow: departments that help out</h3>
         <OverflowSteps d={d} others={others} change={change} />
         <Wrong words={wrongAt("overflowTo")} />
         {d.overflowTo.length > 0 ? (
           <>
             <div className="fields">
               <NumberField
-                label="After waiting"
+                label="After a wait of"
                 unit="seconds"
                 value={d.overflowAfter}
                 change={(overflowAfter) => change({ overflowAfter })}
                 wrong={wrongAt("overflowAfter")}
-                hint="Empty: not by time"
+                hint="Empty: time does not count"
               />
               <NumberField
-                label="When more than"
-                unit="wait"
+                label="When more are waiting than"
+                unit="chats"
                 value={d.overflowLength}
                 change={(overflowLength) => change({ overflowLength })}
                 wrong={wrongAt("overflowLength")}
-                hint="Empty: not by length"
+                hint="Empty: length does not count"
               />
             </div>
             <Tick checked={d.overflowClosed} change={(overflowClosed) => change({ overflowClosed })}>
-              While its hours are over or nobody of it is in
+              Also while it is closed or nobody in it is logged in
             </Tick>
           </>
         ) : null}
-        <h3>Default</h3>
+        <h3>Default department</h3>
         <Tick checked={d.isDefault} change={(isDefault) => change({ isDefault })}>
-          Chats that no rule sends elsewhere come here
+          Takes every chat that no rule sends elsewhere
         </Tick>
         <Wrong words={wrongAt("isDefault")} />
       </div>
@@ -323,7 +323,7 @@ function Members({ people, d, change }: PartProps & { people: PersonSettings[] }
   };
   return (
     <fieldset className="members">
-      <legend>Members. Backup members get chats when no primary one has room.</legend>
+      <legend>Members. Backup members get chats when no primary member has room.</legend>
       <Places
         rows={people
           .filter((p) => p.active)
@@ -337,7 +337,7 @@ function Members({ people, d, change }: PartProps & { people: PersonSettings[] }
 function OverflowSteps({ d, others, change }: PartProps & { others: DepartmentSettings[] }) {
   const toggle = (id: string, on: boolean) =>
     change({ overflowTo: on ? [...d.overflowTo, id] : d.overflowTo.filter((o) => o !== id) });
-  if (others.length === 0) return <p className="hint">There is no other department yet.</p>;
+  if (others.length === 0) return <p className="hint">There are no other departments yet.</p>;
   return (
     <div className="ticks">
       {others.map((o) => (

@@ -17,7 +17,7 @@ const kinds: { value: string; label: string }[] = [
   { value: "sound", label: "Sound and voice messages" },
   { value: "text", label: "Plain text and CSV" },
   { value: "document", label: "Office documents" },
-  { value: "archive", label: "Archives (ZIP and others); they are only stored, never opened" },
+  { value: "archive", label: "Archives (ZIP and others); stored only, never opened" },
 ];
 
 /** What holds for every Desk: outcomes, sales, files, own fields of contacts. */
@@ -42,7 +42,7 @@ function Form({ kept }: { kept: DeskSettings }) {
     void saving.run(async () => {
       editing.saved(await ask(api.PUT("/api/setup/desk", { body: d })));
       await queries.invalidateQueries({ queryKey: ["setup", "desk"] });
-    }, "The Desk is saved");
+    }, "Desk settings saved");
   return (
     <section className="editor" aria-label="Desk">
       <header>
@@ -72,7 +72,18 @@ function Form({ kept }: { kept: DeskSettings }) {
             wrong={wrongAt("maxMegabytes")}
           />
         </div>
-        <h3>Files that are let in, by what they contain</h3>
+        <h3>Urgent chats</h3>
+        <div className="fields">
+          <NumberField
+            label="Head start for each step of priority"
+            unit="minutes"
+            value={d.priorityMinutes}
+            change={(priorityMinutes) => change({ priorityMinutes })}
+            wrong={wrongAt("priorityMinutes")}
+            hint="An urgent chat passes those that have waited up to this much longer, and no others: nobody waits forever behind urgent ones."
+          />
+        </div>
+        <h3>Files visitors and operators may send, by what they contain</h3>
         {kinds.map((k) => (
           <Tick
             key={k.value}
@@ -85,7 +96,7 @@ function Form({ kept }: { kept: DeskSettings }) {
           </Tick>
         ))}
         <Wrong words={wrongAt("fileKinds")} />
-        <h3>What you note about contacts besides name, email, phone and company</h3>
+        <h3>Contact fields besides name, email, phone and company</h3>
         <Words
           list={d.contactFields.map((f) => f.label)}
           name="field"
@@ -127,7 +138,7 @@ function Words({ list, name, change, wrong }: WordsProps) {
             slotProps={{ htmlInput: { "aria-label": `${name} ${i + 1}`, maxLength: 60 } }}
           />
           <IconButton
-            aria-label={`Take ${word || name} off`}
+            aria-label={`Remove ${word || name}`}
             onClick={() => change(list.filter((_, at) => at !== i))}
           >
             <Icons.Close />

@@ -9,7 +9,7 @@ import { Icons } from "../icons";
 import { useEdited, useEditing } from "../forms/editing";
 import { LoadTrouble, Picker, SaveBar, TextInput, Tick, Wrong } from "../forms/parts";
 import { useSaving, type Saving } from "../forms/saving";
-import { dayNames, readClock, sortWeek, weekDays } from "./week";
+import { dayNames, nextSpan, readClock, sortWeek, todayIn, weekDays } from "./week";
 import { WeekGrid } from "./week-grid";
 
 const fresh: HoursSettings = {
@@ -77,14 +77,14 @@ function HoursForm({ kept, onSaved }: FormProps) {
       setLeftOut([]);
       await queries.invalidateQueries({ queryKey: ["setup"] });
       onSaved(saved.id ?? "");
-    }, `${h.name} are saved and in force`);
+    }, `${h.name} saved and in effect`);
   const remove = () =>
     void saving.run(async () => {
       await ask(api.DELETE("/api/setup/hours/{id}", { params: { path: { id: kept.id ?? "" } } }));
       editing.undo();
       await queries.invalidateQueries({ queryKey: ["setup"] });
       onSaved("");
-    }, `${kept.name} are removed`);
+    }, `${kept.name} removed`);
   return (
     <section className="editor" aria-label={h.name || "New hours"}>
       <header>
@@ -100,7 +100,7 @@ function HoursForm({ kept, onSaved }: FormProps) {
           />
           {kept.id ? (
             <Button href={`/api/setup/hours/${kept.id}/calendar`} download>
-              Save as iCalendar
+              Export iCalendar
             </Button>
           ) : null}
           {kept.id ? (
@@ -113,8 +113,8 @@ function HoursForm({ kept, onSaved }: FormProps) {
       <div className="body">
         {leftOut.length > 0 ? (
           <div className="left-out" role="status">
-            <b>Read, but not saved yet.</b> {leftOut.length} {leftOut.length === 1 ? "entry" : "entries"}{" "}
-            could not be turned into hours:
+            <b>Imported, but not saved yet.</b> {leftOut.length} {leftOut.length === 1 ? "entry" : "entries"}{" "}
+            could not be used:
             <ul>
               {leftOut.map((words) => (
                 <li key={words}>{words}</li>
@@ -135,7 +135,7 @@ function HoursForm({ kept, onSaved }: FormProps) {
             value={h.zone}
             change={(value) => change({ zone: value.trim() })}
             wrong={saving.wrongAt("zone")}
-            hint="Daylight saving is taken care of"
+            hint="Daylight saving time is handled for you"
             list="zones"
           />
           <datalist id="zones">
@@ -278,19 +278,24 @@ function Time({ label, value, change }: { label: string; value: string; change: 
 function Exceptions({ h, change, saving }: PartProps) {
   const set = (index: number, part: Partial<HoursSettings["exceptions"][number]>) =>
     change({ exceptions: h.exceptions.map((x, i) => (i === index ? { ...x, ...part } : x)) });
-  const today = new Date().toISOString().slice(0, 10);
+  const today = todayIn(h.zone);
   return (
     <>
-      <h3>Holidays and other days</h3>
-      {h.exceptions.length === 0 ? <p className="hint">None. Add a day that differs from its week.</p> : null}
+      <h3>Holidays and special days</h3>
+      {h.exceptions.length === 0 ? (
+        <p className="hint">None. Add a day whose hours differ from the week.</p>
+      ) : null}
       <ul className="exceptions">
         {h.exceptions.map((x, i) => (
           <li key={i}>
             <input
-              type="date"
-              aria-label="Day"
+              className="date"
+              aria-label="Day, as year-month-day"
+              placeholder="2026-12-24"
               value={x.date}
-              onChange={(e) => set(i, { date: e.target.value })}
+              maxLength={10}
+              inputMode="numeric"
+              onChange={(e) => set(i, { date: e.target.value.trim() })}
             />
             <input
               className="name"
@@ -329,11 +334,8 @@ function Exceptions({ h, change, saving }: PartProps) {
                   </button>
                 </span>
               ))}
-              <button
-                className="link"
-                onClick={() => set(i, { spans: [...x.spans, { from: "10:00", to: "14:00" }] })}
-              >
-                add times
+              <button className="link" onClick={() => set(i, { spans: [...x.spans, nextSpan(x.spans)] })}>
+                Add times
               </button>
             </span>
             <button
@@ -385,7 +387,7 @@ function ReadCalendar({ onRead }: { onRead: (read: { hours: HoursSettings; leftO
           if (chosen) void read(chosen);
         }}
       />
-      <Button onClick={() => file.current?.click()}>Read iCalendar</Button>
+      <Button onClick={() => file.current?.click()}>Import iCalendar</Button>
       <Wrong words={trouble} />
     </>
   );

@@ -44,7 +44,7 @@ export function ruleWords(rule: Rule, departments: DepartmentSettings[], people:
       ? (departments.find((d) => d.id === rule.department)?.name ?? "a removed department")
       : "",
     rule.accountOwner ? "account owner first" : "",
-    rule.operator ? `${people.find((p) => p.id === rule.operator)?.name ?? "somebody removed"} first` : "",
+    rule.operator ? `${people.find((p) => p.id === rule.operator)?.name ?? "somebody who left"} first` : "",
     rule.priority ? `priority ${rule.priority}` : "",
   ].filter(Boolean);
   const when =
@@ -77,7 +77,7 @@ export function RuleEditor({ rule, index, change, remove, departments, people, s
           value={rule.name}
           change={(value) => change({ ...rule, name: value })}
           wrong={wrong("name")}
-          hint="Shown on each chat as the reason"
+          hint="Shown as the reason on each chat"
           most={80}
         />
         <Choice
@@ -115,7 +115,7 @@ export function RuleEditor({ rule, index, change, remove, departments, people, s
           })
         }
       >
-        Add a condition
+        Add condition
       </Button>
       <h3>Then</h3>
       <div className="fields">
@@ -130,7 +130,7 @@ export function RuleEditor({ rule, index, change, remove, departments, people, s
           ]}
         />
         <Choice
-          label="First to"
+          label="Preferred operator"
           value={rule.operator ?? ""}
           change={(operator) => change({ ...rule, operator })}
           wrong={wrong("operator")}
@@ -146,7 +146,7 @@ export function RuleEditor({ rule, index, change, remove, departments, people, s
           wrong={wrong("priority")}
           options={[-3, 0, 1, 2, 3, 5, 9].map((n) => ({
             value: String(n),
-            label: n === 0 ? "usual" : n > 0 ? `${n}, sooner` : `${n}, later`,
+            label: n === 0 ? "normal" : n > 0 ? `${n}, sooner` : `${n}, later`,
           }))}
         />
       </div>

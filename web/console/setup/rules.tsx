@@ -104,13 +104,13 @@ function RulesForm({ kept, departments, people }: FormProps) {
     void saving.run(async () => {
       editing.saved(await ask(api.PUT("/api/setup/rules", { body: editing.value })));
       await queries.invalidateQueries({ queryKey: ["setup", "rules"] });
-    }, "The rules are saved and in force");
+    }, "Rules saved and in effect");
   return (
     <div className="rules">
       <section className="editor" aria-label="Rules">
         <header>
           <h2>Rules</h2>
-          <p className="hint">From the top; the first that matches decides.</p>
+          <p className="hint">Checked from the top. The first match decides.</p>
           <Button variant="outlined" startIcon={<Icons.Plus />} onClick={add}>
             New rule
           </Button>
@@ -201,7 +201,7 @@ function RuleRow({
           <span className="place">{index + 1}</span>
         </button>
         <button className="summary" aria-expanded={open} onClick={toggle}>
-          <b>{rule.name || "Rule without a name"}</b>
+          <b>{rule.name || "Unnamed rule"}</b>
           <span>{ruleWords(rule, departments, people)}</span>
         </button>
         <label className="switch">

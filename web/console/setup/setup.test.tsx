@@ -50,7 +50,7 @@ describe("bans", () => {
     expect(within(row("Oskar")).queryByRole("button")).toBeNull();
     expect(row("192.0.2.0/24").textContent).toContain("somebody lifts it");
     await user.click(within(row("192.0.2.0/24")).getByRole("button", { name: "Lift" }));
-    await screen.findByText("192.0.2.0/24 may come in again");
+    await screen.findByText("Ban on 192.0.2.0/24 lifted");
   });
 
   it("of a range keep what was typed when it is none", async () => {
@@ -82,6 +82,7 @@ describe("the team", () => {
     percent: 100,
     languages: ["en"],
     departments: [],
+    version: 1,
     load: 0,
   });
   beforeEach(() => {
@@ -112,7 +113,7 @@ describe("the team", () => {
     await user.type(await screen.findByRole("textbox", { name: "Languages" }), " ,da");
     await user.type(screen.getByLabelText("New password"), "a long password");
     await user.click(button("Save"));
-    await screen.findByText("Maren Holt is saved");
+    await screen.findByText("Maren Holt saved");
     expect(server.got("PUT /api/setup/people")).toMatchObject([
       { id: "maren", languages: ["en", "da"], password: "a long password" },
     ]);
@@ -162,6 +163,7 @@ describe("hours", () => {
 describe("what holds for every Desk", () => {
   const desk = (change: Partial<DeskSettings> = {}): DeskSettings => ({
     version: "a",
+    priorityMinutes: 10,
     outcomes: ["Answered"],
     currency: "EUR",
     maxMegabytes: 25,
@@ -180,7 +182,7 @@ describe("what holds for every Desk", () => {
     leave();
     stored = desk({ version: "b", currency: "DKK" });
     await draw(server, <DeskSettingsPage />);
-    await screen.findByRole("button", { name: "Take theirs" });
+    await screen.findByRole("button", { name: "Use theirs" });
     expect(currency()).toHaveProperty("value", "SEK");
     expect(screen.queryByRole("button", { name: "Save" })).toBeNull();
   });

@@ -1,8 +1,9 @@
 import "./setup.css";
 
-import { Navigate, NavLink, Route, Routes } from "react-router";
+import { Navigate, NavLink, Route, Routes, useLocation } from "react-router";
 
 import { useDesk } from "../desk/provider";
+import { usePageTitle } from "../kit/page-title";
 import { BansPage } from "./bans";
 import { DeskSettingsPage } from "./desk-settings";
 import { DepartmentsPage } from "./departments";
@@ -24,6 +25,8 @@ const sections = [
 /** What admins set up; leads see whom the team has banned. */
 export default function SetupPage() {
   const { me } = useDesk();
+  const part = useLocation().pathname.split("/")[2] ?? "";
+  usePageTitle(sections.find((s) => s.path === part)?.name ?? "Setup");
   if (me.role === "operator") return <Navigate to="/desk" replace />;
   const admin = me.role === "admin";
   return (

@@ -20,6 +20,7 @@ import {
 import { useSaving } from "../forms/saving";
 
 const fresh: PersonSettings = {
+  version: 0,
   name: "",
   email: "",
   role: "operator",
@@ -61,7 +62,7 @@ export function TeamPage() {
           unsaved: edited.has(p.id ?? ""),
           about: (
             <span>
-              {p.role} · {p.active ? (p.state ?? "offline") : "may not log in"}
+              {p.role} · {p.active ? (p.state ?? "offline") : "cannot log in"}
               {p.percent < 100 ? ` · ${p.percent} %` : ""}
             </span>
           ),
@@ -109,7 +110,7 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
       setPassword("");
       await queries.invalidateQueries({ queryKey: ["setup"] });
       onSaved(saved.id ?? "");
-    }, `${p.name} is saved`);
+    }, `${p.name} saved`);
   const place = (id: string): Place => {
     const found = p.departments.find((d) => d.departmentId === id);
     return found ? (found.backup ? "backup" : "primary") : "";
@@ -119,9 +120,9 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
     change({ departments: where ? [...rest, { departmentId: id, backup: where === "backup" }] : rest });
   };
   return (
-    <section className="editor" aria-label={p.name || "Somebody new"}>
+    <section className="editor" aria-label={p.name || "New person"}>
       <header>
-        <h2>{kept.id ? kept.name : "Somebody new"}</h2>
+        <h2>{kept.id ? kept.name : "New person"}</h2>
       </header>
       <div className="body">
         <div className="fields">
@@ -149,7 +150,7 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
             options={[
               { value: "operator", label: "operator: answers chats" },
               { value: "lead", label: "lead: also reads all transcripts" },
-              { value: "admin", label: "admin: also sets up" },
+              { value: "admin", label: "admin: also changes Setup" },
             ]}
           />
           <TextField
@@ -162,8 +163,8 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
             helperText={
               wrongAt("password") ??
               (kept.id
-                ? "Leave it empty to keep the one they have"
-                : "At least 10 characters; tell it to them")
+                ? "Leave empty to keep the current one"
+                : "At least 10 characters. Pass it on to them yourself")
             }
             onChange={(e) => {
               setPassword(e.target.value);
@@ -179,22 +180,22 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
             value={p.capacity}
             change={(capacity) => change({ capacity })}
             wrong={wrongAt("capacity")}
-            hint="Empty: as the department says"
+            hint="Empty: as set for the department"
           />
           <NumberField
-            label="Of that"
+            label="Share of that"
             unit="%"
             value={p.percent}
             change={(percent) => change({ percent })}
             wrong={wrongAt("percent")}
-            hint="50 for somebody new: half the chats"
+            hint="For example 50 for a beginner: half the chats"
           />
           <TextInput
             label="Languages"
             value={languagesTyped}
             placeholder="en, da"
             change={(languagesTyped) => change({ languagesTyped })}
-            hint="Codes, parted by commas"
+            hint="Codes, separated by commas"
           />
         </div>
         <h3>Departments</h3>
@@ -205,7 +206,7 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
         <Wrong words={wrongAt("departments")} />
         <h3>Access</h3>
         <Tick checked={p.active} change={(active) => change({ active })}>
-          May log in. Without it, their open chats go back to the queue at once.
+          Can log in. If you untick this, their open chats go back to the queue at once.
         </Tick>
         <Wrong words={wrongAt("active")} />
       </div>

@@ -45,7 +45,7 @@ export function TryRules({ rules, onMatch }: { rules: Rule[]; onMatch: (ruleId: 
   return (
     <section className="try" aria-label="Try it">
       <h2>Try it</h2>
-      <p className="hint">Where would this chat go, by the rules as they stand here?</p>
+      <p className="hint">Where would this chat go under the rules as shown here?</p>
       <form
         onSubmit={(e) => {
           e.preventDefault();
@@ -59,10 +59,10 @@ export function TryRules({ rules, onMatch }: { rules: Rule[]; onMatch: (ruleId: 
           change={(pageUrl) => change({ pageUrl })}
         />
         <TextInput
-          label="Email of a customer"
+          label="Customer email"
           value={trial.email}
           change={(email) => change({ email })}
-          hint="Brings in what the outside system knows of them"
+          hint="Adds what the booking system knows about them"
         />
         <TextField
           label="More facts"
@@ -71,7 +71,7 @@ export function TryRules({ rules, onMatch }: { rules: Rule[]; onMatch: (ruleId: 
           minRows={3}
           value={trial.facts}
           placeholder={"language=da\nform.topic=Lorries\nhour=22"}
-          helperText="One to a line: field=value"
+          helperText="One per line: field=value"
           onChange={(e) => change({ facts: e.target.value })}
           slotProps={{ inputLabel: { shrink: true } }}
         />
@@ -97,13 +97,13 @@ export function TryRules({ rules, onMatch }: { rules: Rule[]; onMatch: (ruleId: 
 function outcomeWords(r: TrialResult): string {
   switch (r.outcome) {
     case "assign":
-      return `Right now ${r.operatorName} would get it at once.`;
+      return `Right now ${r.operatorName} would get it now.`;
     case "offer":
       return `Right now it would be offered to ${r.operatorName} first.`;
     case "pick":
-      return "Right now it would wait in the line until an operator takes it.";
+      return "Right now it would wait until an operator takes it.";
     case "closed":
-      return "Right now nobody could take it: the visitor would leave a message.";
+      return "Right now nobody could take it, so the visitor would leave a message.";
     default:
       return "Right now it would wait in the queue.";
   }

@@ -44,3 +44,26 @@ export function readClock(typed: string): string {
   if (full) return toClock(Number(full[1]) * 60 + Number(full[2]));
   return text;
 }
+
+/** Returns what day it is now in a time zone, as 2026-12-24; in one that is not known, here. */
+export function todayIn(zone: string, now: Date = new Date()): string {
+  const parts = { year: "numeric", month: "2-digit", day: "2-digit" } as const;
+  try {
+    return new Intl.DateTimeFormat("en-CA", { ...parts, timeZone: zone }).format(now);
+  } catch {
+    return new Intl.DateTimeFormat("en-CA", parts).format(now);
+  }
+}
+
+/** Returns times to add behind those that a day has: they must not overlap. */
+export function nextSpan(spans: readonly { from: string; to: string }[]): { from: string; to: string } {
+  const last = spans
+    .map((s) => s.to)
+    .sort()
+    .at(-1);
+  if (!last || last < "10:00") return { from: "10:00", to: "14:00" };
+  const hour = Number(last.slice(0, 2));
+  if (hour >= 23) return { from: last, to: "24:00" };
+  const to = `${String(Math.min(24, hour + 4)).padStart(2, "0")}:00`;
+  return { from: last, to };
+}

@@ -37,7 +37,7 @@ export function WidgetsPage() {
         <Form key={shown.key} kept={shown} />
       ) : (
         <section className="editor none">
-          <p className="nothing">No widget yet. The command stoop widget makes one; see the guide.</p>
+          <p className="nothing">No widget yet. Create one with the command “stoop widget”; see the guide.</p>
         </section>
       )}
     </div>
@@ -58,7 +58,7 @@ function Form({ kept }: { kept: WidgetSettings }) {
     void saving.run(async () => {
       editing.saved(await ask(api.PUT("/api/setup/widgets", { body: w })));
       await queries.invalidateQueries({ queryKey: ["setup", "widgets"] });
-    }, `${w.name} is saved`);
+    }, `${w.name} saved`);
   return (
     <section className="editor" aria-label={w.name}>
       <header>
@@ -68,12 +68,12 @@ function Form({ kept }: { kept: WidgetSettings }) {
         <p className="nothing">
           {w.sites.join(", ")} · key {w.key}
         </p>
-        <h3>While somebody writes</h3>
+        <h3>While a visitor types</h3>
         <Tick checked={w.draftsSeen} change={(draftsSeen) => change({ draftsSeen })}>
-          The team sees what a visitor types before it is sent. The visitor is told so beneath the field.
+          Show the team what a visitor types before it is sent. The visitor is told so below the field.
         </Tick>
         <Tick checked={w.visitorFiles} change={(visitorFiles) => change({ visitorFiles })}>
-          Visitors may send files
+          Visitors can send files
         </Tick>
         <div className="fields">
           <NumberField
@@ -84,7 +84,7 @@ function Form({ kept }: { kept: WidgetSettings }) {
             wrong={wrongAt("messageLimit")}
           />
           <TextInput
-            label="Launcher says"
+            label="Launcher text"
             value={w.title}
             change={(title) => change({ title })}
             wrong={wrongAt("title")}
@@ -93,7 +93,7 @@ function Form({ kept }: { kept: WidgetSettings }) {
         </div>
         <h3>Greetings</h3>
         <TextField
-          label="While somebody is in"
+          label="While the team is open"
           value={w.greeting}
           multiline
           minRows={2}
@@ -102,7 +102,7 @@ function Form({ kept }: { kept: WidgetSettings }) {
           slotProps={{ htmlInput: { maxLength: 500 }, inputLabel: { shrink: true } }}
         />
         <TextField
-          label="While nobody is in"
+          label="While the team is closed"
           value={w.closedGreeting}
           multiline
           minRows={2}
@@ -111,7 +111,7 @@ function Form({ kept }: { kept: WidgetSettings }) {
           slotProps={{ htmlInput: { maxLength: 500 }, inputLabel: { shrink: true } }}
         />
         <Tick checked={w.hideClosed} change={(hideClosed) => change({ hideClosed })}>
-          Hide the launcher while nobody is in
+          Hide the launcher while the team is closed
         </Tick>
       </div>
       <SaveBar saving={saving} editing={editing} save={save} />

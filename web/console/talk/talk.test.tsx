@@ -57,7 +57,7 @@ const field = () => screen.getByRole("textbox", { name: "Write to Freight" });
 describe("the team talk", () => {
   it("says that visitors never see it, what is new, and who can be written to", async () => {
     await draw(server, sheet());
-    expect(screen.getByText(/Never in transcripts or reports/)).toBeTruthy();
+    expect(screen.getByText(/Never part of transcripts or reports/)).toBeTruthy();
     expect((await screen.findByLabelText("2 new")).textContent).toBe("2");
     expect(within(screen.getByRole("list", { name: "Colleagues" })).getByText("Idris Vane")).toBeTruthy();
     expect(within(screen.getByRole("list", { name: "Colleagues" })).queryByText("Maren Holt")).toBeNull();
@@ -78,7 +78,7 @@ describe("the team talk", () => {
     await user.type(field(), "Which gate?{Enter}");
     await screen.findByText("Not sent. You left this room.");
     await user.type(field(), "half a line");
-    await user.click(screen.getByRole("button", { name: "Write it anew" }));
+    await user.click(screen.getByRole("button", { name: "Edit and resend" }));
     expect(field()).toHaveProperty("value", "Which gate?\nhalf a line");
   });
 
@@ -106,7 +106,7 @@ describe("the team talk", () => {
     server.answers.set("POST /api/rooms", fine({ ...room, id: "r9", name: "Night" }));
     const { user } = await draw(server, sheet());
     await user.click(screen.getByRole("button", { name: "New room" }));
-    const make = () => screen.getByRole("button", { name: "Open the room" });
+    const make = () => screen.getByRole("button", { name: "Create room" });
     expect(make()).toHaveProperty("disabled", true);
     await user.type(screen.getByRole("textbox", { name: "Name of the room" }), "Night");
     await user.click(screen.getByRole("checkbox", { name: "Idris Vane" }));

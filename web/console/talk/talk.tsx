@@ -12,10 +12,11 @@ import { dayAndTime, timeOfDay } from "../../shared/format";
 import { Outbox, type Unsent } from "../../shared/outbox";
 import { usePinned } from "../../shared/pinned";
 import { ProblemError, wordsFor } from "../../shared/problem";
-import { keep, kept } from "../../shared/storage";
+import { keepInFront } from "../../shared/storage";
 import type { RoomView, TalkView } from "../../shared/types";
 import { Words } from "../../shared/words";
-import { useDesk, useDeskStore } from "../desk/provider";
+import { useDesk, useDeskPart, useDeskStore } from "../desk/provider";
+import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
 import { useRooms } from "./rooms";
 
@@ -91,7 +92,7 @@ export default function TalkSheet({ with: withId, onClose }: Props) {
         </IconButton>
       </header>
       <p className="apart">
-        <Icons.Note /> Only the team. Never in transcripts or reports.
+        <Icons.Note /> Team only. Never part of transcripts or reports.
       </p>
       {rooms.isError ? (
         <p className="nothing" role="alert">
@@ -137,7 +138,11 @@ function Rooms({ list, onOpen, onWith, onNew }: RoomsProps) {
                 )}
               </span>
               <span className="cut meta">
-                {r.last ? `${r.last.by === me.id ? "You" : r.last.name}: ${r.last.text}` : "Nothing said yet"}
+                <bdi>
+                  {r.last
+                    ? `${r.last.by === me.id ? "You" : r.last.name}: ${r.last.text}`
+                    : "No messages yet"}
+                </bdi>
               </span>
             </button>
           </li>
@@ -146,7 +151,7 @@ function Rooms({ list, onOpen, onWith, onNew }: RoomsProps) {
       <Button variant="outlined" startIcon={<Icons.Plus />} onClick={onNew}>
         New room
       </Button>
-      {others.length > 0 ? <h3>Write to</h3> : null}
+      {others.length > 0 ? <h3>Message a colleague</h3> : null}
       <ul aria-label="Colleagues">
         {others.map((o) => (
           <li key={o.id}>
@@ -181,7 +186,7 @@ function NewRoom({ onMake }: { onMake: (members: string[], name?: string) => voi
         <input autoFocus value={name} maxLength={60} onChange={(e) => setName(e.target.value)} />
       </label>
       <fieldset>
-        <legend>Who is in it; nobody chosen: the whole team</legend>
+        <legend>Who is in it (nobody ticked means the whole team)</legend>
         {others.map((o) => (
           <label key={o.id} className="tick">
             <input
@@ -196,7 +201,7 @@ function NewRoom({ onMake }: { onMake: (members: string[], name?: string) => voi
         ))}
       </fieldset>
       <Button type="submit" variant="contained" disabled={!name.trim()}>
-        Open the room
+        Create room
       </Button>
     </form>
   );
@@ -222,6 +227,18 @@ function Room({ room }: { room: RoomView }) {
   const [live, setLive] = useState<TalkView[]>([]);
   const [unsent, setUnsent] = useState<Unsent[]>([]);
   useEffect(() => store.onTalk((m) => m.roomId === room.id && setLive((l) => [...l, m])), [store, room.id]);
+  // What was said while the connection was lost is asked for when it is back.
+  const connection = useDeskPart((s) => s.connection);
+  const { refetch } = pages;
+  const wasLost = useRef(false);
+  useEffect(() => {
+    if (connection !== "live") {
+      wasLost.current = true;
+    } else if (wasLost.current) {
+      wasLost.current = false;
+      void refetch();
+    }
+  }, [connection, refetch]);
   const outbox = useMemo(
     () =>
       new Outbox(
@@ -248,19 +265,18 @@ function Room({ room }: { room: RoomView }) {
   const messages = [...byId.values()].sort((a, b) => a.id - b.id);
   const last = messages.at(-1)?.id ?? 0;
   useEffect(() => {
-    if (last <= room.seen) return;
+    // Not before everything up to there was read: between the old and a live word some may be missing.
+    if (last <= room.seen || pages.isFetching || connection !== "live") return;
     ask(api.PUT("/api/rooms/{id}/seen", { params: { path: { id: room.id } }, body: { upTo: last } })).then(
       () => queries.invalidateQueries({ queryKey: ["rooms"] }),
       () => undefined, // told again with the next word
     );
-  }, [last, room.id, room.seen, queries]);
+  }, [last, room.id, room.seen, queries, pages.isFetching, connection]);
 
   const keptAs = `stoop.talk.draft.${room.id}`;
-  const [text, setText] = useState(() => kept(keptAs) ?? "");
-  const write = (words: string) => {
-    setText(words);
-    keep(keptAs, words || null);
-  };
+  const [typed, setTyped] = useKept(keptAs);
+  const text = typed ?? "";
+  const write = (words: string) => setTyped(words || null);
   const send = () => {
     if (!text.trim()) return;
     outbox.add(room.id, text.trim());
@@ -280,7 +296,7 @@ function Room({ room }: { room: RoomView }) {
         {pages.hasNextPage ? (
           <Button onClick={() => void pages.fetchNextPage()}>Earlier</Button>
         ) : messages.length === 0 && pages.isSuccess ? (
-          <p className="nothing">Nothing said yet. Write the first words below.</p>
+          <p className="nothing">No messages yet. Write the first one below.</p>
         ) : null}
         {messages.map((m) => (
           <div key={m.id} className="talk-line">
@@ -295,11 +311,8 @@ function Room({ room }: { room: RoomView }) {
             <b>You</b> <span className="meta">{m.problem ? `Not sent. ${m.problem.title}.` : "Sending"}</span>
             <p dir="auto">{m.text}</p>
             {m.problem ? (
-              <button
-                className="link"
-                onClick={() => write([outbox.discard(m.clientId), text].filter(Boolean).join("\n"))}
-              >
-                Write it anew
+              <button className="link" onClick={() => keepInFront(keptAs, outbox.discard(m.clientId))}>
+                Edit and resend
               </button>
             ) : null}
           </div>
@@ -320,7 +333,7 @@ function Room({ room }: { room: RoomView }) {
           autoFocus
           value={text}
           placeholder={`To ${room.name}`}
-          inputProps={{ "aria-label": `Write to ${room.name}`, maxLength: 4000 }}
+          inputProps={{ "aria-label": `Write to ${room.name}`, dir: "auto", maxLength: 4000 }}
           onChange={(e) => write(e.target.value)}
           onKeyDown={(e) => {
             if (e.key !== "Enter" || e.shiftKey || e.nativeEvent.isComposing) return;

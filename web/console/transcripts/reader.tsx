@@ -36,7 +36,7 @@ export function Reader({ id, words, at }: { id: string; words: string; at?: numb
     { name: "Operator", value: chat.ownerName ?? "nobody" },
     { name: "Department", value: chat.departmentName || "none" },
     {
-      name: "Changed hands",
+      name: "Handed on",
       value: chat.handOns === 0 ? "never" : chat.handOns === 1 ? "once" : `${chat.handOns} times`,
     },
     { name: "Ended", value: chat.ending ?? "not yet" },
@@ -52,13 +52,13 @@ export function Reader({ id, words, at }: { id: string; words: string; at?: numb
         </h2>
         <p className="meta">
           {dayAndTime(chat.startedAt)}
-          {chat.endedAt ? ` to ${timeOfDay(chat.endedAt)}` : ""} · {chat.email || "no email given"}
+          {chat.endedAt ? ` to ${timeOfDay(chat.endedAt)}` : ""} · {chat.email || "no email"}
         </p>
         <dl>
           {figures.map((f) => (
             <div key={f.name}>
               <dt>{f.name}</dt>
-              <dd>{f.value}</dd>
+              <dd dir="auto">{f.value}</dd>
             </div>
           ))}
         </dl>

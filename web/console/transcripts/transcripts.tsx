@@ -12,11 +12,13 @@ import { dayAndTime } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
 import type { TranscriptHit } from "../../shared/types";
 import { Icons } from "../icons";
+import { usePageTitle } from "../kit/page-title";
 import { MarkWords } from "./mark-words";
 import { Reader } from "./reader";
 
 /** The transcripts: a search, what it found, and a reader. */
 export default function TranscriptsPage() {
+  usePageTitle("Transcripts");
   const { id } = useParams();
   const [address, setAddress] = useSearchParams();
   const words = address.get("words") ?? "";
@@ -69,7 +71,7 @@ export default function TranscriptsPage() {
           }}
         />
       </header>
-      <section className="found" aria-label="Found chats">
+      <section className="found" aria-label="Chats found">
         <p className="total" role="status">
           {found.isPending
             ? "Searching"
@@ -88,9 +90,9 @@ export default function TranscriptsPage() {
         {found.isSuccess && hits.length === 0 ? (
           <div className="nothing-found">
             {words ? (
-              <p>No chat holds all of “{words}”. Try fewer words, or only their beginnings.</p>
+              <p>No chat matches “{words}”. Try fewer words, or only the beginning of a word.</p>
             ) : (
-              <p>When a chat ends, its transcript stays here. So far none has.</p>
+              <p>No transcripts yet. When a chat ends, its transcript appears here.</p>
             )}
           </div>
         ) : null}

@@ -27,16 +27,42 @@ const warn = (words: string) => console.warn(`Stoop: ${words}`);
 // How often an open page says so; the server waits for more than two of these.
 const pulseEvery = 25_000;
 
-/** Session storage that a browser may refuse. */
-const memory: Record<string, string> = {};
-function remember(name: string, value?: string): string | undefined {
+// What must last is kept here, in the page's own storage: the panel is a frame of
+// another site, whose storage browsers divide up, empty or refuse. A browser may
+// refuse this one too; then it lasts as long as the page.
+const prefix = `stoop.${key}.`;
+const memory = new Map<string, string>();
+let lasts = true;
+function remember(
+  name: string,
+  value?: string | null,
+  place: "local" | "session" = "session",
+): string | undefined {
+  const full = prefix + name;
   try {
-    if (value !== undefined) sessionStorage.setItem(`stoop.${name}`, value);
-    return sessionStorage.getItem(`stoop.${name}`) ?? undefined;
+    const storage = place === "local" ? localStorage : sessionStorage;
+    if (value === null) storage.removeItem(full);
+    else if (value !== undefined) storage.setItem(full, value);
+    return storage.getItem(full) ?? undefined;
   } catch {
-    if (value !== undefined) memory[name] = value;
-    return memory[name];
+    lasts = false;
+    if (value === null) memory.delete(full);
+    else if (value !== undefined) memory.set(full, value);
+    return memory.get(full);
   }
+}
+
+// All that the panel has kept.
+function items(): Record<string, string> {
+  remember("lasts", "1", "local");
+  const all: Record<string, string> = Object.fromEntries(memory);
+  try {
+    for (const name of Object.keys(localStorage))
+      if (name.startsWith(prefix)) all[name] = localStorage.getItem(name) ?? "";
+  } catch {
+    // memory is all there is
+  }
+  return all;
 }
 
 function visitId(): string {
@@ -78,7 +104,10 @@ async function pulse(): Promise<Widget | undefined> {
 }
 
 function build(widget: Widget): void {
-  const host = document.createElement("div");
+  // A name of its own, and styles that win: rules of the page for its own
+  // elements paint nothing here.
+  const host = document.createElement("stoop-chat");
+  host.style.setProperty("all", "initial", "important");
   const root = host.attachShadow({ mode: "open" });
   const sheet = new CSSStyleSheet();
   const side = widget.corner;
@@ -114,7 +143,6 @@ function build(widget: Widget): void {
   const line = document.createElement("small");
   const unread = document.createElement("mark");
   unread.hidden = true;
-  title.textContent = widget.title;
   face.append(title, line);
   button.append(steps, face, unread);
   root.append(button);
@@ -124,8 +152,11 @@ function build(widget: Widget): void {
   let ready = false;
   let openedByHand = false;
 
-  function show({ state, in: names, opensAt }: State): void {
-    button.style.display = state === "closed" && widget.hideClosed && !remember("chat") ? "none" : "";
+  function show({ state, in: names, opensAt }: State, changed?: Partial<Widget>): void {
+    Object.assign(widget, changed, { now: { state, in: names, opensAt } });
+    title.textContent = widget.title;
+    button.style.display =
+      state === "closed" && widget.hideClosed && !remember("chat", undefined, "local") ? "none" : "";
     const [first, ...others] = names;
     const many = others.length;
     const who =
@@ -177,19 +208,33 @@ function build(widget: Widget): void {
       kind?: string;
       count?: number;
       state?: State;
+      title?: string;
       open?: boolean;
+      name?: string;
+      value?: string | null;
     };
-    if (data.stoop !== 1) return;
-    if (data.kind === "ready") {
+    if (data?.stoop !== 1) return;
+    if (data.kind === "hello") {
+      const all = items();
+      frame.contentWindow?.postMessage({ stoop: 1, kind: "kept", items: all, lasts }, origin);
+    } else if (data.kind === "keep") {
+      const { name, value } = data;
+      if (
+        typeof name === "string" &&
+        name.startsWith(prefix) &&
+        (value === null || typeof value === "string")
+      )
+        remember(name.slice(prefix.length), value, "local");
+    } else if (data.kind === "ready") {
       ready = true;
       tell({ kind: "page", page: page() });
       tell({ kind: "shown", shown: !frame.hidden, byHand: openedByHand });
     } else if (data.kind === "hide") {
       open(false);
     } else if (data.kind === "state" && data.state) {
-      show(data.state);
+      show(data.state, data.title ? { title: data.title } : {});
     } else if (data.kind === "chat") {
-      remember("chat", data.open ? "1" : "");
+      remember("chat", data.open ? "1" : null, "local");
     } else if (data.kind === "unread") {
       const count = data.count ?? 0;
       unread.hidden = count === 0;
@@ -198,9 +243,13 @@ function build(widget: Widget): void {
   });
 
   show(widget.now);
-  follow(show);
+  follow(show, () => widget.now);
+  // A chat that goes on is there in every tab: its panel is, and tells of news.
   if (remember("open")) open(true, false);
-  else if (remember("chat")) load();
+  else if (remember("chat", undefined, "local")) load();
+  addEventListener("storage", (event) => {
+    if (event.key === `${prefix}chat` && event.newValue) load();
+  });
 
   setInterval(() => {
     // Sites that change pages without loading them are followed too.
@@ -209,16 +258,16 @@ function build(widget: Widget): void {
     void pulse();
   }, 1000);
   setInterval(async () => {
-    if (document.visibilityState === "hidden" && !remember("chat")) return;
+    if (document.visibilityState === "hidden" && !remember("chat", undefined, "local")) return;
     const fresh = await pulse();
-    if (fresh) show(fresh.now);
+    if (fresh) show(fresh.now, fresh);
   }, pulseEvery);
 }
 
 // Learns within a moment whether the team is there; a browser without event
 // streams learns it with its next pulse. Only the page in view holds a stream:
 // browsers allow few connections to one server, over all tabs.
-function follow(show: (state: State) => void): void {
+function follow(show: (state: State, changed?: Partial<Widget>) => void, now: () => State): void {
   if (!window.EventSource) return;
   const hello = encodeURIComponent('{"id":1,"connect":{}}');
   let stream: EventSource | undefined;
@@ -230,12 +279,13 @@ function follow(show: (state: State) => void): void {
     stream.onmessage = (event) => {
       const data = JSON.parse(event.data).push?.pub?.data;
       if (data?.type === "state") show(data);
+      if (data?.type === "widget") show(now(), { title: data.title, hideClosed: data.hideClosed });
     };
   };
   look();
   document.addEventListener("visibilitychange", () => {
     look();
-    if (stream) void pulse().then((fresh) => fresh && show(fresh.now));
+    if (stream) void pulse().then((fresh) => fresh && show(fresh.now, fresh));
   });
 }
 

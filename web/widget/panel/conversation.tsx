@@ -20,7 +20,7 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
     log.events.filter((e) => e.upTo && changing.includes(e.kind)).map((e) => [e.upTo, e]),
   );
   const mayChange = (e: EventView) =>
-    chat?.phase !== "ended" && e.side === "visitor" && store.now() - Date.parse(e.at) < changeWithin;
+    chat?.phase !== "ended" && e.changeableUntil !== undefined && store.now() < Date.parse(e.changeableUntil);
   const ended = log.events.find((e) => e.kind === "ended");
   const lastOwn = said.findLast((e) => e.side === "visitor")?.number;
 
@@ -30,9 +30,11 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
   // What can be corrected can be so for a minute; then the words for it go.
   const [, setLooked] = useState(0);
   useEffect(() => {
-    const timer = setTimeout(() => setLooked(Date.now()), changeWithin + 500);
+    const until = said.findLast((e) => e.changeableUntil)?.changeableUntil;
+    if (!until) return;
+    const timer = setTimeout(() => setLooked(Date.now()), Date.parse(until) - store.now() + 500);
     return () => clearTimeout(timer);
-  }, [lastOwn]);
+  }, [lastOwn, store]); // eslint-disable-line react-hooks/exhaustive-deps -- the last own words say it
 
   const known = new Set(said.map((e) => e.clientId));
   return (
@@ -62,7 +64,9 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
         ))}
       {state.uploads.map((u) => (
         <div className="said own unsent" key={u.clientId}>
-          <div className="words">{u.name}</div>
+          <div className="words" dir="auto">
+            {u.name}
+          </div>
           {u.trouble ? (
             <p className="wrong" role="alert">
               {texts.notSent} {u.trouble}{" "}
@@ -126,8 +130,6 @@ function eventWords(event: EventView, log: EventView[]): string {
   }
 }
 
-// As core/chat says.
-const changeWithin = 60_000;
 const changing: EventView["kind"][] = ["corrected", "withdrawn", "refused"];
 
 interface MessageProps {
@@ -187,6 +189,11 @@ function Message({ store, event, receipt, change, mayChange }: MessageProps) {
             value={editing}
             autoFocus
             onInput={(e) => setEditing(e.currentTarget.value)}
+            onKeyDown={(e) => {
+              if (e.key !== "Escape") return;
+              e.preventDefault(); // the panel stays
+              setEditing(undefined);
+            }}
           />
           <button className="go">{texts.change.save}</button>{" "}
           <button className="plain" type="button" onClick={() => setEditing(undefined)}>
@@ -231,7 +238,7 @@ function Shared({ event, onRefuse }: { event: EventView; onRefuse: (() => void) 
       {file.kind === "sound" ? <audio controls preload="none" src={file.url} /> : null}
       {file.kind === "video" ? <video controls preload="metadata" src={file.url} /> : null}
       <a href={file.url} target="_blank" rel="noopener">
-        {file.voice ? texts.file.voice : file.name}
+        <bdi>{file.voice ? texts.file.voice : file.name}</bdi>
       </a>{" "}
       <span className="size">{fileSize(file.size)}</span>
       {onRefuse ? (

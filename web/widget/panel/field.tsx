@@ -40,7 +40,11 @@ export function Field({ field, value, wrong, change }: Props) {
       );
     case "choice":
     case "choices": {
-      const chosen = value ? value.split(", ") : [];
+      // The longest option first: one may hold a comma, or begin like another.
+      const chosen = chosenOf(
+        value,
+        choices.map((o) => o.value),
+      );
       const many = field.kind === "choices";
       const toggle = (option: string, on: boolean) => {
         if (!many) change(option);
@@ -125,6 +129,18 @@ export function Field({ field, value, wrong, change }: Props) {
   }
 }
 
+/** Reads the options out of an answer that joins them by a comma and a space. */
+export function chosenOf(answer: string, options: string[]): string[] {
+  if (options.includes(answer)) return [answer];
+  const longest = [...options].sort((a, b) => b.length - a.length);
+  for (const option of longest) {
+    if (!answer.startsWith(`${option}, `)) continue;
+    const rest = chosenOf(answer.slice(option.length + 2), options);
+    if (rest.length > 0) return [option, ...rest];
+  }
+  return [];
+}
+
 const inputTypes: Record<string, string> = {
   email: "email",
   phone: "tel",
@@ -133,15 +149,8 @@ const inputTypes: Record<string, string> = {
 };
 const autoComplete: Record<string, string> = { name: "name", email: "email", phone: "tel" };
 
-const emailLike = /^[^\s@]+@[^\s@]+\.[^\s@.]+$/;
-
-/** Says what is wrong with an answer, as far as a browser can tell; the server checks again. */
-export function wrongWith(field: FieldView, value: string): string | undefined {
-  const answer = value.trim();
-  if (!answer)
-    return field.required ? (field.kind === "consent" ? texts.start.agree : texts.start.fill) : undefined;
-  if (field.kind === "email" && !emailLike.test(answer)) return field.error ?? texts.start.badEmail;
-  if (field.kind === "phone" && answer.replace(/\D/g, "").length < 5)
-    return field.error ?? texts.start.badPhone;
-  return undefined;
+/** Says that an answer is missing. Whether it is a good one, the server says: it knows the rules. */
+export function missing(field: FieldView, value: string): string | undefined {
+  if (value.trim() || !field.required) return undefined;
+  return field.kind === "consent" ? texts.start.agree : texts.start.fill;
 }

@@ -1,26 +1,43 @@
 /** What the page around the panel tells it. */
 export interface HostMessage {
   stoop?: number;
-  kind?: "page" | "shown";
+  kind?: "page" | "shown" | "kept";
   page?: { visitId: string; url: string; title: string };
   shown?: boolean;
   /** The visitor asked for it, so the focus may move. */
   byHand?: boolean;
+  /** What was kept for the panel, and whether it outlasts the page. */
+  items?: Record<string, string>;
+  lasts?: boolean;
 }
+
+/** Whether a page holds the panel in a frame. */
+export const framed = window.parent !== window;
+
+// Where the page around is from. What only it may know is told to nobody else:
+// the address is that of its first answer, and only sites of the widget may hold
+// this panel in a frame, which the server's content policy enforces.
+let hostOrigin = "";
 
 /** Calls listener for what the page around says; returns how to stop. */
 export function listenToHost(listener: (message: HostMessage) => void): () => void {
   const onMessage = (event: MessageEvent) => {
-    const data = event.data as HostMessage;
-    // Only sites of the widget may hold this panel in a frame, which the
-    // server's content policy enforces; other windows have nothing to say.
-    if (event.source === window.parent && window.parent !== window && data.stoop === 1) listener(data);
+    const data = event.data as HostMessage | null;
+    if (!framed || event.source !== window.parent || data?.stoop !== 1) return;
+    if (hostOrigin && event.origin !== hostOrigin) return;
+    hostOrigin = event.origin;
+    listener(data);
   };
   addEventListener("message", onMessage);
   return () => removeEventListener("message", onMessage);
 }
 
-/** Tells the page around something; it holds nothing that others may not know. */
+/** Tells the page around something that others may know as well. */
 export function tellHost(message: object): void {
-  if (window.parent !== window) window.parent.postMessage({ stoop: 1, ...message }, "*");
+  if (framed) window.parent.postMessage({ stoop: 1, ...message }, "*");
+}
+
+/** Tells the page around what only it may know. Nothing is told before it has spoken. */
+export function confide(message: object): void {
+  if (framed && hostOrigin) window.parent.postMessage({ stoop: 1, ...message }, hostOrigin);
 }

@@ -2,11 +2,40 @@ import "./panel.css";
 
 import { createRoot } from "react-dom/client";
 
+import { keepElsewhere, storageLasts } from "../../shared/storage";
+import { confide, framed, listenToHost, tellHost } from "./host";
 import { Panel } from "./panel";
 import { PanelStore } from "./store";
 
 const key = decodeURIComponent(location.pathname.split("/")[2] ?? "");
-const store = new PanelStore(key);
-const root = document.getElementById("panel");
-if (root) createRoot(root).render(<Panel store={store} />);
-void store.begin();
+// A page that does not answer carries an old snippet, or none.
+const patience = 4000;
+
+/** Lets the page around keep what must last; resolves with whether it does. */
+function kept(): Promise<boolean> {
+  if (!framed) return Promise.resolve(storageLasts());
+  return new Promise((resolve) => {
+    const give = (lasts: boolean) => {
+      clearTimeout(late);
+      stop();
+      resolve(lasts);
+    };
+    const late = setTimeout(() => give(false), patience);
+    const stop = listenToHost((message) => {
+      if (message.kind !== "kept") return;
+      keepElsewhere({
+        items: new Map(Object.entries(message.items ?? {})),
+        keep: (name, value) => confide({ kind: "keep", name, value }),
+      });
+      give(message.lasts === true);
+    });
+    tellHost({ kind: "hello" });
+  });
+}
+
+void kept().then((lasts) => {
+  const store = new PanelStore(key, lasts);
+  const root = document.getElementById("panel");
+  if (root) createRoot(root).render(<Panel store={store} />);
+  void store.begin();
+});

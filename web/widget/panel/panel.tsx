@@ -3,7 +3,7 @@ import { useCallback, useEffect, useRef, useState, useSyncExternalStore, type CS
 import { initials, teamNow } from "../../shared/format";
 import { Composer } from "./composer";
 import { Conversation } from "./conversation";
-import { listenToHost, tellHost } from "./host";
+import { framed, listenToHost, tellHost } from "./host";
 import { StartForm } from "./start-form";
 import type { PanelStore } from "./store";
 import { texts } from "./texts";
@@ -36,7 +36,7 @@ export function Panel({ store }: { store: PanelStore }) {
   }, [takeFocus, widget, form, open]);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (event.key !== "Escape") return;
+      if (event.key !== "Escape" || event.defaultPrevented) return;
       if (asking) setAsking(false);
       else tellHost({ kind: "hide" });
     };
@@ -59,7 +59,7 @@ export function Panel({ store }: { store: PanelStore }) {
   useEffect(() => tellHost({ kind: "unread", count: unread }), [unread]);
   useEffect(() => tellHost({ kind: "chat", open }), [open]);
   useEffect(() => {
-    if (widget) tellHost({ kind: "state", state: widget.now });
+    if (widget) tellHost({ kind: "state", state: widget.now, title: widget.title });
   }, [widget]);
 
   const hide = () => tellHost({ kind: "hide" });
@@ -86,7 +86,7 @@ export function Panel({ store }: { store: PanelStore }) {
   const owner = chat?.ownerName ?? "";
   const colours = (widget ? { "--site": widget.colour, "--on-site": widget.onColour } : {}) as CSSProperties;
   return (
-    <div className="panel" ref={root} style={colours}>
+    <div className={framed ? "panel" : "panel page"} ref={root} style={colours}>
       <header>
         {owner && open ? (
           <span className="face" aria-hidden="true">
@@ -126,7 +126,7 @@ export function Panel({ store }: { store: PanelStore }) {
         </div>
       ) : null}
       {!widget ? null : form ? (
-        <StartForm key={`${state.refills} ${leaves}`} store={store} state={state} message={leaves} />
+        <StartForm key={state.refills} store={store} state={state} message={leaves} />
       ) : (
         <>
           <Conversation store={store} state={state} />

@@ -4,7 +4,7 @@ import { characters, whenNext } from "../../shared/format";
 import { keepJSON, keptJSON } from "../../shared/storage";
 import type { FieldView, WidgetView } from "../../shared/types";
 import { Counter } from "./counter";
-import { Field, wrongWith } from "./field";
+import { Field, missing } from "./field";
 import { startKey, type PanelState, type PanelStore, type StartDraft } from "./store";
 import { texts } from "./texts";
 
@@ -41,10 +41,9 @@ export function StartForm({ store, state, message }: Props) {
     event.preventDefault();
     const found: Record<string, string> = {};
     for (const field of fields) {
-      const words = wrongWith(field, valueOf(draft, field));
+      const words = missing(field, valueOf(draft, field));
       if (words) found[field.name] = words;
     }
-    if (message) Object.assign(found, unreachable(widget, draft));
     if (!draft.text.trim()) found.text = texts.start.empty;
     const first = [...fields.map((f) => f.name), "text"].find((name) => found[name]);
     if (first || characters(draft.text.trim()) > limit) {
@@ -65,7 +64,11 @@ export function StartForm({ store, state, message }: Props) {
           {texts.message.leave}
         </p>
       ) : null}
-      {!message && widget.greeting ? <p className="note">{widget.greeting}</p> : null}
+      {!message && widget.greeting ? (
+        <p className="note" dir="auto">
+          {widget.greeting}
+        </p>
+      ) : null}
       {!message && !all && state.known.length > 0 && knownAs ? (
         <p className="hint">
           {texts.start.writingAs(knownAs)}{" "}
@@ -132,16 +135,6 @@ export function messageFields(widget: WidgetView): FieldView[] {
       required: widget.reachBy === "phone",
     });
   return fields;
-}
-
-/** Says what is missing for answering later. */
-export function unreachable(widget: WidgetView, draft: StartDraft): Record<string, string> {
-  const email = draft.email.trim();
-  const phone = draft.phone?.trim() ?? "";
-  if (widget.reachBy === "email" && !email) return { email: texts.message.needEmail };
-  if (widget.reachBy === "phone" && !phone) return { phone: texts.message.needPhone };
-  if (widget.reachBy === "either" && !email && !phone) return { email: texts.message.needEither };
-  return {};
 }
 
 /** Reads an answer out of what is typed. */

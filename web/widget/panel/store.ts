@@ -120,7 +120,11 @@ export class PanelStore {
   private draft: string | undefined;
   private marked = { delivered: 0, seen: 0 };
 
-  constructor(private readonly key: string) {
+  /** lasts: what is kept outlasts the page, so that the chat comes along. */
+  constructor(
+    private readonly key: string,
+    readonly lasts = true,
+  ) {
     this.tokenKey = `stoop.${key}.token`;
     this.outbox = new Outbox(
       `stoop.${key}.unsent.`,
@@ -187,7 +191,10 @@ export class PanelStore {
     const extra: Record<string, unknown> = { name, email, phone, answers };
     if (message) extra.message = true;
     if (this.page) Object.assign(extra, { pageUrl: this.page.url, pageTitle: this.page.title });
-    this.set({ starting: false, chat: undefined, log: emptyLog, name, email, wrong: {} });
+    const told = { name, email, phone: phone ?? "", ...answers };
+    const known = new Set(this.state.known);
+    for (const [field, answer] of Object.entries(told)) if (answer) known.add(field);
+    this.set({ starting: false, chat: undefined, log: emptyLog, name, email, known: [...known], wrong: {} });
     this.marked = { delivered: 0, seen: 0 };
     this.outbox.add("", draft.text, extra);
   }
@@ -399,8 +406,8 @@ export class PanelStore {
         return;
       case "widget":
         if (this.state.widget) {
-          const { draftsSeen, visitorFiles } = message;
-          this.set({ widget: { ...this.state.widget, draftsSeen, visitorFiles } });
+          const { type, ...changed } = message;
+          if (type) this.set({ widget: { ...this.state.widget, ...changed } });
         }
         return;
       case "wait":

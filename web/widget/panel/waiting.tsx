@@ -2,8 +2,8 @@ import { useEffect, useState, type FormEvent } from "react";
 
 import { aboutMinutes, clock } from "../../shared/format";
 import { ProblemError } from "../../shared/problem";
-import { Field, wrongWith } from "./field";
-import { messageFields, trimmed, unreachable, valueOf, withValue } from "./start-form";
+import { Field, missing } from "./field";
+import { messageFields, trimmed, valueOf, withValue } from "./start-form";
 import type { PanelState, PanelStore, StartDraft } from "./store";
 import { texts } from "./texts";
 
@@ -27,7 +27,8 @@ export function Waiting({ store, state, since }: { store: PanelStore; state: Pan
         </p>
       ) : null}
       <p className="hint" aria-hidden="true">
-        {texts.waitingFor} <b>{clock(now - Date.parse(since))}</b>. {texts.stay}
+        {texts.waitingFor} <b>{clock(now - Date.parse(since))}</b>.{" "}
+        {store.lasts ? texts.stay : texts.stayHere}
       </p>
       {leaving ? (
         <LeaveInstead store={store} state={state} onBack={() => setLeaving(false)} />
@@ -58,10 +59,9 @@ function LeaveInstead({ store, state, onBack }: LeaveProps) {
     event.preventDefault();
     const found: Record<string, string> = {};
     for (const field of fields) {
-      const words = wrongWith(field, valueOf(draft, field));
+      const words = missing(field, valueOf(draft, field));
       if (words) found[field.name] = words;
     }
-    Object.assign(found, unreachable(widget, draft));
     setWrong(found);
     if (Object.keys(found).length > 0) return;
     setBusy(true);

@@ -1,0 +1,56 @@
+import { useState } from "react";
+
+import { useDesk, useDeskStore } from "../desk/provider";
+
+/**
+ * Reads out what arrives: offers, calls for help and whoever begins to wait.
+ * Whoever does not see the line hears of an offer while there is time to take it.
+ */
+export function Heard() {
+  const store = useDeskStore();
+  const { me, loaded } = useDesk();
+  const offers = store.offers().map((c) => ({
+    id: `offer-${c.id}`,
+    words:
+      c.handingTo === me.id
+        ? `${c.ownerName ?? "A colleague"} hands ${c.name || "a visitor"} on to you.`
+        : `${c.name || "A visitor"} is offered to you.`,
+  }));
+  const calls = store.calls().map((c) => ({
+    id: `call-${c.id}`,
+    words: `${c.ownerName ?? "A colleague"} asks for help with ${c.name || "a visitor"}.`,
+  }));
+  const waiting = store.waiting().map((c) => ({
+    id: `wait-${c.id}`,
+    words: `${c.name || "A visitor"} is waiting for ${c.departmentName}.`,
+  }));
+  const urgent = useNew([...offers, ...calls], loaded);
+  const calm = useNew(waiting, loaded);
+  return (
+    <>
+      <p className="sr-only" role="alert" aria-label="Offers and calls">
+        {urgent}
+      </p>
+      <p className="sr-only" role="status" aria-label="Arrivals">
+        {calm}
+      </p>
+    </>
+  );
+}
+
+/** Returns the words of what was not there before, until something else is new. */
+function useNew(list: { id: string; words: string }[], loaded: boolean): string {
+  const [known, setKnown] = useState<ReadonlySet<string> | undefined>();
+  const [said, setSaid] = useState("");
+  const ids = list.map((one) => one.id);
+  const same = known?.size === ids.length && ids.every((id) => known.has(id));
+  if (loaded && !same) {
+    // What was there at the start is not news.
+    const fresh = known ? list.filter((one) => !known.has(one.id)) : [];
+    setKnown(new Set(ids));
+    if (fresh.length > 3) setSaid(`${fresh.length} new: ${fresh[0]?.words ?? ""}`);
+    else if (fresh.length > 0) setSaid(fresh.map((one) => one.words).join(" "));
+    else if (ids.length === 0) setSaid("");
+  }
+  return said;
+}

@@ -1,0 +1,84 @@
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import TextField from "@mui/material/TextField";
+import { useSnackbar } from "notistack";
+import { useState, type FormEvent } from "react";
+
+import { api, ask } from "../../shared/api";
+import { ProblemError, wordsFor } from "../../shared/problem";
+
+/** Lets operators change their own password. Every other session of theirs ends with it. */
+export default function OwnPassword({ onClose }: { onClose: () => void }) {
+  const { enqueueSnackbar } = useSnackbar();
+  const [current, setCurrent] = useState("");
+  const [next, setNext] = useState("");
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const [busy, setBusy] = useState(false);
+  const save = (event: FormEvent) => {
+    event.preventDefault();
+    setBusy(true);
+    setWrong({});
+    ask(api.PUT("/api/me/password", { body: { current, new: next } }))
+      .then(() => {
+        enqueueSnackbar("Your password is changed. You are logged out everywhere else.", {
+          variant: "success",
+        });
+        onClose();
+      })
+      .catch((error: unknown) => {
+        const fields = error instanceof ProblemError ? (error.problem.fields ?? []) : [];
+        setWrong(
+          fields.length > 0
+            ? Object.fromEntries(fields.map((f) => [f.field, f.words]))
+            : { "": wordsFor(error) },
+        );
+      })
+      .finally(() => setBusy(false));
+  };
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="xs" aria-labelledby="password-title">
+      <form onSubmit={save} noValidate>
+        <DialogTitle id="password-title">Change your password</DialogTitle>
+        <DialogContent className="own-password">
+          <TextField
+            label="Current password"
+            type="password"
+            autoComplete="current-password"
+            autoFocus
+            fullWidth
+            margin="dense"
+            value={current}
+            error={wrong.current !== undefined}
+            helperText={wrong.current}
+            onChange={(e) => setCurrent(e.target.value)}
+          />
+          <TextField
+            label="New password"
+            type="password"
+            autoComplete="new-password"
+            fullWidth
+            margin="dense"
+            value={next}
+            error={wrong.new !== undefined}
+            helperText={wrong.new ?? "At least 10 characters"}
+            onChange={(e) => setNext(e.target.value)}
+          />
+          {wrong[""] ? (
+            <p className="wrong" role="alert">
+              {wrong[""]}
+            </p>
+          ) : null}
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={onClose}>Cancel</Button>
+          <Button type="submit" variant="contained" disabled={busy || !current || !next}>
+            Change password
+          </Button>
+        </DialogActions>
+      </form>
+    </Dialog>
+  );
+}
