@@ -91,7 +91,7 @@ func TestCannedResponsesWhileTyping(t *testing.T) {
 	maren.OnMessage("KF-20417", "Save as canned response")
 	maren.Add("[role=dialog] input", "kf")
 	maren.Click("[role=dialog] button :: Keep")
-	maren.Find("#notistack-snackbar :: ;kf saved")
+	maren.See("#notistack-snackbar :: ;kf saved")
 	maren.Gone("[role=dialog]")
 	maren.Types(wren, ";kf")
 	maren.Find(".suggestions.full li :: KF-20417")
@@ -114,15 +114,15 @@ func TestFilesBothWays(t *testing.T) {
 	panel.Find(".said:not(.own) img[alt='deck plan.png']")
 	maren.Gone(".attachments")
 	panel.Click(".said:not(.own) button :: No, thank you")
-	panel.Find(".said .gone :: You did not want this file")
-	maren.Find(".say .mark :: The visitor did not want this file")
+	panel.Find(".said .gone :: You declined this file")
+	maren.Find(".say .mark :: The visitor declined this file")
 
 	panel.Choose(".attach input", file(t, "chair.png", picture(t)))
 	panel.Find(".said.own img[alt='chair.png']")
 	maren.Find(".say.visitor img[alt='chair.png']")
 	panel.Choose(".attach input", file(t, "cat.png", []byte("<script>alert(1)</script>")))
-	panel.Find(".said.unsent .wrong :: This is not the picture that it claims to be")
-	panel.Click(".said.unsent button :: Discard")
+	panel.Find(".said.unsent .wrong :: This file is not the picture it claims to be")
+	panel.Click(".said.unsent button :: Remove")
 	panel.Gone(".said.unsent")
 
 	// The network goes in the middle: the file stays, and goes when it is back.
@@ -196,7 +196,7 @@ func TestCorrectingInTheBrowser(t *testing.T) {
 
 	visitor.Says("my card is 4000")
 	maren.Find(".say.visitor :: 4000")
-	panel.Click(".said.own:last-of-type .acts button :: Withdraw")
+	panel.Click(".said.own:last-of-type .acts button :: Delete")
 	maren.Gone(".say.visitor p :: 4000")
 	maren.Find(".say.visitor .mark :: Withdrawn")
 }
@@ -305,7 +305,7 @@ func TestDraftsBySettingOfTheWidget(t *testing.T) {
 	ansel.Open(w.OperatorNet.URL + "/setup/widgets")
 	ansel.Click(".tick :: Show the team what a visitor types")
 	ansel.Click("footer button :: Save")
-	ansel.Find("#notistack-snackbar :: Kelpwick Ferries saved")
+	ansel.See("#notistack-snackbar :: Kelpwick Ferries saved")
 	visitor.Panel().Gone(".hint :: Our team can see what you type")
 	maren.Find(".draft :: this site does not show what visitors type")
 }

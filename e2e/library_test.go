@@ -24,7 +24,7 @@ func TestTheLibraryOfAnswers(t *testing.T) {
 	maren.Find(".Mui-error :: There is no placeholder {visitor.tonnes}")
 	maren.Type(".editor textarea:not([aria-hidden])", "The ramp takes 44 tonnes")
 	maren.Click("footer button :: Save")
-	maren.Find("#notistack-snackbar :: ;ramp saved")
+	maren.See("#notistack-snackbar :: ;ramp saved")
 	maren.Type("[aria-label='Search canned responses']", "44 ton")
 	maren.Until("one is found", func() bool { return len(maren.Texts(".by-folder li")) == 1 })
 
@@ -33,7 +33,7 @@ func TestTheLibraryOfAnswers(t *testing.T) {
 	maren.Choose("[role=dialog] input[type=file]", file(t, "answers.csv", []byte(csv)))
 	maren.Find(".import b :: 1 to add, 1 to change, 0 unchanged, 1 rejected")
 	maren.Find(".import .lines :: Line 4")
-	maren.Click("[role=dialog] button :: Take 2 in")
+	maren.Click("[role=dialog] button :: Import 2")
 	maren.Find(".import b :: Done: 1 added, 1 changed")
 	maren.Click("[role=dialog] button :: Close")
 	maren.Type("[aria-label='Search canned responses']", "ramp2")

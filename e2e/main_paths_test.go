@@ -43,7 +43,7 @@ func TestAVisitorAsksAndAnOperatorAnswers(t *testing.T) {
 	maren.Find(".strip span :: Queue 1")
 	maren.Take("Wren Castellane")
 	maren.Find(".where :: On Fares")
-	panel.Find(".event :: Maren is here")
+	panel.Find(".event :: Maren joined the chat")
 	maren.Says("Wren Castellane", "There is, both ways. What length is it?")
 	panel.Find(".said .words :: both ways")
 	maren.Find(".script .receipt :: Seen")
@@ -146,7 +146,7 @@ func TestReloadAnotherPageAndLostNetwork(t *testing.T) {
 	maren.Find(".where :: Not on the site now")
 	maren.Says("Wren", "Written meanwhile")
 	maren.Find(".script .receipt :: Waiting for the visitor to return")
-	maren.Find(".mine .reply-clock :: their turn, gone")
+	maren.Find(".mine .reply-clock :: left the site")
 	w.VisitorNet.Mend()
 	wren.Panel().Find(".said:not(.own) :: Written meanwhile")
 	maren.Find(".say.visitor :: And a second line")
@@ -196,7 +196,7 @@ func TestTwoOperatorsTakeTheSameChat(t *testing.T) {
 	require.False(t, loser.Has(".lane"), "two owners")
 	// The one who lost hears who won, unless the chat was gone before the click.
 	if loser.Has("#notistack-snackbar") {
-		loser.Find("#notistack-snackbar :: took this chat a moment before you")
+		loser.See("#notistack-snackbar :: took this chat a moment before you")
 	}
 	winner.Says("Wren", "I have it")
 	wren.Panel().Find(".said :: I have it")
@@ -222,7 +222,7 @@ func TestTheOneWhoIsTooLateIsToldWhoWasFaster(t *testing.T) {
 	idris.Gone(".wait :: Wren")
 	_, err := idris.Eval(`() => window.letGo()`)
 	require.NoError(t, err)
-	idris.Find("#notistack-snackbar :: Maren Holt took this chat a moment before you")
+	idris.See("#notistack-snackbar :: Maren Holt took this chat a moment before you")
 	require.False(t, idris.Has(".lane"))
 }
 

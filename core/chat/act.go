@@ -102,7 +102,7 @@ func (s State) ending() Ending {
 }
 
 // WrapUp is what a department wants after a chat that somebody held. The owner's load
-// counts the chat for a time; zero is none.
+// counts the chat for a time; zero is none. An outcome is wanted of answered chats.
 type WrapUp struct {
 	Time         time.Duration
 	NeedsOutcome bool
@@ -112,7 +112,8 @@ func (w WrapUp) on(e Event) Event {
 	if e.Ending == LeftMessage || w == (WrapUp{}) {
 		return e
 	}
-	d := &Detail{Required: w.NeedsOutcome}
+	// Who was never answered had nothing that could come out well or badly.
+	d := &Detail{Required: w.NeedsOutcome && e.Ending == Answered}
 	if e.Detail != nil {
 		d.Why = e.Detail.Why
 	}

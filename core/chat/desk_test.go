@@ -161,7 +161,9 @@ func TestAWrapUpThatNeedsAnOutcome(t *testing.T) {
 	ends := func(s chat.State) ([]chat.Event, error) {
 		return s.End(maren, chat.WrapUp{Time: time.Minute, NeedsOutcome: true}, at(40))
 	}
-	s := story(t, asks(0), takes(maren, 5), ends)
+	unanswered := story(t, asks(0), takes(maren, 5), ends)
+	require.False(t, unanswered.NeedsOutcome, "who was never answered had no outcome")
+	s := story(t, asks(0), takes(maren, 5), says(maren, 10), ends)
 	require.True(t, s.NeedsOutcome)
 	_, err := s.WrapUp(maren, at(50))
 	require.ErrorIs(t, err, chat.ErrNeedsOutcome)

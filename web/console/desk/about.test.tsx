@@ -147,6 +147,22 @@ describe("editing the contact", () => {
     );
   });
 
+  it("keeps a colleague's change in sight over the turn to another lane: it is not overwritten unseen", async () => {
+    const theirs = { ...contact, version: 4, email: "w.castellane@example.com" };
+    server.answers.set("PUT /api/chats/wren/contact", {
+      status: 409,
+      body: { code: "contact-changed", title: "Changed", detail: "", retry: false, contact: theirs },
+    });
+    const { user } = await edit();
+    await user.type(field("Phone"), " 1");
+    await user.click(save());
+    await screen.findByText("w.castellane@example.com");
+    leave();
+    await draw(server, panel());
+    expect((await screen.findByRole("alert")).textContent).toContain("A colleague changed this");
+    expect(screen.getByText("w.castellane@example.com")).toBeTruthy();
+  });
+
   it("says at the field what is wrong there, and as a whole what is wrong otherwise", async () => {
     server.answers.set(
       "PUT /api/chats/wren/contact",

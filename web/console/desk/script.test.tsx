@@ -46,6 +46,29 @@ const script = (events: EventView[], more: Partial<Parameters<typeof Script>[0]>
 const log = () => screen.getByRole("log", { name: "Conversation with Wren Castellane" });
 const receipt = () => log().querySelector(".receipt")?.textContent;
 
+describe("days", () => {
+  it("are told where a conversation goes over one, and at its start when that is not today", async () => {
+    await script([
+      started,
+      event(2, "said", { text: "Is there a ramp?" }),
+      { ...mine(3, "Yes, midships."), at: "2026-09-18T08:00:00Z" },
+      { ...mine(4, "And a lift."), at: "2026-09-18T08:01:00Z" },
+    ]);
+    expect([...log().querySelectorAll(".day")].map((d) => d.textContent)).toEqual(
+      ["Thursday, 17 September 2026".replace(",", ""), "Friday, 18 September 2026".replace(",", "")].map(
+        (d) => expect.stringContaining(d.split(" ").slice(1).join(" ")),
+      ),
+    );
+    leave();
+    const now = new Date().toISOString();
+    await script([
+      { ...started, at: now },
+      { ...mine(2, "Hello"), at: now },
+    ]);
+    expect(log().querySelector(".day")).toBeNull();
+  });
+});
+
 describe("what was said", () => {
   it("stands with who said it, and what happened stands between", async () => {
     await script([

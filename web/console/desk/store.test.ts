@@ -2,6 +2,7 @@ import { beforeEach, describe, expect, it, vi } from "vitest";
 
 import { eventually } from "../../shared/eventually";
 import type { ChatView, EventView } from "../../shared/types";
+import { Notices } from "../notices/notices";
 import { chat, FakeServer, open, place, said } from "./fake-desk";
 import type { DeskStore } from "./store";
 
@@ -61,6 +62,66 @@ describe("the Desk", () => {
     });
     expect(waiting(store)).toEqual([]);
     expect(store.mine().map((c) => c.id)).toEqual(["mine"]);
+  });
+
+  it("keeps what arrived while the Desk was asked for, and does not bring back what went", async () => {
+    server.desk.chats = [chat("there"), chat("taken", { last: 2 })];
+    const { store, live } = await open(server);
+    let answer: () => void = () => undefined;
+    server.hold.set("GET /api/desk", new Promise((done) => (answer = done)));
+    live.up(); // a reconnect: the Desk is asked for anew
+    await eventually(() => expect(server.asked.filter((p) => p === "/api/desk")).toHaveLength(2));
+    live.arrives({ type: "chat", chat: chat("new", { arrived: "2026-09-17T13:40:00Z" }), events: [] });
+    live.arrives({ type: "gone", chatId: "taken", phase: "active", ownerId: "idris", last: 3 });
+    live.arrives({ type: "chat", chat: chat("there", { last: 5, lastWords: "newer" }), events: [] });
+    answer();
+    await eventually(() => expect(waiting(store)).toEqual(["there", "new"]));
+    expect(store.state.chats.get("there")?.lastWords).toBe("newer");
+  });
+
+  it("asks for the Desk once at a time, and once more for what was wanted meanwhile", async () => {
+    const { live } = await open(server);
+    let answer: () => void = () => undefined;
+    server.hold.set("GET /api/desk", new Promise((done) => (answer = done)));
+    live.arrives({ type: "refresh" });
+    live.arrives({ type: "refresh" });
+    live.arrives({ type: "refresh" });
+    server.hold.delete("GET /api/desk");
+    answer();
+    await eventually(() => expect(server.asked.filter((p) => p === "/api/desk")).toHaveLength(3));
+  });
+
+  it("lets a late word that a chat went change nothing of a chat that came back since", async () => {
+    server.desk.chats = [chat("wren", { last: 9 })];
+    const { store, live } = await open(server);
+    live.arrives({ type: "gone", chatId: "wren", phase: "active", ownerId: "idris", last: 4 });
+    expect(waiting(store)).toEqual(["wren"]);
+  });
+
+  it("rings again for who still waits, at growing pauses, unless that is not wanted", async () => {
+    vi.useFakeTimers({ toFake: ["Date", "setInterval", "clearInterval"] });
+    try {
+      const rings = vi.spyOn(Notices.prototype as unknown as { sound: () => void }, "sound");
+      const { store, live } = await open(server);
+      const stop = store.start();
+      await eventually(() => expect(store.state.loaded).toBe(true));
+      (store as unknown as { notices: { speaks: boolean } }).notices.speaks = true;
+      live.arrives({ type: "chat", chat: chat("wren"), events: [] });
+      expect(rings).toHaveBeenCalledTimes(1);
+      vi.advanceTimersByTime(16_000);
+      expect(rings).toHaveBeenCalledTimes(2);
+      vi.advanceTimersByTime(15_000);
+      expect(rings).toHaveBeenCalledTimes(2);
+      vi.advanceTimersByTime(16_000);
+      expect(rings).toHaveBeenCalledTimes(3);
+      store.prefer({ ringAgain: false });
+      vi.advanceTimersByTime(600_000);
+      expect(rings).toHaveBeenCalledTimes(3);
+      stop();
+    } finally {
+      vi.useRealTimers();
+      vi.restoreAllMocks();
+    }
   });
 
   it("tells who was faster", async () => {

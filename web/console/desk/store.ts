@@ -56,6 +56,8 @@ export interface Beside {
 export interface DeskState {
   me: OperatorView;
   connection: LiveState;
+  /** How often the connection came up: what was missed in between must be asked for. */
+  connects: number;
   loaded: boolean;
   /** What waits, what I hold, and what I held and have not closed. */
   chats: ReadonlyMap<string, ChatView>;
@@ -142,6 +144,7 @@ export class DeskStore {
     this.state = {
       me,
       connection: "connecting",
+      connects: 0,
       loaded: false,
       chats: new Map(),
       places: new Map(),
@@ -175,7 +178,10 @@ export class DeskStore {
     this.live = new Live<TeamMessage>({
       url: liveURL("/live/team"),
       onMessage: (message) => this.receive(message),
-      onUp: () => void this.up(),
+      onUp: () => {
+        this.set({ connects: this.state.connects + 1 });
+        void this.up();
+      },
       onState: (connection) => {
         this.set({ connection });
         if (connection === "lost") void this.checkSession();

@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 
-import { inMinutes, lengthOf, readClock, sortWeek } from "./week";
+import { inMinutes, lengthOf, nextSpan, readClock, sortWeek, todayIn } from "./week";
 import { readFacts } from "./try-rules";
 
 it("completes what somebody types as a time, and leaves nonsense to be refused", () => {
@@ -37,4 +37,22 @@ it("reads facts as they are typed, one to a line", () => {
     language: "da",
     "form.topic": "Cars=fast",
   });
+});
+
+it("knows what day it is in the zone of the hours, not here", () => {
+  const now = new Date("2026-12-24T23:30:00Z");
+  expect(todayIn("Pacific/Auckland", now)).toBe("2026-12-25");
+  expect(todayIn("America/New_York", now)).toBe("2026-12-24");
+  expect(todayIn("Nowhere/At_All", now)).toMatch(/^2026-12-2[45]$/);
+});
+
+it("adds times behind those that a day has, whatever their order", () => {
+  expect(nextSpan([])).toEqual({ from: "10:00", to: "14:00" });
+  expect(
+    nextSpan([
+      { from: "13:00", to: "17:00" },
+      { from: "09:00", to: "12:00" },
+    ]),
+  ).toEqual({ from: "17:00", to: "21:00" });
+  expect(nextSpan([{ from: "20:00", to: "23:30" }])).toEqual({ from: "23:30", to: "24:00" });
 });

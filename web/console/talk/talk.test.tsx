@@ -72,6 +72,27 @@ describe("the team talk", () => {
     await waitFor(() => expect(server.got("PUT /api/rooms/r1/seen").at(-1)).toEqual({ upTo: 3 }));
   });
 
+  it("asks after a lost connection for what was said meanwhile, and marks nothing seen before it is read", async () => {
+    const { live } = await enter();
+    await waitFor(() => expect(server.got("PUT /api/rooms/r1/seen").at(-1)).toEqual({ upTo: 2 }));
+    live.down();
+    let answer: () => void = () => undefined;
+    server.hold.set("GET /api/rooms/r1/messages?before=0", new Promise((done) => (answer = done)));
+    server.answers.set(
+      "/api/rooms/r1/messages?before=0",
+      fine([said(1, "The crane is down"), said(2, "Till noon"), said(3, "Said meanwhile")]),
+    );
+    live.up();
+    live.arrives({ type: "talk", message: said(4, "Now it runs") });
+    await waitFor(() => expect(lines()).toContain("Now it runs"));
+    expect(server.got("PUT /api/rooms/r1/seen").at(-1)).toEqual({ upTo: 2 });
+    answer();
+    await waitFor(() =>
+      expect(lines()).toEqual(["The crane is down", "Till noon", "Said meanwhile", "Now it runs"]),
+    );
+    await waitFor(() => expect(server.got("PUT /api/rooms/r1/seen").at(-1)).toEqual({ upTo: 4 }));
+  });
+
   it("sends by Enter; what is refused stays, and goes back before what is being typed", async () => {
     server.answers.set("POST /api/rooms/r1/messages", refused("You left this room"));
     const { user } = await enter();

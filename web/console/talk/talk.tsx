@@ -229,16 +229,16 @@ function Room({ room }: { room: RoomView }) {
   useEffect(() => store.onTalk((m) => m.roomId === room.id && setLive((l) => [...l, m])), [store, room.id]);
   // What was said while the connection was lost is asked for when it is back.
   const connection = useDeskPart((s) => s.connection);
+  const connects = useDeskPart((s) => s.connects);
   const { refetch } = pages;
-  const wasLost = useRef(false);
+  const [readAt, setReadAt] = useState(connects);
+  const behind = connection !== "live" || readAt !== connects;
   useEffect(() => {
-    if (connection !== "live") {
-      wasLost.current = true;
-    } else if (wasLost.current) {
-      wasLost.current = false;
-      void refetch();
-    }
-  }, [connection, refetch]);
+    if (connection !== "live" || readAt === connects) return;
+    void refetch().then((read) => {
+      if (read.isSuccess) setReadAt(connects);
+    });
+  }, [connection, connects, readAt, refetch]);
   const outbox = useMemo(
     () =>
       new Outbox(
@@ -266,12 +266,12 @@ function Room({ room }: { room: RoomView }) {
   const last = messages.at(-1)?.id ?? 0;
   useEffect(() => {
     // Not before everything up to there was read: between the old and a live word some may be missing.
-    if (last <= room.seen || pages.isFetching || connection !== "live") return;
+    if (last <= room.seen || behind || pages.isPending) return;
     ask(api.PUT("/api/rooms/{id}/seen", { params: { path: { id: room.id } }, body: { upTo: last } })).then(
       () => queries.invalidateQueries({ queryKey: ["rooms"] }),
       () => undefined, // told again with the next word
     );
-  }, [last, room.id, room.seen, queries, pages.isFetching, connection]);
+  }, [last, room.id, room.seen, queries, pages.isPending, behind]);
 
   const keptAs = `stoop.talk.draft.${room.id}`;
   const [typed, setTyped] = useKept(keptAs);

@@ -225,7 +225,8 @@ export class PanelStore {
     } else {
       const draft = keptJSON<StartDraft>(startKey(this.key), { name, email, text: "" });
       keepJSON(startKey(this.key), { ...draft, text: draft.text ? `${words}\n${draft.text}` : words });
-      this.set({ starting: true, wrong });
+      // What was not accepted is not known of them yet: it is asked for again.
+      this.set({ starting: true, wrong, known: this.state.known.filter((name) => !(name in wrong)) });
     }
     this.set({ refills: this.state.refills + 1 });
   }
