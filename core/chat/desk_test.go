@@ -184,7 +184,7 @@ func TestAWrapUpThatNeedsAnOutcome(t *testing.T) {
 	require.NoError(t, err)
 	require.True(t, s.NeedsOutcome, "an outcome that was taken away again is none")
 
-	late := story(t, asks(0), takes(maren, 5), ends, func(s chat.State) ([]chat.Event, error) { return s.WrapUp(chat.House, at(100)) })
+	late := story(t, asks(0), takes(maren, 5), says(maren, 10), ends, func(s chat.State) ([]chat.Event, error) { return s.WrapUp(chat.House, at(100)) })
 	require.Nil(t, late.WrapUntil, "the time is over, there is room for the next chat")
 	require.True(t, late.NeedsOutcome, "the outcome is still owed")
 	missed := story(t, asks(0), func(s chat.State) ([]chat.Event, error) { return s.End(wren, chat.WrapUp{NeedsOutcome: true}, at(9)) })

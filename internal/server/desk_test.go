@@ -277,6 +277,8 @@ func TestTheOutcomeThatADepartmentWants(t *testing.T) {
 	wren := f.visitor(newInbox())
 	chatID := f.ask(wren, "Hello")
 	f.take(idris, chatID)
+	_, err := idris.Say(f.ctx, chatID, uuid.NewString(), "Good day")
+	require.NoError(t, err)
 	var view app.ChatView
 	require.NoError(t, idris.Post(f.ctx, "/api/chats/"+chatID+"/end", nil, &view))
 	require.True(t, view.NeedsOutcome)
