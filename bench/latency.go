@@ -3,6 +3,7 @@ package main
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"log/slog"
 	"net/http"
@@ -56,10 +57,8 @@ func oneMessage(ctx context.Context, url string, data *store.Store, log *slog.Lo
 	if err := operator.Put(ctx, "/api/me/availability", map[string]bool{"available": true}); err != nil {
 		return row{}, err
 	}
-	for here := map[string]bool{}; len(here) == 0; {
-		if here, err = data.HereNow(ctx); err != nil {
-			return row{}, err
-		}
+	if err := untilOpen(ctx, s); err != nil {
+		return row{}, err
 	}
 	visitor, err := talker.NewVisitor(ctx, s.URL, demo.WidgetKey, nil)
 	if err != nil {
@@ -90,11 +89,20 @@ func oneMessage(ctx context.Context, url string, data *store.Store, log *slog.Lo
 			failed <- err
 		}()
 		for got := ""; got != id; {
-			got = <-arrived
+			select {
+			case got = <-arrived:
+			case err := <-failed:
+				if err != nil {
+					return row{}, fmt.Errorf("a message was refused: %w", err)
+				}
+				failed = nil // acknowledged; now it must arrive
+			}
 		}
 		ours = append(ours, time.Since(begun))
-		if err := <-failed; err != nil {
-			return row{}, err
+		if failed != nil {
+			if err := <-failed; err != nil {
+				return row{}, err
+			}
 		}
 		commit, back, err := floorOfOne(ctx, data, echo)
 		if err != nil {
@@ -108,6 +116,33 @@ func oneMessage(ctx context.Context, url string, data *store.Store, log *slog.Lo
 		fmt.Sprintf("%s, a commit %s and an echo %s", milliseconds(floor), milliseconds(median(commits)), milliseconds(median(echoes))),
 		fmt.Sprintf("%.2f ×", float64(median(ours))/float64(floor)), "≤ 1.5 ×",
 	}, nil
+}
+
+// untilOpen waits until a visitor would be let in as a live chat: presence and
+// availability are written behind the call that begins them.
+func untilOpen(ctx context.Context, s *server.Server) error {
+	ctx, cancel := context.WithTimeout(ctx, 30*time.Second)
+	defer cancel()
+	w, err := s.App.Widget(ctx, demo.WidgetKey)
+	if err != nil {
+		return err
+	}
+	again := time.NewTicker(20 * time.Millisecond)
+	defer again.Stop()
+	for {
+		now, err := s.App.WidgetState(ctx, w)
+		if err != nil {
+			return fmt.Errorf("waiting for the team to be in: %w", err)
+		}
+		if now.State != "closed" {
+			return nil
+		}
+		select {
+		case <-ctx.Done():
+			return errors.New("nobody of the team is in after 30 seconds")
+		case <-again.C:
+		}
+	}
 }
 
 // floorOfOne is the least that a message needs: one commit of one row, and one

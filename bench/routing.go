@@ -136,10 +136,8 @@ func routingOverTheServer(ctx context.Context, url string, data *store.Store, lo
 	if err := operator.Put(ctx, "/api/me/availability", map[string]bool{"available": true}); err != nil {
 		return nil, err
 	}
-	for here := map[string]bool{}; len(here) < 2; {
-		if here, err = data.HereNow(ctx); err != nil {
-			return nil, err
-		}
+	if err := untilOpen(ctx, s); err != nil {
+		return nil, err
 	}
 	var toOffer, toAll, commits, echoes []time.Duration
 	echo, closeEcho, err := bareEcho(ctx)

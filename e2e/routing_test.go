@@ -39,12 +39,12 @@ func TestOffersInTheConsole(t *testing.T) {
 	tove.Chord(input.AltLeft, input.KeyY)
 	tove.Find(world.Lane("Wren Castellane"))
 	panel.Find(".event :: Tove joined the chat")
-	idris.Click(".set-away button :: I am back")
+	idris.Click(".set-away button :: I’m back")
 	idris.Find(".availability[aria-pressed=true]")
 	idris.Gone(".set-away")
 
 	tove.Find(".about .why :: rule “Booking pages”")
-	require.Contains(t, tove.Text(".about .why"), "It was offered to Tove Sandmark because")
+	require.Contains(t, tove.Text(".about .why"), "Offered to Tove Sandmark (")
 	require.False(t, panel.Has("* :: Booking pages"), "why is for the team")
 	tove.Ends("Wren Castellane")
 	tove.Click(".lane-foot button :: Close lane")
@@ -107,7 +107,7 @@ func TestHandingOnInTheConsole(t *testing.T) {
 	idris.Click(world.Lane("Wren") + " .lane-foot button :: More")
 	idris.Click("[role=menuitem] :: Put back")
 	idris.Click("[role=dialog] button :: Put back")
-	panel.Find(".event :: You are back in the queue with your old place")
+	panel.Find(".event :: You are back in the queue and keep your place")
 	maren.Find(".wait :: Wren")
 	maren.Find(".wait .asked :: handed on 2 times")
 }
@@ -127,7 +127,7 @@ func TestAMessageLeftAndAnsweredByMail(t *testing.T) {
 	require.Equal(t, "Is there room for a minibus?", panel.Text("[name=text]"))
 	panel.Type("[name=email]", "wren@example.com")
 	panel.Click("button :: Leave message")
-	panel.Find(".event :: The answer comes here and to wren@example.com")
+	panel.Find(".event :: We will reply here and to wren@example.com")
 	wren.Open("about:blank")
 
 	idris := w.Person(t).Desk(world.Email(0))

@@ -31,7 +31,7 @@ func TestTheChatComesAlongWhereForeignStorageIsRefused(t *testing.T) {
 	wren.Go("/animals")
 	wren.Panel().Find(".said :: There is")
 	require.Equal(t, "half a sentence", wren.Panel().Text(".composer textarea"))
-	require.NoError(t, wren.Reload())
+	wren.Go("/animals")
 	wren.Says("Good.")
 	maren.Find(".say.visitor :: Good.")
 	require.Len(t, maren.Texts(".lane"), 1, "one chat, not one for each page")

@@ -39,9 +39,14 @@ func Of() ([]Weight, error) {
 	if err != nil {
 		return nil, err
 	}
+	started, err := starts("console")
+	if err != nil {
+		return nil, err
+	}
+	console += started
 	fonts, err := fonts("console/assets", "atkinson-hyperlegible-next-latin-wght-normal", "fraunces")
 	return []Weight{
-		{"loader", loader, 3 * kB},
+		{"loader", loader, 3500},
 		{"panel", panel, 45 * kB},
 		{"console, first screen with fonts", console + fonts, 350 * kB},
 	}, err
@@ -65,6 +70,37 @@ func page(folder string) (int, error) {
 		sum += bytes
 	}
 	return sum, err
+}
+
+// named finds what a script loads by itself.
+var named = regexp.MustCompile(`"(assets/[^"]+\.(?:js|css))"`)
+
+// starts weighs what the first script of a page loads before anything is shown.
+func starts(folder string) (int, error) {
+	html, err := fs.ReadFile(web.Dist(), folder+"/index.html")
+	if err != nil {
+		return 0, fmt.Errorf("the interface is not built, run make build: %w", err)
+	}
+	entry := linked.FindSubmatch(html)
+	if entry == nil {
+		return 0, fmt.Errorf("the page of %s names no script", folder)
+	}
+	script, err := fs.ReadFile(web.Dist(), path.Join(folder, string(entry[1])))
+	if err != nil {
+		return 0, err
+	}
+	sum, files := 0, named.FindAllSubmatch(script, -1)
+	if len(files) == 0 {
+		return 0, fmt.Errorf("the first script of %s loads nothing: weigh it otherwise", folder)
+	}
+	for _, match := range files {
+		bytes, err := compressed(path.Join(folder, string(match[1])))
+		if err != nil {
+			return 0, err
+		}
+		sum += bytes
+	}
+	return sum, nil
 }
 
 func compressed(file string) (int, error) {

@@ -15,6 +15,6 @@ func TestWeightsStayWithinTheirLimits(t *testing.T) {
 	for _, w := range all {
 		require.Positive(t, w.Bytes, w.Part)
 		require.LessOrEqual(t, w.Bytes, w.Limit, "%s weighs %d bytes", w.Part, w.Bytes)
-		t.Logf("counted: %s %.1f kB of %d kB", w.Part, float64(w.Bytes)/1000, w.Limit/1000)
+		t.Logf("counted: %s %.1f kB of %g kB", w.Part, float64(w.Bytes)/1000, float64(w.Limit)/1000)
 	}
 }

@@ -10,6 +10,7 @@ import (
 const (
 	callsPerSecond  = 20.0
 	callBurst       = 120
+	callsPerMessage = 4  // at least: a message brings drafts, receipts and typing with it
 	addressFactor   = 20 // how much more one address may do than one visitor
 	limitersKept    = 100_000
 	refusedInARow   = 200 // calls that were too many: the connection is closed
@@ -41,7 +42,7 @@ func newLimiters(l Limits) *limiters {
 	}
 	return &limiters{
 		messages: make(l.MessagesPerSecond, l.MessageBurst),
-		calls:    make(callsPerSecond, callBurst),
+		calls:    make(max(callsPerSecond, callsPerMessage*l.MessagesPerSecond), max(callBurst, callsPerMessage*l.MessageBurst)),
 		connects: make(connectsASecond, connectBurst),
 	}
 }

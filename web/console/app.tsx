@@ -10,7 +10,6 @@ import { DeskProvider } from "./desk/provider";
 import { Frame } from "./frame/frame";
 import { Keyboard } from "./keyboard/keyboard";
 import { Lazily } from "./kit/lazily";
-import { Login } from "./session/login";
 
 // The Desk is the first screen; what is opened later comes later.
 const TranscriptsPage = lazy(() => import("./transcripts/transcripts"));
@@ -18,6 +17,7 @@ const FloorPage = lazy(() => import("./floor/floor"));
 const LibraryPage = lazy(() => import("./library/library"));
 const LaneWindow = lazy(() => import("./desk/lane-window"));
 const SetupPage = lazy(() => import("./setup/setup"));
+const Login = lazy(() => import("./session/login"));
 
 /** The operators' application: the login, or the frame with its pages. */
 export function App() {
@@ -33,13 +33,15 @@ export function App() {
     me.data === null || (me.error instanceof ProblemError && me.error.problem.status === 401);
   if (asksForLogin) {
     return (
-      <Login
-        onDone={(operator) => {
-          // Whoever logs in now must not see what was asked for by somebody else.
-          queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
-          queries.setQueryData(["me"], operator);
-        }}
-      />
+      <Lazily>
+        <Login
+          onDone={(operator) => {
+            // Whoever logs in now must not see what was asked for by somebody else.
+            queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
+            queries.setQueryData(["me"], operator);
+          }}
+        />
+      </Lazily>
     );
   }
   if (!me.data) {

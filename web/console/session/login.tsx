@@ -12,7 +12,7 @@ import { Brand } from "../frame/brand";
 import { usePageTitle } from "../kit/page-title";
 
 /** The way in for operators. */
-export function Login({ onDone }: { onDone: (me: OperatorView) => void }) {
+export default function Login({ onDone }: { onDone: (me: OperatorView) => void }) {
   usePageTitle("Log in");
   const [wrong, setWrong] = useState("");
   const [busy, setBusy] = useState(false);

@@ -63,6 +63,7 @@ async function begin(
     widget,
     name: "",
     email: "",
+    known: [],
     events: [],
     ...admission,
   } as Admission;
@@ -76,6 +77,20 @@ const texts = (store: PanelStore) => store.state.log.events.map((e) => e.text);
 
 describe("the panel's conversation", () => {
   beforeEach(() => localStorage.clear());
+
+  it("comes back as the same visitor after it was refused: a ban is not evaded by a new name", async () => {
+    const { live } = await begin();
+    const asked: unknown[] = [];
+    vi.stubGlobal("fetch", async (_: string, request: { body: string }) => {
+      asked.push(JSON.parse(request.body));
+      const problem = { code: "banned", title: "Not available", detail: "", status: 403, retry: false };
+      return new Response(JSON.stringify(problem), { status: 403 });
+    });
+    live.options.onRefused();
+    await eventually(() => expect(asked).toHaveLength(1));
+    expect(asked[0]).toMatchObject({ token: "token-1" });
+    expect(localStorage.getItem("stoop.ferry.token")).toBe("token-1");
+  });
 
   it("keeps the token and shows it at the next visit", async () => {
     await begin();

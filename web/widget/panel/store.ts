@@ -176,7 +176,8 @@ export class PanelStore {
       onUp: () => void this.up(),
       onState: (connection) => this.set({ connection }),
       onRefused: () => {
-        keep(this.tokenKey, null);
+        // Asks who it is now, as the same visitor: a token that is none any more gets
+        // another one there, and who is banned is told so.
         live.close();
         void this.begin();
       },
