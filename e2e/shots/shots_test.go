@@ -8,11 +8,13 @@ import (
 	"time"
 
 	"github.com/go-rod/rod/lib/input"
+	"github.com/golang-jwt/jwt/v5"
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
 	"stoop/core/chat"
 	"stoop/core/routing"
+	"stoop/e2e/talker"
 	"stoop/e2e/world"
 	"stoop/internal/demo"
 	"stoop/internal/store"
@@ -20,16 +22,21 @@ import (
 
 const folder = "../../docs/screenshots/"
 
-// waits stores a chat that has been waiting for some seconds.
+// waits lets somebody in who has been waiting for some seconds, and stays.
 func waits(t *testing.T, w *world.World, name, question string, seconds int) {
 	t.Helper()
 	ctx := context.Background()
 	widget, err := w.Server.Store.WidgetByKey(ctx, demo.WidgetKey)
 	require.NoError(t, err)
 	began := time.Now().Add(-time.Duration(seconds) * time.Second)
-	visitor := store.Visitor{ID: uuid.NewString(), WidgetID: widget.ID, Name: name, CreatedAt: began}
-	require.NoError(t, w.Server.Store.EnsureVisitor(ctx, visitor))
-	events, err := chat.Start(chat.Visitor(visitor.ID), "1", chat.Intro{Name: name, PageTitle: "Help"}, question, 2000, began)
+	there, err := talker.NewVisitor(ctx, w.Server.URL, demo.WidgetKey, nil)
+	require.NoError(t, err)
+	t.Cleanup(there.Close)
+	claims, _, err := jwt.NewParser().ParseUnverified(there.Token, &jwt.RegisteredClaims{})
+	require.NoError(t, err)
+	visitor, err := claims.Claims.GetSubject()
+	require.NoError(t, err)
+	events, err := chat.Start(chat.Visitor(visitor), "1", chat.Intro{Name: name, PageTitle: "Help"}, question, 2000, began)
 	require.NoError(t, err)
 	state, err := chat.Fold(events)
 	require.NoError(t, err)
@@ -42,16 +49,13 @@ func waits(t *testing.T, w *world.World, name, question string, seconds int) {
 			events = append(events, routed)
 		}
 	}
-	_, _, err = w.Server.Store.Start(ctx, store.Chat{ID: uuid.NewString(), WidgetID: widget.ID, VisitorID: visitor.ID, StartClientID: "1", Name: name}, events)
+	_, _, err = w.Server.Store.Start(ctx, store.Chat{ID: uuid.NewString(), WidgetID: widget.ID, VisitorID: visitor, StartClientID: "1", Name: name}, events)
 	require.NoError(t, err)
 }
 
 func TestTakeThePictures(t *testing.T) {
 	w := world.New(t)
 	w.AroundTheClock(t)
-	// The visitors who wait here have no browser that could leave.
-	require.NoError(t, w.Server.Store.DB.Exec("update widgets set gone_seconds = 3600").Error)
-	w.Server.App.ForgetSettings()
 	closed := w.Person(t).Visit("/animals")
 	closed.OpenChat().Find("form.start .note")
 	closed.Snap(folder + "panel-closed.png")

@@ -9,7 +9,6 @@ import (
 	"fmt"
 	"log/slog"
 	"net/http"
-	"strings"
 	"sync"
 	"time"
 
@@ -156,11 +155,6 @@ func (n *Node) publish(channel string, message any) {
 
 // userOf names a party to the hub.
 func userOf(p chat.Party) string { return string(p.Side) + ":" + p.ID }
-
-func partyOf(user string) chat.Party {
-	side, id, _ := strings.Cut(user, ":")
-	return chat.Party{Side: chat.Side(side), ID: id}
-}
 
 // channelsFor are the channels that an operator is subscribed to.
 func channelsFor(o store.Operator, departments []string) []string {

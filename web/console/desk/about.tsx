@@ -208,7 +208,6 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
           <b className="cut">
             <bdi>{shown.name || "No name yet"}</bdi>
           </b>
-          {shown.claimed ? <span className="claimed">email not verified</span> : null}
           <IconButton
             size="small"
             aria-label="Edit the contact"
@@ -220,6 +219,7 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
             <Icons.Pencil />
           </IconButton>
         </div>
+        {shown.claimed ? <p className="claimed">email not verified</p> : null}
         {known.length > 0 ? (
           <Facts list={known.map((f) => [f.label, valueOf(shown, f)])} />
         ) : (

@@ -47,11 +47,8 @@ export function ReplyClock({ chat, short = false }: { chat: ChatView; short?: bo
     );
   }
   if (gone || chat.targetSeconds === 0) {
-    return (
-      <span className="reply-clock">
-        your turn{gone ? " · left the site" : ` · message, ${clock(reading.running)} old`}
-      </span>
-    );
+    const why = gone ? "left the site" : `message, ${clock(reading.running)} old`;
+    return <span className="reply-clock">{short ? why : `Your turn · ${why}`}</span>;
   }
   return (
     <span className={`reply-clock clock ${reading.urgency}`}>

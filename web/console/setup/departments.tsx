@@ -221,7 +221,6 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
           {d.handOut === "offer" ? (
             <NumberField
               label="Set to away after this many missed offers"
-              unit="offers"
               value={d.passLimit}
               change={(passLimit) => change({ passLimit })}
               wrong={wrongAt("passLimit")}
