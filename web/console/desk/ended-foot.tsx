@@ -1,12 +1,12 @@
 import Button from "@mui/material/Button";
 import { useSnackbar } from "notistack";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
 
 import { clock, timeOfDay } from "../../shared/format";
-import { keep, kept } from "../../shared/storage";
 import type { ChatView } from "../../shared/types";
+import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
-import { draftKey } from "./drafts";
+import { draftKey, noteKey } from "./drafts";
 import { Outcome, Summary } from "./outcome";
 import { useDesk, useDeskStore, useNow } from "./provider";
 import { Tags } from "./tags";
@@ -18,8 +18,6 @@ export function EndedFoot({ chat, focused }: { chat: ChatView; focused: boolean 
   const now = useNow();
   const wrapping = chat.wrapUntil && Date.parse(chat.wrapUntil) > now;
   const mine = chat.ownerId === me.id;
-  const { enqueueSnackbar } = useSnackbar();
-  const [typed, setTyped] = useState(() => kept(draftKey(chat.id)) ?? "");
   const foot = useRef<HTMLElement>(null);
   useEffect(() => {
     // The field is gone that had the keyboard. The script gets it: whatever is
@@ -29,10 +27,6 @@ export function EndedFoot({ chat, focused }: { chat: ChatView; focused: boolean 
     // Only at the end itself.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
-  const forget = () => {
-    keep(draftKey(chat.id), null);
-    setTyped("");
-  };
   return (
     <footer className="lane-foot ended" ref={foot}>
       <p>
@@ -46,24 +40,8 @@ export function EndedFoot({ chat, focused }: { chat: ChatView; focused: boolean 
           "The transcript is kept."
         )}
       </p>
-      {typed ? (
-        <p className="never-sent">
-          Not sent: <i dir="auto">{typed}</i>{" "}
-          <button
-            className="link"
-            onClick={() => {
-              void navigator.clipboard
-                .writeText(typed)
-                .then(() => enqueueSnackbar("Copied", { variant: "success" }));
-            }}
-          >
-            Copy
-          </button>{" "}
-          <button className="link" onClick={forget}>
-            Discard
-          </button>
-        </p>
-      ) : null}
+      <NeverSent label="Not sent" keptAs={draftKey(chat.id)} />
+      <NeverSent label="Note not saved" keptAs={noteKey(chat.id)} />
       {mine && chat.ending === "answered" ? (
         <div className="wrap-up" role="group" aria-label="Wrap-up">
           <Outcome chat={chat} />
@@ -84,5 +62,32 @@ export function EndedFoot({ chat, focused }: { chat: ChatView; focused: boolean 
         </Button>
       </div>
     </footer>
+  );
+}
+
+/** What was being typed when the chat ended under one's hand. */
+function NeverSent({ label, keptAs }: { label: string; keptAs: string }) {
+  const [typed, setTyped] = useKept(keptAs);
+  const { enqueueSnackbar } = useSnackbar();
+  if (!typed) return null;
+  const copy = () => {
+    navigator.clipboard.writeText(typed).then(
+      () => enqueueSnackbar("Copied", { variant: "success" }),
+      () =>
+        enqueueSnackbar("The browser does not allow copying. Select the words instead.", {
+          variant: "error",
+        }),
+    );
+  };
+  return (
+    <p className="never-sent">
+      {label}: <i dir="auto">{typed}</i>{" "}
+      <button className="link" onClick={copy}>
+        Copy
+      </button>{" "}
+      <button className="link" onClick={() => setTyped(null)}>
+        Discard
+      </button>
+    </p>
   );
 }

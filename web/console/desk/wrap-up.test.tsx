@@ -215,6 +215,12 @@ describe("a chat that ended under one's hand", () => {
     expect(localStorage.getItem("stoop.desk.draft.wren")).toBeNull();
   });
 
+  it("shows a note that was being written, too", async () => {
+    localStorage.setItem("stoop.desk.note-draft.wren", "A regular");
+    await draw(server, foot);
+    expect(screen.getByText("A regular").closest("p")?.textContent).toContain("Note not saved");
+  });
+
   it("asks no wrap-up for what was missed, or for a colleague's chat", async () => {
     server.desk.chats = [ended({ ending: "missed" })];
     await draw(server, foot);

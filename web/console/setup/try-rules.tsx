@@ -97,7 +97,7 @@ export function TryRules({ rules, onMatch }: { rules: Rule[]; onMatch: (ruleId: 
 function outcomeWords(r: TrialResult): string {
   switch (r.outcome) {
     case "assign":
-      return `Right now ${r.operatorName} would get it now.`;
+      return `Right now ${r.operatorName} would get it.`;
     case "offer":
       return `Right now it would be offered to ${r.operatorName} first.`;
     case "pick":
