@@ -279,7 +279,7 @@ func (r *forwardRun) all() map[string]time.Duration {
 }
 
 func (r *forwardRun) overflow() {
-	_, r.queue = r.floor.overflow(r.queue, r.Now.Add(r.gone))
+	r.floor.overflow(r.queue, r.Now.Add(r.gone))
 }
 
 func (r *forwardRun) handOut(after map[string]time.Duration) {
@@ -380,7 +380,7 @@ func (r *forwardRun) nextAtItsTime() (next time.Duration, found bool) {
 			if n >= 0 {
 				id = w.OpenTo[n]
 			}
-			d := r.floor.departments[id]
+			d := r.floor.Department(id)
 			if d == nil || len(d.Overflow.To) == 0 || d.Overflow.AfterSeconds == 0 {
 				continue
 			}
@@ -437,7 +437,7 @@ func (r *forwardRun) end(h *hand) {
 func (f *Floor) Slots(departments ...string) int {
 	slots, seen := 0, map[string]bool{}
 	for _, id := range departments {
-		d := f.departments[id]
+		d := f.Department(id)
 		if d == nil {
 			continue
 		}
@@ -468,7 +468,7 @@ const (
 func (f *Floor) StateOf(departments ...string) State {
 	state := Shut
 	for _, id := range departments {
-		d := f.departments[id]
+		d := f.Department(id)
 		if d == nil || !d.Open {
 			continue
 		}

@@ -12,6 +12,7 @@ import (
 // Floor is everything that handing out depends on, at one moment.
 type Floor struct {
 	departments map[string]*Department
+	list        []*Department // the same
 	staff       map[string]*Staff
 	anybody     map[string]bool // departments of which a member is available
 }
@@ -38,13 +39,26 @@ func NewFloor(departments []Department, staff []Staff) *Floor {
 			}
 		}
 		d.Members = members
-		f.departments[d.ID] = &d
+		f.departments[d.ID], f.list = &d, append(f.list, &d)
 	}
 	return f
 }
 
+// fewDepartments is up to how many are found faster by looking at each.
+const fewDepartments = 8
+
 // Department returns a department of the floor, or nil.
-func (f *Floor) Department(id string) *Department { return f.departments[id] }
+func (f *Floor) Department(id string) *Department {
+	if len(f.list) > fewDepartments {
+		return f.departments[id]
+	}
+	for _, d := range f.list {
+		if d.ID == id {
+			return d
+		}
+	}
+	return nil
+}
 
 // Kind says what a Step does.
 type Kind string
@@ -94,7 +108,10 @@ func Before(headStart time.Duration) func(a, b Waiting) int {
 // queue must be sorted. No step gives an operator more than their capacity, and
 // none is left out that could be made.
 func (f *Floor) Run(queue []Waiting, now time.Time) []Step {
-	steps, queue := f.overflow(queue, now)
+	if f.someOverflow() {
+		queue = slices.Clone(queue) // the caller's stays as it is
+	}
+	steps := f.overflow(queue, now)
 	return append(steps, f.handOutAll(queue)...)
 }
 
@@ -108,12 +125,12 @@ func (f *Floor) handOutAll(queue []Waiting) []Step {
 	for i := range queue {
 		// Neighbours in a queue are mostly of one department.
 		if home == nil || home.ID != queue[i].Department {
-			home = f.departments[queue[i].Department]
+			home = f.Department(queue[i].Department)
 		}
 		if home == nil || queue[i].OfferedTo != "" {
 			continue
 		}
-		if home.full && queue[i].Prefer == "" && len(queue[i].OpenTo) == 0 {
+		if home.full && queue[i].Prefer == "" && f.allFull(queue[i].OpenTo) {
 			continue // nobody can have it
 		}
 		if step, ok := f.handOut(queue[i]); ok {
@@ -123,17 +140,35 @@ func (f *Floor) handOutAll(queue []Waiting) []Step {
 	return steps
 }
 
+// allFull reports whether nobody has room in any of these departments.
+func (f *Floor) allFull(ids []string) bool {
+	for _, id := range ids {
+		if d := f.Department(id); d != nil && !d.full {
+			return false
+		}
+	}
+	return true
+}
+
+// someOverflow reports whether any department lets others help.
+func (f *Floor) someOverflow() bool {
+	for _, d := range f.departments {
+		if len(d.Overflow.To) > 0 {
+			return true
+		}
+	}
+	return false
+}
+
 // overflow opens chats to further departments. All are looked at before the
 // first one is handed out, so that none passes by an earlier one; and again
-// while queues become longer by it.
-func (f *Floor) overflow(queue []Waiting, now time.Time) ([]Step, []Waiting) {
-	some := false
+// while queues become longer by it. The queue is changed in place.
+func (f *Floor) overflow(queue []Waiting, now time.Time) []Step {
+	if !f.someOverflow() {
+		return nil
+	}
 	for _, d := range f.departments {
 		d.waiting = 0
-		some = some || len(d.Overflow.To) > 0
-	}
-	if !some {
-		return nil, queue
 	}
 	for i := range queue {
 		f.queued(queue[i].Department)
@@ -142,7 +177,6 @@ func (f *Floor) overflow(queue []Waiting, now time.Time) ([]Step, []Waiting) {
 		}
 	}
 	var steps []Step
-	cloned := false
 	for again := true; again; {
 		again = false
 		for i := range queue {
@@ -153,25 +187,22 @@ func (f *Floor) overflow(queue []Waiting, now time.Time) ([]Step, []Waiting) {
 				if !l.to.Open {
 					continue
 				}
-				if !cloned { // the caller's stays as it is
-					queue, cloned = slices.Clone(queue), true
-				}
 				w := &queue[i]
 				w.OpenTo = append(slices.Clone(w.OpenTo), l.to.ID)
 				f.queued(l.to.ID)
 				again = true
 				steps = append(steps, Step{Kind: StepOverflow, Chat: w.Chat, Department: l.to.ID, Reasons: []Reason{
-					because(Overflowed, "from", l.from.Name, "to", l.to.Name), l.reason,
+					because(Overflowed, "from", l.from.Name, "to", l.to.Name), l.reason(),
 				}})
 			}
 		}
 	}
-	return steps, queue
+	return steps
 }
 
 // queued counts one more chat in a department's queue.
 func (f *Floor) queued(id string) {
-	if d := f.departments[id]; d != nil {
+	if d := f.Department(id); d != nil {
 		d.waiting++
 	}
 }
@@ -206,15 +237,17 @@ func (f *Floor) handOut(w Waiting) (Step, bool) {
 }
 
 func (f *Floor) handOutOnce(w Waiting) (Step, bool) {
-	for i, id := range append([]string{w.Department}, w.OpenTo...) {
-		d := f.departments[id]
+	for i := -1; i < len(w.OpenTo); i++ {
+		id := w.Department
+		if i >= 0 {
+			id = w.OpenTo[i]
+		}
+		d := f.Department(id)
 		if d == nil || d.full && w.Prefer == "" {
 			continue
 		}
-		reasons := []Reason{}
-		if i > 0 {
+		if i >= 0 {
 			w.Prefer = ""
-			reasons = append(reasons, because(Overflowed, "from", f.departments[w.Department].nameOr(w.Department), "to", d.Name))
 		}
 		chosen, why, anyRoom := f.Choose(d, w)
 		if chosen == nil {
@@ -234,6 +267,10 @@ func (f *Floor) handOutOnce(w Waiting) (Step, bool) {
 			chosen.Load++
 		}
 		f.took(d, chosen.ID)
+		reasons := []Reason{}
+		if i >= 0 {
+			reasons = append(reasons, because(Overflowed, "from", f.Department(w.Department).nameOr(w.Department), "to", d.Name))
+		}
 		return Step{Kind: kind, Chat: w.Chat, Operator: chosen.ID, Department: d.ID, Reasons: append(reasons, why...)}, true
 	}
 	return Step{}, false
@@ -375,7 +412,7 @@ func better(d *Department, a, b candidate) bool {
 func (f *Floor) Trial(d Decision, facts Facts, now time.Time) ([]Step, []Reason) {
 	w := Waiting{Department: d.Department, Priority: d.Priority, Arrived: now, Since: now, Prefer: d.Prefer, Last: facts.LastOperator, Language: facts.Language}
 	steps := f.Run([]Waiting{w}, now)
-	home := f.departments[d.Department]
+	home := f.Department(d.Department)
 	if home == nil || len(steps) > 0 && steps[len(steps)-1].Kind != StepOverflow {
 		return steps, nil
 	}

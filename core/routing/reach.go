@@ -9,9 +9,27 @@ import (
 // link is one step of overflow: a department that lets another one take its
 // chats too.
 type link struct {
-	to     *Department
-	from   *Department
-	reason Reason
+	to   *Department
+	from *Department
+	why  overrun
+}
+
+// overrun is why a department's overflow lets a chat go on. It becomes words
+// only where somebody reads them: the estimate asks a thousand times.
+type overrun struct {
+	code    Code
+	waiting int // how many waited then
+}
+
+func (l link) reason() Reason {
+	o := l.from.Overflow
+	switch l.why.code {
+	case AtLength:
+		return because(AtLength, "department", l.from.Name, "waiting", strconv.Itoa(l.why.waiting), "length", strconv.Itoa(o.AtLength))
+	case AfterSeconds:
+		return because(AfterSeconds, "seconds", strconv.Itoa(o.AfterSeconds))
+	}
+	return because(l.why.code, "department", l.from.Name)
 }
 
 // links follows the overflow of a chat from its own department, and from those
@@ -24,46 +42,47 @@ type link struct {
 // Overflow, whether a widget is open, and who can help a department are all
 // asked here.
 func (f *Floor) links(w *Waiting, now time.Time, byTime bool) []link {
-	home := f.departments[w.Department]
+	home := f.Department(w.Department)
 	if home == nil || len(home.Overflow.To) == 0 && len(w.OpenTo) == 0 {
 		return nil
 	}
 	var found []link
-	visited := append([]string{w.Department}, w.OpenTo...)
+	var space [8]string // few departments: no chat needs more room than this
+	visited := append(append(space[:0], w.Department), w.OpenTo...)
 	for i := 0; i < len(visited); i++ {
-		d := f.departments[visited[i]]
+		d := f.Department(visited[i])
 		if d == nil || len(d.Overflow.To) == 0 {
 			continue
 		}
-		reason, due := f.overrun(d, w, now, byTime)
+		why, due := f.overruns(d, w, now, byTime)
 		if !due {
 			continue
 		}
 		for _, id := range d.Overflow.To {
-			if to := f.departments[id]; to != nil && !slices.Contains(visited, id) {
+			if to := f.Department(id); to != nil && !slices.Contains(visited, id) {
 				visited = append(visited, id)
-				found = append(found, link{to, d, reason})
+				found = append(found, link{to, d, why})
 			}
 		}
 	}
 	return found
 }
 
-// overrun reports whether a department's overflow lets a chat go on, and why.
+// overruns reports whether a department's overflow lets a chat go on, and why.
 // Its length is that of its own queue: its chats and those that overflowed to it.
-func (f *Floor) overrun(d *Department, w *Waiting, now time.Time, byTime bool) (Reason, bool) {
+func (f *Floor) overruns(d *Department, w *Waiting, now time.Time, byTime bool) (overrun, bool) {
 	o := d.Overflow
 	switch {
 	case o.WhenClosed && !d.Open:
-		return because(AfterHours, "department", d.Name), true
+		return overrun{code: AfterHours}, true
 	case o.WhenClosed && !f.anybody[d.ID]:
-		return because(NobodyIn, "department", d.Name), true
+		return overrun{code: NobodyIn}, true
 	case !byTime && o.AtLength > 0 && d.waiting > o.AtLength:
-		return because(AtLength, "department", d.Name, "waiting", strconv.Itoa(d.waiting), "length", strconv.Itoa(o.AtLength)), true
+		return overrun{AtLength, d.waiting}, true
 	case o.AfterSeconds > 0 && (byTime || now.Sub(w.Since) >= time.Duration(o.AfterSeconds)*time.Second):
-		return because(AfterSeconds, "seconds", strconv.Itoa(o.AfterSeconds)), true
+		return overrun{code: AfterSeconds}, true
 	}
-	return Reason{}, false
+	return overrun{}, false
 }
 
 // Reach returns the departments that a chat comes to by time alone, its own
