@@ -176,8 +176,13 @@ func TestGreetingsAndHidingWhileClosed(t *testing.T) {
 	wren.Until("the launcher", shown)
 	panel := wren.OpenChat()
 	panel.Find("form.start .note :: Ask about any crossing.")
+	panel.Type("[name=email]", "wren.cast")
 	maren.Click(".availability")
 	panel.Find("form.start .note :: The desk sleeps.")
+	require.Equal(t, "email", panel.JS("document.activeElement.name"), "the keyboard stays where it was")
+	require.NoError(t, panel.InsertText("ellane@example.com"))
+	require.Equal(t, "wren.castellane@example.com", panel.Text("[name=email]"))
+	require.Empty(t, panel.Text("[name=text]"))
 }
 
 // Who waits sees their place move, and may leave a message instead.
