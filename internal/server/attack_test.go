@@ -142,7 +142,7 @@ func TestANewPasswordEndsSessions(t *testing.T) {
 	change := func(current, fresh string) error {
 		return here.Put(f.ctx, "/api/me/password", map[string]string{"current": current, "new": fresh})
 	}
-	require.Contains(t, fieldsOf(t, change("wrong", "another password"))["current"], "not your password")
+	require.Contains(t, fieldsOf(t, change("wrong", "another password"))["current"], "not your current password")
 	require.Contains(t, fieldsOf(t, change(demo.Password, "short"))["new"], "at least")
 	require.NoError(t, change(demo.Password, "another password"))
 	var me app.OperatorView

@@ -41,7 +41,7 @@ func TestBadSettingsAreRefusedAtTheirField(t *testing.T) {
 	require.Contains(t, fieldsOf(t, change(func(d *app.DepartmentSettings) { d.Name = " " }))["name"], "name")
 	require.Contains(t, fieldsOf(t, change(func(d *app.DepartmentSettings) { d.Name = "travel HELP" }))["name"], "Another department")
 	require.Contains(t, fieldsOf(t, change(func(d *app.DepartmentSettings) { d.OfferSeconds, d.OverflowTo = 1, []string{uuid.NewString()} }))["overflowTo"], "does not exist")
-	require.Contains(t, fieldsOf(t, change(func(d *app.DepartmentSettings) { d.Members = []app.MemberSettings{{OperatorID: uuid.NewString()}} }))["members"], "not in the team")
+	require.Contains(t, fieldsOf(t, change(func(d *app.DepartmentSettings) { d.Members = []app.MemberSettings{{OperatorID: uuid.NewString()}} }))["members"], "has left the team")
 	require.NoError(t, change(func(d *app.DepartmentSettings) { d.Members = []app.MemberSettings{} }), "a department may be empty; its visitors leave messages")
 
 	old := f.departmentNamed("Harbour")
@@ -65,7 +65,7 @@ func TestRulesAreRefusedOrHeld(t *testing.T) {
 	gone.ID, gone.Department = "", uuid.NewString()
 	fields := fieldsOf(t, f.admin.Put(f.ctx, "/api/setup/rules", app.RuleList{Version: list.Version, Rules: []routing.Rule{good, bad, gone}}))
 	require.Contains(t, fields["rules.1.conditions.0"], "cannot be read")
-	require.Contains(t, fields["rules.2.department"], "does not exist any more")
+	require.Contains(t, fields["rules.2.department"], "no longer exists")
 	require.NoError(t, f.admin.Put(f.ctx, "/api/setup/rules", list))
 	requireProblem(t, f.admin.Put(f.ctx, "/api/setup/rules", list), "changed")
 
@@ -181,7 +181,7 @@ func TestHoursGoOutAndComeInAsCalendars(t *testing.T) {
 	var saved app.HoursSettings
 	require.NoError(t, ansel.PutInto(f.ctx, "/api/setup/hours", fresh, &saved))
 	require.Equal(t, fresh.Weekly, saved.Weekly)
-	require.Contains(t, fieldsOf(t, ansel.Put(f.ctx, "/api/setup/hours", fresh))["name"], "Other hours")
+	require.Contains(t, fieldsOf(t, ansel.Put(f.ctx, "/api/setup/hours", fresh))["name"], "other hours")
 	require.NoError(t, ansel.Delete(f.ctx, "/api/setup/hours/"+saved.ID))
 	require.Contains(t, fieldsOf(t, ansel.Post(f.ctx, "/api/setup/hours/import", map[string]string{"calendar": "hello"}, nil))["calendar"], "not an iCalendar file")
 	require.Contains(t, requireProblem(t, ansel.Delete(f.ctx, "/api/setup/hours/"+all[0].ID), "in-use").Detail, demo.Bookings)
