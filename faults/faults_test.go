@@ -172,12 +172,19 @@ func TestNothingAcknowledgedIsLostOrDoubled(t *testing.T) {
 		// is on its way.
 		part := total / (kills + 1)
 		require.True(t, told.waitFor(ctx, part*i+random.IntN(part)), "the senders got stuck")
+		killed := time.Now()
 		server.kill()
 		if i == kills/2 {
 			require.NoError(t, cluster.Crash())
 			require.NoError(t, cluster.Restart(ctx, devpg.Options{}))
 		}
 		server.start(ctx)
+		ready, known := time.Since(killed), told.count()
+		require.True(t, told.waitFor(ctx, min(total, known+1)), "the senders got stuck")
+		first := time.Since(killed)
+		require.True(t, told.waitFor(ctx, min(total, known+2*visitors)), "the senders got stuck")
+		t.Logf("counted: after a kill the server answered after %d ms, the first message was acknowledged after %d ms, as many as there are senders after %d ms",
+			ready.Milliseconds(), first.Milliseconds(), time.Since(killed).Milliseconds())
 	}
 	talk.Wait()
 	require.NoError(t, ctx.Err(), "the senders got stuck")
