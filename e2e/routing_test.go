@@ -145,7 +145,7 @@ func TestAMessageLeftAndAnsweredByMail(t *testing.T) {
 	idris.Find(".say.visitor :: Sunday, please")
 
 	// The link in the mail leads back into the chat, in another browser.
-	_, link, found := strings.Cut(w.Mailbox.Mails()[0].Text, "go on in the chat:")
+	_, link, found := strings.Cut(w.Mailbox.Mails()[0].Text, "continue in the chat:")
 	require.True(t, found)
 	back := w.Person(t).Tab()
 	back.Open(strings.Fields(link)[0])

@@ -120,7 +120,7 @@ func (a *App) mailText(c store.Chat, w store.Widget, said []chat.Event) (text, n
 	name = a.operatorName(newest.By.ID)
 	var b strings.Builder
 	fmt.Fprintf(&b, "%s\n\n%s\n%s\n\n", newest.Text, name, w.Name)
-	fmt.Fprintf(&b, "Answer this mail, or go on in the chat:\n%s\n\n%s\n\n", a.ReturnLink(w.Key, c.ID), mail.Marker)
+	fmt.Fprintf(&b, "Reply to this email, or continue in the chat:\n%s\n\n%s\n\n", a.ReturnLink(w.Key, c.ID), mail.Marker)
 	before := said[:len(said)-1]
 	for i := len(before) - 1; i >= max(0, len(before)-quotedMost); i-- {
 		who := or(c.Name, "You")

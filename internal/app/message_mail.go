@@ -74,7 +74,7 @@ func (a *App) MessageLeft(ctx context.Context, j jobs.MessageLeft) error {
 	return a.mail.Send(ctx, mail.Message{
 		FromName: "Stoop", From: "stoop@" + a.replies, To: o.Email,
 		Subject: fmt.Sprintf("Message from %s for %s", or(c.Name, "a visitor"), d.Name),
-		Text:    fmt.Sprintf("%s\nAnswer it on the Desk:\n%s/desk\n", words.String(), a.url),
+		Text:    fmt.Sprintf("%s\nReply on the Desk:\n%s/desk\n", words.String(), a.url),
 		ID:      fmt.Sprintf("%s.left.%s@%s", c.ID, o.ID, a.replies),
 	})
 }
