@@ -311,6 +311,7 @@ type FloorDepartment struct {
 	Messages        int           `json:"messages" doc:"Left to be answered"`
 	LongestSince    *time.Time    `json:"longestSince,omitempty" doc:"Since when the one waits who waits longest"`
 	TargetSeconds   int           `json:"targetSeconds"`
+	SoonSeconds     int           `json:"soonSeconds" doc:"From when on a wait asks for attention"`
 	EstimateSeconds int           `json:"estimateSeconds" doc:"For who comes now; 0 when there is no estimate"`
 	Load            int           `json:"load" doc:"Chats in hand of this department"`
 	Slots           int           `json:"slots" doc:"Chats that the available members can hold"`
@@ -373,7 +374,7 @@ func (a *App) Floor(ctx context.Context, o store.Operator) (FloorView, error) {
 		n := counts[d.ID]
 		fd := FloorDepartment{
 			ID: d.ID, Name: d.Name, State: string(floor.StateOf(d.ID)), HandOut: string(d.HandOut), Waiting: n.Waiting, Messages: n.Messages,
-			LongestSince: n.LongestSince, TargetSeconds: d.TargetSeconds, Load: n.Load, Slots: floor.Slots(d.ID), Today: n.Today, Missed: n.Missed, Members: []FloorMember{}, HelpedBy: []string{},
+			LongestSince: n.LongestSince, TargetSeconds: d.TargetSeconds, SoonSeconds: int(chat.SoonAfter(time.Duration(d.TargetSeconds) * time.Second).Seconds()), Load: n.Load, Slots: floor.Slots(d.ID), Today: n.Today, Missed: n.Missed, Members: []FloorMember{}, HelpedBy: []string{},
 		}
 		if fd.State != string(routing.Open) {
 			fd.EstimateSeconds = waitView(floor.ArrivalWait(d.ID, present)).EstimateSeconds

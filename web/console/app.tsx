@@ -10,6 +10,7 @@ import { DeskProvider } from "./desk/provider";
 import { Frame } from "./frame/frame";
 import { Keyboard } from "./keyboard/keyboard";
 import { Lazily } from "./kit/lazily";
+import { enter } from "./session/enter";
 
 // The Desk is the first screen; what is opened later comes later.
 const TranscriptsPage = lazy(() => import("./transcripts/transcripts"));
@@ -34,13 +35,7 @@ export function App() {
   if (asksForLogin) {
     return (
       <Lazily>
-        <Login
-          onDone={(operator) => {
-            // Whoever logs in now must not see what was asked for by somebody else.
-            queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
-            queries.setQueryData(["me"], operator);
-          }}
-        />
+        <Login onDone={(operator) => enter(queries, operator)} />
       </Lazily>
     );
   }

@@ -1622,6 +1622,11 @@ export interface components {
              * @description Chats that the available members can hold
              */
             slots: number;
+            /**
+             * Format: int64
+             * @description From when on a wait asks for attention
+             */
+            soonSeconds: number;
             /** @enum {string} */
             state: "open" | "busy" | "closed";
             /** Format: int64 */

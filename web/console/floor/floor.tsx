@@ -61,7 +61,7 @@ function Hall({ department: d }: { department: FloorDepartment }) {
   const longest = d.longestSince ? now - Date.parse(d.longestSince) : 0;
   const target = d.targetSeconds * 1000;
   const urgency =
-    d.waiting === 0 ? "calm" : longest > target ? "late" : longest > (target * 2) / 3 ? "soon" : "calm";
+    d.waiting === 0 ? "calm" : longest > target ? "late" : longest >= d.soonSeconds * 1000 ? "soon" : "calm";
   const primary = d.members.filter((m) => !m.backup);
   const backup = d.members.filter((m) => m.backup);
   return (
