@@ -142,6 +142,19 @@ func (s State) Seeking() string {
 	return ""
 }
 
+// LineOf returns the departments in whose line the chat stands: where it looks
+// for somebody, with those to which it has overflowed, and where a message waits
+// to be answered. Their members see it.
+func (s State) LineOf() []string {
+	if seeking := s.Seeking(); seeking != "" {
+		return append([]string{seeking}, s.OpenTo...)
+	}
+	if s.Phase == Waiting {
+		return []string{s.Department}
+	}
+	return nil
+}
+
 // Seqs are event numbers in rising order.
 type Seqs []int64
 

@@ -108,14 +108,10 @@ func (s *setup) maySee(o store.Operator, c store.Chat) bool {
 		return true
 	case state.Offered != nil && state.Offered.To == o.ID, state.HandingOn != nil && state.HandingOn.To == o.ID:
 		return true
-	case state.Phase == chat.Waiting && state.Message:
-		return s.isMember(o.ID, state.Department)
 	case state.Call != nil && s.isMember(o.ID, state.Call.Department):
 		return true
-	case state.Seeking() != "":
-		return s.isMember(o.ID, append([]string{state.Seeking()}, state.OpenTo...)...)
 	}
-	return false
+	return s.isMember(o.ID, state.LineOf()...)
 }
 
 func (a *App) team(ctx context.Context) ([]OperatorView, error) {

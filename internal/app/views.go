@@ -101,7 +101,7 @@ type ChatView struct {
 	Arrived             time.Time         `json:"arrived"`
 	Order               time.Time         `json:"order" doc:"Decides the place in the queue: the earliest is next"`
 	Since               time.Time         `json:"since" doc:"Of this wait"`
-	OpenTo              []string          `json:"openTo,omitempty" doc:"Ids of departments that may take it too"`
+	LineOf              []string          `json:"lineOf,omitempty" doc:"Ids of the departments in whose line it stands"`
 	OfferedTo           string            `json:"offeredTo,omitempty" doc:"Id of who has some seconds to take it"`
 	OfferedToName       string            `json:"offeredToName,omitempty"`
 	OfferedUntil        *time.Time        `json:"offeredUntil,omitempty"`
@@ -269,7 +269,7 @@ func (a *App) chatView(c store.Chat, setup *setup) ChatView {
 		ByVisitor: markView(s.ByVisitor), ByTeam: markView(s.ByTeam),
 		MessageLimit: w.MessageLimit, WidgetName: w.Name,
 		DepartmentID: s.Department, DepartmentName: d.Name, Priority: s.Priority, Message: s.Message,
-		Arrived: s.Arrived, Since: s.Since, OpenTo: s.OpenTo, HandOns: s.HandOns, WrapUntil: s.WrapUntil, Guests: s.Guests,
+		Arrived: s.Arrived, Since: s.Since, LineOf: s.LineOf(), HandOns: s.HandOns, WrapUntil: s.WrapUntil, Guests: s.Guests,
 		Tags: append([]string{}, s.Tags...), Summary: s.Summary, Outcome: s.Outcome, Sale: saleView(s.Sale),
 		NeedsOutcome: s.NeedsOutcome, Unread: s.Unread, DraftsSeen: w.DraftsSeen,
 	}
@@ -511,13 +511,8 @@ func (a *App) toOperators(s *setup, state chat.State, message any) {
 	if state.Call != nil {
 		a.live.ToDepartment(state.Call.Department, message)
 	}
-	switch {
-	case state.Seeking() != "":
-		for _, id := range append([]string{state.Seeking()}, state.OpenTo...) {
-			a.live.ToDepartment(id, message)
-		}
-	case state.Phase == chat.Waiting:
-		a.live.ToDepartment(state.Department, message)
+	for _, id := range state.LineOf() {
+		a.live.ToDepartment(id, message)
 	}
 	for _, id := range concerned(state) {
 		if s.operators[id].Role == store.RoleOperator { // leads have it already

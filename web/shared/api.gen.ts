@@ -1201,6 +1201,8 @@ export interface components {
             lastWords: string;
             /** @enum {string} */
             lastWordsSide: "visitor" | "team";
+            /** @description Ids of the departments in whose line it stands */
+            lineOf?: string[];
             /** @description Left to be answered later */
             message: boolean;
             /**
@@ -1217,8 +1219,6 @@ export interface components {
             offeredToName?: string;
             /** Format: date-time */
             offeredUntil?: string;
-            /** @description Ids of departments that may take it too */
-            openTo?: string[];
             /**
              * Format: date-time
              * @description Decides the place in the queue: the earliest is next

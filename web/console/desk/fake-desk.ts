@@ -53,8 +53,15 @@ export const chat = (id: string, change: Partial<ChatView> = {}): ChatView => ({
   needsOutcome: false,
   unread: false,
   draftsSeen: true,
+  ...lineOf(change),
   ...change,
 });
+
+// As core/chat says it: where a chat looks for somebody.
+function lineOf({ phase = "waiting", departmentId = "help", handingDepartmentId }: Partial<ChatView>) {
+  const seeking = phase === "waiting" ? departmentId : phase === "active" ? handingDepartmentId : undefined;
+  return seeking ? { lineOf: [seeking] } : {};
+}
 
 export const said = (number: number, text: string): EventView => ({
   number,
@@ -141,12 +148,13 @@ export const refused = (title: string, more: object = {}): Answer => ({
 /** Opens a Desk that is connected and has its line. */
 export async function open(
   server: FakeServer,
+  me: OperatorView = maren,
 ): Promise<{ store: DeskStore; live: FakeLive<never>; words: string[]; out: () => number }> {
   vi.stubGlobal("fetch", server.fetch);
   const words: string[] = [];
   let signedOut = 0;
   const store = new DeskStore(
-    maren,
+    me,
     () => signedOut++,
     (w) => words.push(w),
   );

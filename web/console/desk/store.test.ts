@@ -79,6 +79,34 @@ describe("the Desk", () => {
     expect(store.state.chats.get("there")?.lastWords).toBe("newer");
   });
 
+  it("keeps a colleague's chat that a lead sees, though it went from the line in the meantime", async () => {
+    const lead = { ...server.desk.me, role: "lead" as const };
+    const taken = chat("theirs", { phase: "active", ownerId: "idris", last: 4 });
+    server.desk = { ...server.desk, me: lead, chats: [taken] };
+    const { store, live } = await open(server, lead);
+    let answer: () => void = () => undefined;
+    server.hold.set("GET /api/desk", new Promise((done) => (answer = done)));
+    live.arrives({ type: "refresh" });
+    live.arrives({ type: "gone", chatId: "theirs", phase: "active", ownerId: "idris", last: 4 });
+    answer();
+    await eventually(() => expect(server.asked.filter((p) => p === "/api/desk")).toHaveLength(2));
+    await eventually(() => expect(store.ofColleagues().map((c) => c.id)).toEqual(["theirs"]));
+    await new Promise((done) => setTimeout(done));
+    expect(store.ofColleagues().map((c) => c.id)).toEqual(["theirs"]);
+  });
+
+  it("asks anew after a reconnect, whatever becomes of what was asked before", async () => {
+    const { store, live } = await open(server);
+    server.hold.set("GET /api/desk", new Promise(() => undefined)); // over a connection that is dead
+    live.arrives({ type: "refresh" });
+    await eventually(() => expect(server.asked.filter((p) => p === "/api/desk")).toHaveLength(2));
+    server.hold.delete("GET /api/desk");
+    server.desk.chats = [chat("wren")];
+    live.down();
+    live.up();
+    await eventually(() => expect(waiting(store)).toEqual(["wren"]));
+  });
+
   it("asks for the Desk once at a time, and once more for what was wanted meanwhile", async () => {
     const { live } = await open(server);
     let answer: () => void = () => undefined;
@@ -244,7 +272,11 @@ describe("the Desk", () => {
       // Urgent, but others have waited longer than its head start.
       chat("gold", { priority: 3, order: "2026-09-17T13:05:00.5Z" }),
       chat("freight", { departmentId: "freight" }),
-      chat("overflow", { departmentId: "freight", openTo: ["help"], order: "2026-09-17T13:36:00Z" }),
+      chat("overflow", {
+        departmentId: "freight",
+        lineOf: ["freight", "help"],
+        order: "2026-09-17T13:36:00Z",
+      }),
       chat("note", { message: true, email: "wren@example.com" }),
       chat("later", { message: true, departmentId: "closed" }),
     ];

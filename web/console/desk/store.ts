@@ -180,6 +180,7 @@ export class DeskStore {
       onMessage: (message) => this.receive(message),
       onUp: () => {
         this.set({ connects: this.state.connects + 1 });
+        this.asking = undefined; // asked over the lost connection: it may never be answered
         void this.up();
       },
       onState: (connection) => {
@@ -747,7 +748,7 @@ export class DeskStore {
   waiting(): ChatView[] {
     const { chats, me } = this.state;
     return [...chats.values()]
-      .filter((c) => seeks(c) && !this.isMine(c) && c.offeredTo !== me.id && this.concernsMe(c))
+      .filter((c) => !c.message && !this.isMine(c) && c.offeredTo !== me.id && this.inMyLine(c))
       .sort(
         (a, b) => Date.parse(a.order) - Date.parse(b.order) || Date.parse(a.arrived) - Date.parse(b.arrived),
       );
@@ -757,16 +758,16 @@ export class DeskStore {
   messages(): ChatView[] {
     const open = new Set(this.state.departments.filter((d) => d.open).map((d) => d.id));
     return [...this.state.chats.values()]
-      .filter((c) => c.phase === "waiting" && c.message && open.has(c.departmentId) && this.concernsMe(c))
+      .filter((c) => c.message && open.has(c.departmentId) && this.inMyLine(c))
       .sort((a, b) => Date.parse(a.arrived) - Date.parse(b.arrived));
   }
 
-  private concernsMe(chat: ChatView): boolean {
+  /** Reports whether a chat stands in my line: the server says in whose it does. Leads without a department see all. */
+  private inMyLine({ lineOf }: ChatView): boolean {
     const { me } = this.state;
-    if (chat.offeredTo === me.id || chat.handingTo === me.id) return true;
+    if (!lineOf) return false;
     if (me.departments.length === 0) return me.role !== "operator";
-    const places = [chat.handingDepartmentId ?? chat.departmentId, ...(chat.openTo ?? [])];
-    return places.some((id) => me.departments.includes(id));
+    return lineOf.some((id) => me.departments.includes(id));
   }
 
   /** Asks for the whole Desk; one at a time, and once more when it was wanted meanwhile. */
@@ -782,11 +783,13 @@ export class DeskStore {
     try {
       desk = await ask(api.GET("/api/desk"));
     } catch (error) {
+      if (this.asking !== asking) return;
       this.asking = undefined;
       if (error instanceof ProblemError && error.problem.status === 401) this.onSignedOut();
       else this.retry = setTimeout(() => void this.up(), 1500);
       return;
     }
+    if (this.asking !== asking) return;
     this.asking = undefined;
     this.takeIn(desk, asking);
     if (asking.again) void this.up();
@@ -799,7 +802,7 @@ export class DeskStore {
   private merged(desk: Desk, asking: Asking): Map<string, ChatView> {
     const chats = new Map<string, ChatView>();
     for (const chat of desk.chats) {
-      if ((asking.gone.get(chat.id) ?? -1) >= chat.last) continue;
+      if ((asking.gone.get(chat.id) ?? 0) > chat.last) continue;
       const have = this.state.chats.get(chat.id);
       chats.set(chat.id, have && have.last > chat.last ? have : chat);
     }
@@ -926,8 +929,7 @@ export class DeskStore {
     const { me, watched } = this.state;
     if (chat.phase === "ended") return watched.has(chat.id);
     return (
-      chat.phase === "waiting" ||
-      seeks(chat) ||
+      chat.lineOf !== undefined ||
       chat.handingTo === me.id ||
       chat.callDepartmentId !== undefined ||
       me.role !== "operator"
@@ -974,7 +976,7 @@ export class DeskStore {
     if (chat.offeredTo === me.id || chat.handingTo === me.id || chat.callDepartmentId !== undefined)
       return true;
     const picks = departments.find((d) => d.id === chat.departmentId)?.handOut === "pick";
-    return chat.phase === "waiting" && !chat.message && picks && this.concernsMe(chat);
+    return chat.phase === "waiting" && !chat.message && picks && this.inMyLine(chat);
   }
 
   /** Two messages about a visitor may overtake each other: the page heard of last is the true one. */
@@ -1010,7 +1012,9 @@ export class DeskStore {
   /** Takes a chat off the Desk that is not mine; what it is now may be given. */
   private drop(id: string, now?: ChatView): void {
     const had = this.state.chats.get(id);
-    this.asking?.gone.set(id, Math.max(this.asking.gone.get(id) ?? 0, now?.last ?? had?.last ?? 0));
+    // Seen to be another's: whatever says less than that is older.
+    const last = now?.last ?? (had?.last ?? 0) + 1;
+    this.asking?.gone.set(id, Math.max(last, this.asking.gone.get(id) ?? 0));
     if (!had || this.isMine(now ?? had) || this.state.watched.has(id)) return;
     this.lanes.close(id);
     const chats = new Map(this.state.chats);
@@ -1173,14 +1177,6 @@ export class DeskStore {
     this.telling = false;
     for (const listener of this.listeners) listener();
   }
-}
-
-/** Reports whether a chat looks for somebody in a department. */
-function seeks(chat: ChatView): boolean {
-  return (
-    (chat.phase === "waiting" && !chat.message) ||
-    (chat.phase === "active" && chat.handingDepartmentId !== undefined)
-  );
 }
 
 function untilOf(chat: ChatView): number {
