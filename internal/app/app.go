@@ -77,6 +77,8 @@ type App struct {
 	stop       context.CancelFunc
 	running    sync.WaitGroup
 
+	beating sync.RWMutex // a beat is under way; see betweenBeats
+
 	mu          sync.Mutex
 	connections map[string]chat.Party // of this server, by connection
 	stopping    bool

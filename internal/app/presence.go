@@ -29,17 +29,17 @@ func (a *App) Connected(ctx context.Context, connectionID string, p chat.Party, 
 	if !here {
 		return
 	}
-	// If the database does not answer, the next beat puts it right.
-	if err := a.store.Connect(ctx, a.node, connectionID, p); err != nil {
-		a.log.Warn("a connection could not be noted yet", "error", err)
-	}
+	a.betweenBeats(func() {
+		// If the database does not answer, the next beat puts it right.
+		if err := a.store.Connect(ctx, a.node, connectionID, p); err != nil {
+			a.log.Warn("a connection could not be noted yet", "error", err)
+		}
+	})
 	a.mu.Lock()
 	_, here = a.connections[connectionID]
 	a.mu.Unlock()
 	if !here { // it ended while it was being noted
-		if err := a.store.Disconnect(ctx, connectionID, p, a.now()); err != nil {
-			a.log.Warn("the end of a connection could not be noted yet", "error", err)
-		}
+		a.ended(ctx, connectionID, p)
 	}
 	a.moved(ctx, p)
 }
@@ -54,10 +54,24 @@ func (a *App) Disconnected(ctx context.Context, connectionID string, p chat.Part
 	if stopping {
 		return // the whole server takes its leave, with all its connections
 	}
-	if err := a.store.Disconnect(ctx, connectionID, p, a.now()); err != nil {
-		a.log.Warn("the end of a connection could not be noted yet", "error", err)
-	}
+	a.ended(ctx, connectionID, p)
 	a.moved(ctx, p)
+}
+
+func (a *App) ended(ctx context.Context, connectionID string, p chat.Party) {
+	a.betweenBeats(func() {
+		if err := a.store.Disconnect(ctx, connectionID, p, a.now()); err != nil {
+			a.log.Warn("the end of a connection could not be noted yet", "error", err)
+		}
+	})
+}
+
+// betweenBeats notes one connection while no beat is under way: a beat writes
+// all connections as they were when it began, and would undo it.
+func (a *App) betweenBeats(note func()) {
+	a.beating.RLock()
+	defer a.beating.RUnlock()
+	note()
 }
 
 func (a *App) moved(ctx context.Context, p chat.Party) {
@@ -75,14 +89,18 @@ const beatTimeout = 20 * time.Second
 // here, so that nothing slow lets them take it for dead.
 func (a *App) beat(ctx context.Context) {
 	every(ctx, beatEvery, func() {
-		a.inTime(ctx, "saying that this server lives", func(ctx context.Context) error {
-			a.mu.Lock()
-			connections := maps.Clone(a.connections)
-			a.mu.Unlock()
-			return a.store.Beat(ctx, a.node, connections)
-		})
+		a.inTime(ctx, "saying that this server lives", a.beatOnce)
 		a.kick() // nothing may wait for an event that was missed
 	})
+}
+
+func (a *App) beatOnce(ctx context.Context) error {
+	a.beating.Lock()
+	defer a.beating.Unlock()
+	a.mu.Lock()
+	connections := maps.Clone(a.connections)
+	a.mu.Unlock()
+	return a.store.Beat(ctx, a.node, connections)
 }
 
 // every does something now and again and again, until the context ends.

@@ -37,8 +37,8 @@ type Node struct {
 	log *slog.Logger
 
 	mu      sync.Mutex
-	leaving bool            // no call begins any more
-	calls   *sync.WaitGroup // under way
+	leaving bool           // nothing begins any more
+	work    sync.WaitGroup // calls, and notes of who came and went, under way
 }
 
 // New returns a hub that does not take connections yet; see Serve.
@@ -65,34 +65,33 @@ func registry(metrics prometheus.Registerer) centrifuge.RegistererGatherer {
 	return prometheus.NewRegistry()
 }
 
-// Shutdown lets the calls that were begun be answered, as long as the context
+// Shutdown lets be finished what was begun, as long as the context
 // allows, and closes all connections; browsers connect again by themselves.
 func (n *Node) Shutdown(ctx context.Context) error {
 	n.mu.Lock()
 	n.leaving = true
 	n.mu.Unlock()
-	if n.calls != nil {
-		answered := make(chan struct{})
-		go func() {
-			n.calls.Wait()
-			close(answered)
-		}()
-		select {
-		case <-answered:
-		case <-ctx.Done():
-		}
+	done := make(chan struct{})
+	go func() {
+		n.work.Wait()
+		close(done)
+	}()
+	select {
+	case <-done:
+	case <-ctx.Done():
 	}
 	return n.hub.Shutdown(ctx)
 }
 
-// callBegins counts a call under way; none begins once the server leaves.
-func (n *Node) callBegins() bool {
+// begins counts something under way, until work is done; nothing begins once the
+// server leaves.
+func (n *Node) begins() bool {
 	n.mu.Lock()
 	defer n.mu.Unlock()
 	if n.leaving {
 		return false
 	}
-	n.calls.Add(1)
+	n.work.Add(1)
 	return true
 }
 

@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"errors"
 	"net/http"
-	"sync"
 	"sync/atomic"
 	"time"
 
@@ -54,7 +53,6 @@ type server struct {
 	app    *app.App
 	door   Door
 	limits *limiters
-	calls  sync.WaitGroup // under way
 }
 
 // who is connected: an operator with their session, or else a visitor; and from
@@ -97,7 +95,6 @@ type Endpoints struct {
 // Serve starts the hub for an app.
 func (n *Node) Serve(a *app.App, door Door, limits Limits) (Endpoints, error) {
 	s := &server{Node: n, app: a, door: door, limits: newLimiters(limits)}
-	n.calls = &s.calls
 	n.hub.OnConnecting(s.connecting)
 	n.hub.OnConnect(s.connected)
 	if err := n.hub.Run(); err != nil {
@@ -245,21 +242,26 @@ func (s *server) answerCalls(c *centrifuge.Client, me who) {
 			return
 		}
 		refused = 0
-		if !s.callBegins() {
+		if !s.begins() {
 			reply(centrifuge.RPCReply{}, centrifuge.DisconnectShutdown)
 			return
 		}
 		slots <- struct{}{}
 		go func() {
-			defer s.calls.Done()
+			defer s.work.Done()
 			defer func() { <-slots }()
 			reply(s.answer(c.Context(), call, e), nil)
 		}()
 	})
 }
 
-// note tells the app that somebody came or left.
+// note tells the app that somebody came or left, unless the server leaves: then
+// it says so for all its connections at once.
 func (s *server) note(do func(context.Context)) {
+	if !s.begins() {
+		return
+	}
+	defer s.work.Done()
 	ctx, cancel := context.WithTimeout(context.Background(), rpcTimeout)
 	defer cancel()
 	do(ctx)
