@@ -4,8 +4,6 @@ import (
 	"context"
 	"fmt"
 	"log/slog"
-	"os"
-	"path/filepath"
 	"slices"
 	"sync"
 	"time"
@@ -15,7 +13,6 @@ import (
 	"stoop/e2e/talker"
 	"stoop/internal/app"
 	"stoop/internal/demo"
-	"stoop/internal/server"
 	"stoop/internal/store"
 )
 
@@ -29,10 +26,7 @@ const (
 // message while 200 chats are held and each of them says something every second.
 // The floor, one commit and one echo, is taken in the same seconds.
 func busyChats(ctx context.Context, url string, data *store.Store, log *slog.Logger) ([]row, error) {
-	s, err := server.Start(ctx, server.Config{
-		DatabaseURL: url, DatabaseConnections: connections, Address: "127.0.0.1:0", TimeZone: "UTC", FilesFolder: filepath.Join(os.TempDir(), "stoop-bench-files"),
-		LoginsPerMinute: 1000, VisitorRequestsPerMinute: 100_000, MessagesPerSecond: 1e6, MessageBurst: 1e6,
-	}, log, false)
+	s, err := startServer(ctx, url, log)
 	if err != nil {
 		return nil, err
 	}

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"log/slog"
 	"os"
-	"path/filepath"
 	"slices"
 	"strconv"
 	"time"
@@ -49,10 +48,7 @@ const timeKeys = `() => {
 // empty page with one field; that of opening a long chat is as many plain
 // paragraphs.
 func busyDesk(ctx context.Context, url string, data *store.Store, log *slog.Logger) ([]row, error) {
-	s, err := server.Start(ctx, server.Config{
-		DatabaseURL: url, DatabaseConnections: connections, Address: "127.0.0.1:0", TimeZone: "UTC", FilesFolder: filepath.Join(os.TempDir(), "stoop-bench-files"),
-		LoginsPerMinute: 100, VisitorRequestsPerMinute: 1000, MessagesPerSecond: 1e6, MessageBurst: 1e6,
-	}, log, false)
+	s, err := startServer(ctx, url, log)
 	if err != nil {
 		return nil, err
 	}

@@ -3,13 +3,10 @@ package main
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"log/slog"
 	"net/http"
 	"net/http/httptest"
-	"os"
-	"path/filepath"
 	"slices"
 	"strings"
 	"time"
@@ -20,7 +17,6 @@ import (
 	"stoop/e2e/talker"
 	"stoop/internal/app"
 	"stoop/internal/demo"
-	"stoop/internal/server"
 	"stoop/internal/store"
 )
 
@@ -30,10 +26,7 @@ const samples = 400
 // who gets it, on a server that does nothing else; the floor is one commit and
 // one echo over a bare WebSocket. The two alternate.
 func oneMessage(ctx context.Context, url string, data *store.Store, log *slog.Logger) (row, error) {
-	s, err := server.Start(ctx, server.Config{
-		DatabaseURL: url, DatabaseConnections: connections, Address: "127.0.0.1:0", TimeZone: "UTC", FilesFolder: filepath.Join(os.TempDir(), "stoop-bench-files"),
-		LoginsPerMinute: 100, VisitorRequestsPerMinute: 1000, MessagesPerSecond: 1e6, MessageBurst: 1e6,
-	}, log, false)
+	s, err := startServer(ctx, url, log)
 	if err != nil {
 		return row{}, err
 	}
@@ -116,33 +109,6 @@ func oneMessage(ctx context.Context, url string, data *store.Store, log *slog.Lo
 		fmt.Sprintf("%s, a commit %s and an echo %s", milliseconds(floor), milliseconds(median(commits)), milliseconds(median(echoes))),
 		fmt.Sprintf("%.2f ×", float64(median(ours))/float64(floor)), "≤ 1.5 ×",
 	}, nil
-}
-
-// untilOpen waits until a visitor would be let in as a live chat: presence and
-// availability are written behind the call that begins them.
-func untilOpen(ctx context.Context, s *server.Server) error {
-	ctx, cancel := context.WithTimeout(ctx, 30*time.Second)
-	defer cancel()
-	w, err := s.App.Widget(ctx, demo.WidgetKey)
-	if err != nil {
-		return err
-	}
-	again := time.NewTicker(20 * time.Millisecond)
-	defer again.Stop()
-	for {
-		now, err := s.App.WidgetState(ctx, w)
-		if err != nil {
-			return fmt.Errorf("waiting for the team to be in: %w", err)
-		}
-		if now.State != "closed" {
-			return nil
-		}
-		select {
-		case <-ctx.Done():
-			return errors.New("nobody of the team is in after 30 seconds")
-		case <-again.C:
-		}
-	}
 }
 
 // floorOfOne is the least that a message needs: one commit of one row, and one

@@ -5,8 +5,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"log/slog"
-	"os"
-	"path/filepath"
 	"slices"
 	"sync"
 	"time"
@@ -17,7 +15,6 @@ import (
 	"stoop/e2e/talker"
 	"stoop/internal/app"
 	"stoop/internal/demo"
-	"stoop/internal/server"
 	"stoop/internal/store"
 )
 
@@ -83,10 +80,7 @@ const consoles = 20
 // the operator's offer, and from a take to the moment at which all other
 // consoles know. The floor is a commit and an echo, as for a message.
 func routingOverTheServer(ctx context.Context, url string, data *store.Store, log *slog.Logger) ([]row, error) {
-	s, err := server.Start(ctx, server.Config{
-		DatabaseURL: url, DatabaseConnections: connections, Address: "127.0.0.1:0", TimeZone: "UTC", FilesFolder: filepath.Join(os.TempDir(), "stoop-bench-files"),
-		LoginsPerMinute: 1000, VisitorRequestsPerMinute: 100_000, MessagesPerSecond: 1e6, MessageBurst: 1e6,
-	}, log, false)
+	s, err := startServer(ctx, url, log)
 	if err != nil {
 		return nil, err
 	}

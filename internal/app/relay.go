@@ -126,13 +126,17 @@ func (a *App) lookForMoves(ctx context.Context) error {
 	for id, told := range a.relay.told {
 		if !here[id] {
 			behind[id] = told + 1
-			delete(a.relay.told, id)
 		}
 	}
 	a.relay.mu.Unlock()
 	for id, from := range behind {
 		if err := a.tellFrom(ctx, id, from); err != nil {
-			return err
+			return err // the next look finds what is left
+		}
+		if !here[id] { // it has ended, and that is told
+			a.relay.mu.Lock()
+			delete(a.relay.told, id)
+			a.relay.mu.Unlock()
 		}
 	}
 	return nil

@@ -4,8 +4,15 @@ import type { paths } from "./api.gen";
 import { LostError, ProblemError } from "./problem";
 import type { Problem } from "./types";
 
+// A little longer than the server works on anything, in milliseconds: what is not
+// answered by then was lost with its connection, and nobody may wait for it.
+const patience = 45_000;
+
 /** The typed HTTP interface of the server that served this page. */
-export const api = createClient<paths>({ baseUrl: location.origin, fetch: (request) => fetch(request) });
+export const api = createClient<paths>({
+  baseUrl: location.origin,
+  fetch: (request) => fetch(request, { signal: AbortSignal.timeout(patience) }),
+});
 
 /** Returns the data of an answer; throws a ProblemError or a LostError. */
 export async function ask<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {

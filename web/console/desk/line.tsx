@@ -13,7 +13,7 @@ import { Icons } from "../icons";
 import { hintOf } from "../keyboard/acts";
 import { markOf } from "./marks";
 import { useAt, useDesk, useDeskPart, useDeskStore, useNow } from "./provider";
-import { readClock, ReplyClock, Since, Until } from "./reply-clock";
+import { readClock, ReplyClock, Since, Until, useGone } from "./reply-clock";
 
 // How many waiting visitors are drawn: those who wait longest. A whole ferry's
 // worth of clocks would tick out of sight.
@@ -22,7 +22,7 @@ const atOnce = 40;
 /** The line: who is offered to me, who waits, what was left, and whom I hold. */
 export function Line({ shown }: { shown: string[] }) {
   const store = useDeskStore();
-  const { loaded, me, setAwayAfter, taking, places } = useDesk();
+  const { loaded, me, setAwayAfter, taking } = useDesk();
   const offers = store.offers();
   const waiting = store.waiting();
   const messages = store.messages();
@@ -64,12 +64,7 @@ export function Line({ shown }: { shown: string[] }) {
           {waiting.length > 0 ? (
             <ul aria-label="Waiting visitors">
               {steady.slice(0, drawn).map((chat) => (
-                <WaitingCard
-                  key={chat.id}
-                  chat={chat}
-                  taking={taking.has(chat.id)}
-                  here={places.get(chat.visitorId)?.here ?? false}
-                />
+                <WaitingCard key={chat.id} chat={chat} taking={taking.has(chat.id)} />
               ))}
               {waiting.length > drawn ? (
                 <li>
@@ -327,15 +322,10 @@ function OfferCard({ chat, first }: { chat: ChatView; first: boolean }) {
   );
 }
 
-interface WaitingProps {
-  chat: ChatView;
-  taking: boolean;
-  here: boolean;
-}
-
-const WaitingCard = memo(function WaitingCard({ chat, taking, here }: WaitingProps) {
+const WaitingCard = memo(function WaitingCard({ chat, taking }: { chat: ChatView; taking: boolean }) {
   const store = useDeskStore();
-  const urgency = useAt((now) => readClock(chat, now, !here).urgency);
+  const gone = useGone(chat);
+  const urgency = useAt((now) => readClock(chat, now, gone).urgency);
   return (
     <li>
       <button
@@ -355,9 +345,9 @@ const WaitingCard = memo(function WaitingCard({ chat, taking, here }: WaitingPro
             {chat.handingDepartmentId
               ? `${chat.ownerName} is handing on to ${chat.handingToName}`
               : chat.departmentName}
-            {here ? "" : " · left the site"}
+            {gone ? " · left the site" : ""}
           </span>
-          <Left chat={chat} here={here} />
+          <Left chat={chat} gone={gone} />
         </span>
         <span className="ask" dir="auto">
           {chat.lastWords}
@@ -380,7 +370,7 @@ const WaitingCard = memo(function WaitingCard({ chat, taking, here }: WaitingPro
               : ""}
           </span>
         ) : null}
-        <WaitBar chat={chat} here={here} />
+        <WaitBar chat={chat} gone={gone} />
         <span className="sr-only">Take this chat</span>
       </button>
     </li>
@@ -388,8 +378,8 @@ const WaitingCard = memo(function WaitingCard({ chat, taking, here }: WaitingPro
 });
 
 /** What is left of the answer target, in words. */
-function Left({ chat, here }: { chat: ChatView; here: boolean }) {
-  const reading = readClock(chat, useNow(), !here);
+function Left({ chat, gone }: { chat: ChatView; gone: boolean }) {
+  const reading = readClock(chat, useNow(), gone);
   return (
     <span className={`left ${reading.urgency}`} aria-hidden="true">
       {reading.urgency === "late" ? (
@@ -402,8 +392,8 @@ function Left({ chat, here }: { chat: ChatView; here: boolean }) {
   );
 }
 
-function WaitBar({ chat, here }: { chat: ChatView; here: boolean }) {
-  const reading = readClock(chat, useNow(), !here);
+function WaitBar({ chat, gone }: { chat: ChatView; gone: boolean }) {
+  const reading = readClock(chat, useNow(), gone);
   return (
     <span className={`bar ${reading.urgency}`}>
       <i style={{ width: `${reading.share * 100}%` }} />

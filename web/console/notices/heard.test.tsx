@@ -14,6 +14,13 @@ beforeEach(() => localStorage.clear());
 
 const until = "2026-09-17T13:34:00Z";
 
+it("reads out an offer that is there when the console is loaded", async () => {
+  const server = new FakeServer();
+  server.desk.chats = [chat("Wren", { offeredTo: "maren", offeredUntil: until })];
+  await draw(server, <Heard />);
+  expect(screen.getByRole("alert", { name: "Offers and calls" }).textContent).toBe("Wren is offered to you.");
+});
+
 it("reads out offers at once and arrivals in their turn, and nothing that was there before", async () => {
   const server = new FakeServer();
   server.desk.chats = [chat("Oskar")];

@@ -24,8 +24,9 @@ export function Heard() {
     id: `wait-${c.id}`,
     words: `${c.name || "A visitor"} is waiting for ${c.departmentName}.`,
   }));
-  const urgent = useNew([...offers, ...calls], loaded);
-  const calm = useNew(waiting, loaded);
+  // An offer that is there already runs out as any other.
+  const urgent = useNew([...offers, ...calls], loaded, true);
+  const calm = useNew(waiting, loaded, false);
   return (
     <>
       <p className="sr-only" role="alert" aria-label="Offers and calls">
@@ -39,14 +40,14 @@ export function Heard() {
 }
 
 /** Returns the words of what was not there before, until something else is new. */
-function useNew(list: { id: string; words: string }[], loaded: boolean): string {
+function useNew(list: { id: string; words: string }[], loaded: boolean, atOnce: boolean): string {
   const [known, setKnown] = useState<ReadonlySet<string> | undefined>();
   const [said, setSaid] = useState("");
   const ids = list.map((one) => one.id);
   const same = known?.size === ids.length && ids.every((id) => known.has(id));
   if (loaded && !same) {
-    // What was there at the start is not news.
-    const fresh = known ? list.filter((one) => !known.has(one.id)) : [];
+    // What was there at the start is no news, unless it is told at once.
+    const fresh = known ? list.filter((one) => !known.has(one.id)) : atOnce ? list : [];
     setKnown(new Set(ids));
     if (fresh.length > 3) setSaid(`${fresh.length} new: ${fresh[0]?.words ?? ""}`);
     else if (fresh.length > 0) setSaid(fresh.map((one) => one.words).join(" "));

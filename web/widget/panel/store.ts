@@ -487,6 +487,7 @@ async function admit(key: string, token: string, back: string): Promise<Admissio
       method: "POST",
       headers: { "Content-Type": "application/json" },
       body: JSON.stringify({ token, back }),
+      signal: AbortSignal.timeout(20_000),
     });
   } catch {
     throw new LostError();
