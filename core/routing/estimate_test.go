@@ -31,25 +31,6 @@ type world struct {
 	chats       int
 }
 
-type held struct {
-	at         float64
-	operator   int
-	department string
-}
-
-type heldHeap []held
-
-func (h heldHeap) Len() int           { return len(h) }
-func (h heldHeap) Less(i, j int) bool { return h[i].at < h[j].at }
-func (h heldHeap) Swap(i, j int)      { h[i], h[j] = h[j], h[i] }
-func (h *heldHeap) Push(x any)        { *h = append(*h, x.(held)) }
-func (h *heldHeap) Pop() any {
-	old := *h
-	last := old[len(old)-1]
-	*h = old[:len(old)-1]
-	return last
-}
-
 // run simulates until all chats are taken, and returns what those were told who
 // had to wait, with how long they did. The floor is looked at again at each
 // arrival, each end and every second while somebody waits.
@@ -72,7 +53,7 @@ func (w world) run(seed uint64) []estimate {
 	handled := map[string]routing.Handled{}
 	arrivedAt, told := map[string]float64{}, map[string]estimate{}
 	var queue []routing.Waiting
-	var busy heldHeap
+	var busy departures
 	var out []estimate
 	now, arrived := 0.0, 0
 	next := random.ExpFloat64() / total
@@ -104,7 +85,7 @@ func (w world) run(seed uint64) []estimate {
 			queue = append(queue, c)
 			routing.Sort(queue, headStart)
 		case len(busy) > 0 && busy[0].at <= tick:
-			done := heap.Pop(&busy).(held)
+			done := heap.Pop(&busy).(departure)
 			now = done.at
 			staff[done.operator].Load--
 		default:
@@ -119,7 +100,7 @@ func (w world) run(seed uint64) []estimate {
 			department := queue[i].Department
 			queue = slices.Delete(queue, i, i+1)
 			length := random.ExpFloat64() * w.handling[department]
-			heap.Push(&busy, held{now + length, at[step.Operator], department})
+			heap.Push(&busy, departure{now + length, at[step.Operator], department})
 			handled[department] = append(handled[department], time.Duration(length*float64(time.Second)))
 			if n := len(handled[department]); n > routing.HandledKept {
 				handled[department] = handled[department][n-routing.HandledKept:]

@@ -39,8 +39,9 @@ type measured struct {
 }
 
 type departure struct {
-	at       float64
-	operator int
+	at         float64
+	operator   int
+	department string // empty where there is one only
 }
 
 type departures []departure
@@ -100,7 +101,7 @@ func (q queueRun) run(seed uint64) measured {
 			queue = slices.Delete(queue, at, at+1)
 			m.most = max(m.most, staff[operator].Load)
 			length := random.ExpFloat64() * q.handling
-			heap.Push(&busy, departure{now + length, operator})
+			heap.Push(&busy, departure{at: now + length, operator: operator})
 			wait := now - arrivedAt[chat]
 			if chat >= q.warmUp {
 				m.counted++

@@ -4,8 +4,9 @@ import (
 	"errors"
 	"time"
 
-	lru "github.com/hashicorp/golang-lru/v2"
 	"golang.org/x/time/rate"
+
+	"stoop/internal/buckets"
 )
 
 // ErrTooManyFiles: a visitor, or their network, has sent as much as they may for
@@ -21,15 +22,12 @@ const (
 	uploadersKept = 50_000
 )
 
-// quotas count what was sent, each by a bucket that fills again.
+// quotas count what was sent.
 type quotas struct {
-	kept *lru.Cache[string, *rate.Limiter]
+	senders buckets.Buckets
 }
 
-func newQuotas() quotas {
-	kept, _ := lru.New[string, *rate.Limiter](uploadersKept) // fails for sizes below one only
-	return quotas{kept}
-}
+func newQuotas() quotas { return quotas{buckets.New(uploadersKept)} }
 
 // take takes bytes out of the buckets of a visitor and their network.
 func (q quotas) take(visitorID, network string, bytes, largest int64) error {
@@ -40,13 +38,6 @@ func (q quotas) take(visitorID, network string, bytes, largest int64) error {
 	return nil
 }
 
-func (q quotas) allow(key string, bytes, room int64) bool {
-	limiter, known := q.kept.Get(key)
-	if !known {
-		limiter = rate.NewLimiter(rate.Limit(float64(room)/3600), int(room))
-		if before, there, _ := q.kept.PeekOrAdd(key, limiter); there {
-			limiter = before
-		}
-	}
-	return limiter.AllowN(time.Now(), int(bytes))
+func (q quotas) allow(sender string, bytes, room int64) bool {
+	return q.senders.Of(sender, rate.Limit(float64(room)/3600), int(room)).AllowN(time.Now(), int(bytes))
 }

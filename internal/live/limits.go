@@ -1,8 +1,9 @@
 package live
 
 import (
-	lru "github.com/hashicorp/golang-lru/v2"
 	"golang.org/x/time/rate"
+
+	"stoop/internal/buckets"
 )
 
 // Every call of a visitor counts, whatever it asks: for the visitor, over all
@@ -22,45 +23,37 @@ const (
 	largestFrame    = 512 << 10
 )
 
-// limiters bound what one visitor and one address may do, each by a bucket that
-// fills again (a token bucket). Those not asked for longest are forgotten; they
-// would be full.
+// limiters bound what one visitor and one address may do.
 type limiters struct {
-	messages, calls, connects *buckets
+	messages, calls, connects limit
 }
 
-type buckets struct {
-	kept  *lru.Cache[string, *rate.Limiter]
-	rate  rate.Limit
-	burst int
+// limit is how much a visitor may do; their address may do it some times over.
+type limit struct {
+	senders   buckets.Buckets
+	perSecond rate.Limit
+	burst     int
 }
 
 func newLimiters(l Limits) *limiters {
-	make := func(perSecond float64, burst int) *buckets {
-		kept, _ := lru.New[string, *rate.Limiter](limitersKept) // fails for sizes below one only
-		return &buckets{kept, rate.Limit(perSecond), burst}
+	each := func(perSecond float64, burst int) limit {
+		return limit{buckets.New(limitersKept), rate.Limit(perSecond), burst}
 	}
 	return &limiters{
-		messages: make(l.MessagesPerSecond, l.MessageBurst),
-		calls:    make(max(callsPerSecond, callsPerMessage*l.MessagesPerSecond), max(callBurst, callsPerMessage*l.MessageBurst)),
-		connects: make(connectsASecond, connectBurst),
+		messages: each(l.MessagesPerSecond, l.MessageBurst),
+		calls:    each(max(callsPerSecond, callsPerMessage*l.MessagesPerSecond), max(callBurst, callsPerMessage*l.MessageBurst)),
+		connects: each(connectsASecond, connectBurst),
 	}
 }
 
-// allow takes one out of a bucket; times is how much larger it is than usual.
-func (b *buckets) allow(key string, times int) bool {
-	limiter, known := b.kept.Get(key)
-	if !known {
-		limiter = rate.NewLimiter(b.rate*rate.Limit(times), b.burst*times)
-		if before, there, _ := b.kept.PeekOrAdd(key, limiter); there {
-			limiter = before
-		}
-	}
-	return limiter.Allow()
+// addressMay reports whether an address may do one more, where it may do as much
+// as so many visitors.
+func (l limit) addressMay(address string, visitors int) bool {
+	return l.senders.Of("address "+address, l.perSecond*rate.Limit(visitors), l.burst*visitors).Allow()
 }
 
 // visitorMay reports whether a visitor, and their address, may do one more.
-func (b *buckets) visitorMay(visitorID, address string) bool {
-	mine := b.allow("visitor "+visitorID, 1)
-	return (address == "" || b.allow("address "+address, addressFactor)) && mine
+func (l limit) visitorMay(visitorID, address string) bool {
+	mine := l.senders.Of("visitor "+visitorID, l.perSecond, l.burst).Allow()
+	return (address == "" || l.addressMay(address, addressFactor)) && mine
 }

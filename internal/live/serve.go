@@ -111,7 +111,7 @@ func (n *Node) Serve(a *app.App, door Door, limits Limits) (Endpoints, error) {
 	})
 	visitors := http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		address := door.AddressOf(r)
-		if !s.limits.connects.allow("address "+address, 1) {
+		if !s.limits.connects.addressMay(address, 1) {
 			http.Error(w, "too many connections at once; try again in some seconds", http.StatusTooManyRequests)
 			return
 		}
