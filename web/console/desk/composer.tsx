@@ -1,9 +1,8 @@
 import Button from "@mui/material/Button";
-import IconButton from "@mui/material/IconButton";
 import InputBase from "@mui/material/InputBase";
 import Popover from "@mui/material/Popover";
 import { useSnackbar } from "notistack";
-import { lazy, memo, useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
+import { lazy, memo, useEffect, useRef, useState, type KeyboardEvent } from "react";
 
 import { characters } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
@@ -14,12 +13,13 @@ import type { EventView, Suggestion } from "../../shared/types";
 import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
 import { useAct } from "../keyboard/keyboard";
-import { Hint } from "../kit/hint";
 import { Lazily } from "../kit/lazily";
+import { Tool } from "../kit/tool";
 import { Attachments } from "./attachments";
 import { addMadeOf, draftKey, forgetMadeOf, madeOf, modeKey, noteKey } from "./drafts";
 import { Elsewhere } from "./elsewhere";
 import { useDeskStore } from "./provider";
+import { SuggestionList } from "./suggestion-list";
 import { inserted, stillMissing, useSuggestions } from "./suggestions";
 import { canRecord, Recording } from "./voice";
 
@@ -439,88 +439,5 @@ export const Composer = memo(function Composer({
         </Popover>
       ) : null}
     </form>
-  );
-});
-
-interface ToolProps {
-  name: string;
-  act: string;
-  disabled?: boolean;
-  pressed?: boolean;
-  onClick: (at: HTMLElement) => void;
-  children: ReactNode;
-  ref?: React.Ref<HTMLButtonElement>;
-}
-
-function Tool({ name, act, disabled = false, pressed, onClick, children, ref }: ToolProps) {
-  const button = (
-    <IconButton
-      ref={ref}
-      aria-label={name}
-      aria-pressed={pressed}
-      disabled={disabled}
-      onClick={(e) => onClick(e.currentTarget)}
-      size="small"
-    >
-      {children}
-    </IconButton>
-  );
-  // What is disabled gives no hint: it cannot be pointed at.
-  return disabled ? (
-    button
-  ) : (
-    <Hint words={name} act={act}>
-      {button}
-    </Hint>
-  );
-}
-
-interface ListProps {
-  id: string;
-  list: Suggestion[];
-  marked: number;
-  full: boolean;
-  onPick: (suggestion: Suggestion) => void;
-}
-
-/** The canned responses that fit. It lies over the script, so that nothing moves when it comes. */
-const SuggestionList = memo(function SuggestionList({ id, list, marked, full, onPick }: ListProps) {
-  useEffect(() => {
-    if (marked > 0) document.getElementById(`${id}-${marked}`)?.scrollIntoView({ block: "nearest" });
-  }, [id, marked]);
-  return (
-    <ul
-      id={id}
-      role="listbox"
-      aria-label="Canned responses"
-      className={`suggestions ${full ? "full" : ""}`}
-      hidden={list.length === 0}
-    >
-      {list.map((s, i) => (
-        <li
-          key={s.id}
-          id={`${id}-${i}`}
-          role="option"
-          aria-selected={i === marked}
-          onMouseDown={(event) => {
-            event.preventDefault(); // the field keeps the focus
-            onPick(s);
-          }}
-        >
-          <b>;{s.shortcut}</b>
-          <span className="cut" dir="auto">
-            {s.text}
-          </span>
-          {s.missing ? (
-            <span className="missing">
-              <Icons.Warning /> missing: {s.missing.join(", ")}
-            </span>
-          ) : null}
-          {s.files && s.files.length > 0 ? <Icons.Clip title="With a file" /> : null}
-          <span className="scope">{s.scope === "own" ? "mine" : s.language && full ? s.language : ""}</span>
-          {i === marked ? <span className="key">{full ? "Enter" : "Tab"}</span> : null}
-        </li>
-      ))}
-    </ul>
   );
 });

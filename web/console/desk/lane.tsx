@@ -1,4 +1,3 @@
-import IconButton from "@mui/material/IconButton";
 import { memo, useCallback, useState, type ReactNode, type Ref } from "react";
 
 import { firstName } from "../../shared/format";
@@ -8,7 +7,7 @@ import { filesOf } from "../../shared/upload";
 import type { ChatView, EventView } from "../../shared/types";
 import { Icons } from "../icons";
 import { useAct } from "../keyboard/keyboard";
-import { Hint } from "../kit/hint";
+import { Tool } from "../kit/tool";
 import { Composer } from "./composer";
 import { EndedFoot } from "./ended-foot";
 import { GuestFoot, OwnerFoot, WatcherFoot, WithWhom } from "./lane-foot";
@@ -17,7 +16,7 @@ import { markOf } from "./marks";
 import { useAt, useDeskPart, useDeskStore } from "./provider";
 import { ReplyBar, ReplyClock, Since } from "./reply-clock";
 import { Script } from "./script";
-import type { Upload } from "./store";
+import type { Upload } from "./uploads";
 
 const nothingUnsent: Unsent[] = [];
 const noUploads: Upload[] = [];
@@ -223,46 +222,28 @@ const LaneTools = memo(function LaneTools({ id, over, focused, single }: ToolsPr
   if (single) {
     return (
       <span className="lane-tools">
-        <LaneTool name="Back to the Desk" onClick={() => window.close()}>
+        <Tool name="Back to the Desk" onClick={() => window.close()}>
           <Icons.Lanes />
-        </LaneTool>
+        </Tool>
       </span>
     );
   }
   return (
     <span className="lane-tools">
-      <LaneTool
+      <Tool
         name={isAlone ? "Show all lanes" : "Show only this lane"}
         act="alone"
         pressed={isAlone}
         onClick={() => store.showAlone(id)}
       >
         <Icons.Alone />
-      </LaneTool>
-      <LaneTool name="Open in its own window" act="window" onClick={() => store.openWindow(id)}>
+      </Tool>
+      <Tool name="Open in its own window" act="window" onClick={() => store.openWindow(id)}>
         <Icons.Window />
-      </LaneTool>
-      <LaneTool name="Close the lane; the chat stays in the line" act="close-lane" onClick={away}>
+      </Tool>
+      <Tool name="Close the lane; the chat stays in the line" act="close-lane" onClick={away}>
         <Icons.Close />
-      </LaneTool>
+      </Tool>
     </span>
   );
 });
-
-interface ToolProps {
-  name: string;
-  act?: string;
-  pressed?: boolean;
-  onClick: () => void;
-  children: ReactNode;
-}
-
-function LaneTool({ name, act = "", pressed, onClick, children }: ToolProps) {
-  return (
-    <Hint words={name} act={act}>
-      <IconButton size="small" aria-label={name} aria-pressed={pressed} onClick={onClick}>
-        {children}
-      </IconButton>
-    </Hint>
-  );
-}

@@ -4,7 +4,7 @@ import { Live, liveURL, type LiveState } from "../../shared/live";
 import { Outbox, type Unsent } from "../../shared/outbox";
 import { LostError, ProblemError, wordsFor } from "../../shared/problem";
 import { keep, keepInFront, kept } from "../../shared/storage";
-import { refusal, upload, type Sending } from "../../shared/upload";
+import { refusal } from "../../shared/upload";
 import { uuid } from "../../shared/uuid";
 import type {
   ChatView,
@@ -12,7 +12,6 @@ import type {
   Desk,
   EventView,
   FileLimits,
-  FileView,
   OperatorView,
   PlaceView,
   Preferences,
@@ -22,8 +21,10 @@ import type {
   TeamMessage,
 } from "../../shared/types";
 import { Notices } from "../notices/notices";
+import { merged, type Asking } from "./asking";
 import { addMadeOf, draftKey, modeKey } from "./drafts";
 import { LaneBook } from "./lanes";
+import { Uploads, type Attached, type Upload } from "./uploads";
 import { isLaneWindow, Windows } from "./windows";
 
 /** A visitor's words that are not sent yet, and when they were last seen to change. */
@@ -31,20 +32,6 @@ export interface Draft {
   text: string;
   at: number;
 }
-
-/** A file on its way to a chat. */
-export interface Upload {
-  clientId: string;
-  name: string;
-  size: number;
-  /** How far it has come, 0 to 1. */
-  share: number;
-  /** Why it did not go; empty while it does. */
-  trouble: string;
-}
-
-/** A file that will go with the next words: one of this machine, or that of a canned response. */
-export type Attached = { key: string; file: File; voice?: boolean } | { key: string; stored: FileView };
 
 /** A chat of the same person that is read beside the one in use. */
 export interface Beside {
@@ -99,14 +86,6 @@ const latestFrame = 100;
 
 const typingEvery = 2500;
 
-/** What moved while the Desk is being asked for. */
-interface Asking {
-  again: boolean;
-  moved: Set<string>;
-  /** The number by which a chat went away. */
-  gone: Map<string, number>;
-}
-
 type TalkMessage = Extract<TeamMessage, { type: "talk" }>["message"];
 
 /** Holds an operator's Desk and keeps it true. One for each tab. */
@@ -121,10 +100,12 @@ export class DeskStore {
   private readonly fetching = new Map<string, Promise<void>>();
   private readonly typedAt = new Map<string, number>();
   private timer: ReturnType<typeof setInterval> | undefined;
-  private readonly sending = new Map<
-    string,
-    { work: Sending<{ event: EventView }> | undefined; again: () => void }
-  >();
+  private readonly uploads = new Uploads(
+    (uploads) => this.set({ uploads }),
+    (id, event) => {
+      if (this.state.logs.has(id)) this.extend(id, [event]);
+    },
+  );
   private readonly windows = new Windows((ids) => this.lanes.setOutside(ids));
   private telling = false;
   private readonly attached = new Map<string, Attached[]>();
@@ -528,87 +509,22 @@ export class DeskStore {
 
   /** Sends files, each as a message of its own; what fails can be tried again. */
   share(id: string, files: Attached[]): void {
-    for (const attached of files) {
-      const clientId = uuid();
-      const [name, size] =
-        "file" in attached
-          ? [attached.file.name, attached.file.size]
-          : [attached.stored.name, attached.stored.size];
-      this.setUpload(id, { clientId, name, size, share: 0, trouble: "" });
-      const again = () => void this.sendFile(id, clientId, attached);
-      this.sending.set(clientId, { work: undefined, again });
-      again();
-    }
+    this.uploads.share(id, files);
   }
 
   /** Tries an upload again that did not go. */
   shareAgain(clientId: string): void {
-    this.sending.get(clientId)?.again();
+    this.uploads.again(clientId);
   }
 
   /** Gives an upload up. */
   cancelUpload(id: string, clientId: string): void {
-    this.sending.get(clientId)?.work?.cancel();
-    this.forgetUpload(id, clientId);
+    this.uploads.cancel(id, clientId);
   }
 
   /** Says why a file will not be taken, before it is sent; empty when it may be. */
   refusalOf(file: File): string {
     return refusal(file, this.state.files);
-  }
-
-  private async sendFile(id: string, clientId: string, attached: Attached): Promise<void> {
-    const now = this.state.uploads.get(id)?.find((u) => u.clientId === clientId);
-    if (!now) return;
-    this.setUpload(id, { ...now, share: 0, trouble: "" });
-    try {
-      const { event } = await this.deliver(id, clientId, attached, now);
-      this.forgetUpload(id, clientId);
-      if (this.state.logs.has(id)) this.extend(id, [event]);
-    } catch (error) {
-      if (error instanceof DOMException) return; // given up
-      const trouble =
-        error instanceof LostError
-          ? "No connection. The file is kept here; try again when it is back."
-          : wordsFor(error);
-      this.setUpload(id, { ...now, share: 0, trouble });
-    }
-  }
-
-  private deliver(
-    id: string,
-    clientId: string,
-    attached: Attached,
-    now: Upload,
-  ): Promise<{ event: EventView }> {
-    if ("stored" in attached) {
-      const body = { clientId, fileId: attached.stored.id };
-      return ask(api.POST("/api/chats/{id}/stored-files", { params: { path: { id } }, body }));
-    }
-    const query = new URLSearchParams({
-      name: attached.file.name,
-      clientId,
-      ...(attached.voice ? { voice: "1" } : {}),
-    });
-    const work = upload(`/api/chats/${id}/files?${query.toString()}`, attached.file, (share) =>
-      this.setUpload(id, { ...now, share, trouble: "" }),
-    );
-    const entry = this.sending.get(clientId);
-    if (entry) entry.work = work;
-    return work.done;
-  }
-
-  private setUpload(id: string, one: Upload): void {
-    const list = this.state.uploads.get(id) ?? [];
-    const known = list.some((u) => u.clientId === one.clientId);
-    const next = known ? list.map((u) => (u.clientId === one.clientId ? one : u)) : [...list, one];
-    this.set({ uploads: new Map(this.state.uploads).set(id, next) });
-  }
-
-  private forgetUpload(id: string, clientId: string): void {
-    this.sending.delete(clientId);
-    const list = (this.state.uploads.get(id) ?? []).filter((u) => u.clientId !== clientId);
-    this.set({ uploads: new Map(this.state.uploads).set(id, list) });
   }
 
   /** Changes how I want my console: here at once, on the server a moment later. */
@@ -776,7 +692,7 @@ export class DeskStore {
       this.asking.again = true;
       return;
     }
-    const asking = { again: false, moved: new Set<string>(), gone: new Map<string, number>() };
+    const asking: Asking = { again: false, moved: new Set(), gone: new Map() };
     this.asking = asking;
     clearTimeout(this.retry);
     let desk: Desk;
@@ -795,26 +711,8 @@ export class DeskStore {
     if (asking.again) void this.up();
   }
 
-  /**
-   * Brings what the server answered together with what came while it did: of
-   * each chat the one with the higher number is the truth.
-   */
-  private merged(desk: Desk, asking: Asking): Map<string, ChatView> {
-    const chats = new Map<string, ChatView>();
-    for (const chat of desk.chats) {
-      if ((asking.gone.get(chat.id) ?? 0) > chat.last) continue;
-      const have = this.state.chats.get(chat.id);
-      chats.set(chat.id, have && have.last > chat.last ? have : chat);
-    }
-    for (const [id, had] of this.state.chats) {
-      // What came meanwhile is not in the answer; lanes of chats that ended stay until they are closed.
-      if (!chats.has(id) && (asking.moved.has(id) || this.lanes.numberOf(id) > 0)) chats.set(id, had);
-    }
-    return chats;
-  }
-
   private takeIn(desk: Desk, asking: Asking): void {
-    const chats = this.merged(desk, asking);
+    const chats = merged(desk.chats, this.state.chats, asking, (id) => this.lanes.numberOf(id) > 0);
     this.set({
       me: desk.me,
       chats,
