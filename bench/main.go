@@ -75,6 +75,13 @@ func run(ctx context.Context) error {
 		}
 		return show(append(rows, desk...))
 	}
+	if len(os.Args) > 1 && os.Args[1] == "kill" {
+		rows, err := afterKills(ctx, url, data)
+		if err != nil {
+			return err
+		}
+		return show(rows)
+	}
 	throughput, err := durableMessages(ctx, data, quiet)
 	if err != nil {
 		return err
@@ -95,6 +102,11 @@ func run(ctx context.Context) error {
 		return err
 	}
 	rows = append(rows, busy...)
+	after, err := afterKills(ctx, url, data)
+	if err != nil {
+		return err
+	}
+	rows = append(rows, after...)
 	rows = append(rows, everyKey()...)
 	desk, err := busyDesk(ctx, url, data, quiet)
 	if err != nil {

@@ -106,7 +106,7 @@ func NewOperator(ctx context.Context, base, email, password string, on OnMessage
 
 func (t *Talker) connect(path string, config centrifuge.Config, on OnMessage) error {
 	config.MinReconnectDelay, config.MaxReconnectDelay = 50*time.Millisecond, 500*time.Millisecond
-	config.ReadTimeout = 10 * time.Second
+	config.ReadTimeout = 5 * time.Second // as browsers
 	t.client = centrifuge.NewJsonClient("ws"+strings.TrimPrefix(t.base, "http")+path, config)
 	if on != nil {
 		t.client.OnPublication(func(e centrifuge.ServerPublicationEvent) { on(e.Data) })
