@@ -54,6 +54,7 @@ func TestCannedResponsesWhileTyping(t *testing.T) {
 	maren.Press(input.Tab)
 	require.Equal(t, "Hello Wren, this is Maren at the ferry desk. How can I help?", maren.Text(world.Field(wren)))
 	require.True(t, maren.Has(world.Field(wren)+":focus"), "the field keeps the keyboard")
+	require.False(t, maren.Has(".suggestions:not([hidden])"), "what was put in is not covered")
 	maren.Press(input.Enter)
 	visitor.Panel().Find(".said:not(.own) :: Hello Wren, this is Maren")
 
@@ -120,6 +121,7 @@ func TestFilesBothWays(t *testing.T) {
 	panel.Choose(".attach input", file(t, "chair.png", picture(t)))
 	panel.Find(".said.own img[alt='chair.png']")
 	maren.Find(".say.visitor img[alt='chair.png']")
+	panel.Find(".receipt :: Seen") // a picture is seen as words are
 	panel.Choose(".attach input", file(t, "cat.png", []byte("<script>alert(1)</script>")))
 	panel.Find(".said.unsent .wrong :: This file is not the picture it claims to be")
 	panel.Click(".said.unsent button :: Remove")

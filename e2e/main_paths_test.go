@@ -63,6 +63,8 @@ func TestAVisitorAsksAndAnOperatorAnswers(t *testing.T) {
 	maren.Find(".reader mark.hit :: minibus")
 
 	panel.Click("button :: Start another chat")
+	panel.Find("form.start .hint :: Writing as Wren Castellane")
+	require.False(t, panel.Has("form.start [name=name]"), "who is known is not asked again")
 	panel.Type("[name=text]", "And a bicycle?")
 	panel.Click("button :: Start chat")
 	panel.Find(".said.own :: And a bicycle?")

@@ -203,6 +203,7 @@ func TestWaitingInThePanel(t *testing.T) {
 	first.Open("about:blank") // closes the page and does not return
 	panel.Find(".place :: You are next.")
 	maren.Gone(".wait :: First")
+	panel.See("button :: Leave a message instead")
 	panel.Click("button :: Leave a message instead")
 	panel.Click("form.instead button :: Leave message")
 	panel.Find(".wrong :: Please fill this in.")

@@ -96,7 +96,11 @@ func TestWidgetOfASite(t *testing.T) {
 	require.Equal(t, "Ask the harbour", after.Title)
 	require.Equal(t, "Good day", after.Greeting)
 	require.Greater(t, after.Version, w.Version, "who has it open on screen is told that it changed")
-	require.NoError(t, set("--site", "https://example.com/"), "as it stands in the address bar")
+	var said strings.Builder
+	command := widgetCommand()
+	command.SetOut(&said)
+	require.NoError(t, run(t, command, "", "my-site", "--site", "https://example.com/"), "as it stands in the address bar")
+	require.Contains(t, said.String(), `/stoop.js" data-key="my-site" async></script>`, "what to put on the site is told")
 	after, err = data.WidgetByKey(context.Background(), "my-site")
 	require.NoError(t, err)
 	require.Equal(t, []string{"https://example.com"}, after.Sites)

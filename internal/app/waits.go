@@ -16,7 +16,8 @@ import (
 type told struct {
 	waits    map[string]routing.Wait // by chat
 	widgets  map[string]string       // WidgetState as JSON, by widget
-	stranded map[string]time.Time    // since when a waiting chat comes to nobody
+	looks    map[string]WidgetChanged
+	stranded map[string]time.Time // since when a waiting chat comes to nobody
 	staff    string
 	floor    string
 	openings string
@@ -26,7 +27,7 @@ type told struct {
 }
 
 func newTold() told {
-	return told{waits: map[string]routing.Wait{}, widgets: map[string]string{}}
+	return told{waits: map[string]routing.Wait{}, widgets: map[string]string{}, looks: map[string]WidgetChanged{}}
 }
 
 // handledFor is how long measured handling times are used before they are
@@ -149,19 +150,27 @@ type WidgetState struct {
 	OpensAt *time.Time `json:"opensAt,omitempty" doc:"When the hours open next, if they are closed"`
 }
 
+// tellWidgets tells open pages and panels how the team stands and how their
+// widget looks. What is told is what this server found different, so that it
+// does not matter on which server it was changed.
 func (a *App) tellWidgets(_ context.Context, s *setup, floor *routing.Floor, staff []routing.Staff, now time.Time) error {
 	for _, w := range s.widgets {
-		state := s.widgetState(w, floor, staff, now)
+		state, looks := s.widgetState(w, floor, staff, now), widgetLooks(w)
 		text, err := json.Marshal(state)
 		if err != nil {
 			return err
 		}
 		a.mu.Lock()
-		changed := a.told.widgets[w.ID] != string(text)
+		moved := a.told.widgets[w.ID] != string(text)
 		a.told.widgets[w.ID] = string(text)
+		before, known := a.told.looks[w.ID]
+		a.told.looks[w.ID] = looks
 		a.mu.Unlock()
-		if changed {
+		if moved {
 			a.live.ToWidget(w.ID, state)
+		}
+		if known && before != looks {
+			a.live.ToWidget(w.ID, looks)
 		}
 	}
 	return nil

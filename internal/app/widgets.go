@@ -70,10 +70,6 @@ func (a *App) SaveWidget(ctx context.Context, o store.Operator, in WidgetSetting
 		return in, err
 	}
 	a.settingsChanged()
-	a.live.ToWidget(w.ID, WidgetChanged{
-		Type: "widget", Title: w.Title, Greeting: w.Greeting, ClosedGreeting: w.ClosedGreeting, HideClosed: w.HideClosed,
-		DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, MessageLimit: w.MessageLimit,
-	})
 	return widgetSettings(saved), nil
 }
 
@@ -81,12 +77,21 @@ func (a *App) SaveWidget(ctx context.Context, o store.Operator, in WidgetSetting
 type WidgetChanged struct {
 	Type           string `json:"type" enum:"widget"`
 	Title          string `json:"title"`
+	Colour         string `json:"colour"`
+	OnColour       string `json:"onColour" doc:"Text colour with enough contrast on the colour"`
 	Greeting       string `json:"greeting"`
 	ClosedGreeting string `json:"closedGreeting"`
 	HideClosed     bool   `json:"hideClosed"`
 	DraftsSeen     bool   `json:"draftsSeen"`
 	VisitorFiles   bool   `json:"visitorFiles"`
 	MessageLimit   int    `json:"messageLimit"`
+}
+
+func widgetLooks(w store.Widget) WidgetChanged {
+	return WidgetChanged{
+		Type: "widget", Title: w.Title, Colour: w.Colour, OnColour: readableOn(w.Colour), Greeting: w.Greeting, ClosedGreeting: w.ClosedGreeting,
+		HideClosed: w.HideClosed, DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, MessageLimit: w.MessageLimit,
+	}
 }
 
 // greetingLimit bounds a greeting, in code points.

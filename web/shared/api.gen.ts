@@ -2173,11 +2173,14 @@ export interface components {
         };
         WidgetChanged: {
             closedGreeting: string;
+            colour: string;
             draftsSeen: boolean;
             greeting: string;
             hideClosed: boolean;
             /** Format: int64 */
             messageLimit: number;
+            /** @description Text colour with enough contrast on the colour */
+            onColour: string;
             title: string;
             /** @enum {string} */
             type: "widget";

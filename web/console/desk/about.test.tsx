@@ -54,6 +54,15 @@ describe("what is known of the visitor", () => {
     expect(screen.queryByText("Phone")).toBeNull();
   });
 
+  it("names no lane where the chat has none", async () => {
+    await draw(
+      server,
+      <OfChat id="wren">{(c) => <About chat={c} number={0} onClose={() => undefined} />}</OfChat>,
+    );
+    const head = screen.getByRole("heading", { name: "About" }).parentElement;
+    expect(head?.textContent).not.toContain("0");
+  });
+
   it("can be asked for again when it did not come", async () => {
     server.answers.set("/api/chats/wren/about", { status: 502, body: {} });
     const { user } = await draw(server, panel());

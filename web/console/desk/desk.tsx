@@ -133,11 +133,21 @@ export function DeskPage() {
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
+  const hasMoved = useRef(false);
   const laneOf = (id: UniqueIdentifier) => `lane ${store.lanes.numberOf(String(id))}`;
   const announcements: Announcements = {
-    onDragStart: ({ active }) => `Picked up ${laneOf(active.id)}.`,
-    onDragOver: ({ active, over: onto }) =>
-      onto ? `${laneOf(active.id)} is at the place of ${laneOf(onto.id)}.` : undefined,
+    onDragStart: ({ active }) => {
+      hasMoved.current = false;
+      return `Picked up ${laneOf(active.id)}.`;
+    },
+    onDragOver: ({ active, over: onto }) => {
+      if (!onto) return undefined;
+      // To begin with it lies over itself: what was said of the picking up stays.
+      if (onto.id === active.id)
+        return hasMoved.current ? `${laneOf(active.id)} is back at its place.` : undefined;
+      hasMoved.current = true;
+      return `${laneOf(active.id)} is at the place of ${laneOf(onto.id)}.`;
+    },
     onDragEnd: ({ active, over: onto }) =>
       onto && onto.id !== active.id
         ? `Put ${laneOf(active.id)} at the place of ${laneOf(onto.id)}.`

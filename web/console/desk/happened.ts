@@ -1,3 +1,4 @@
+import { apart } from "../../shared/apart";
 import { clock, firstName, money } from "../../shared/format";
 import type { EventView } from "../../shared/types";
 import type { Icons } from "../icons";
@@ -10,7 +11,8 @@ export interface Happened {
 }
 
 /** Puts into words how a chat passed between people; nothing for what stands elsewhere. */
-export function happenedWords(event: EventView, startedAt: string, meId: string): Happened | null {
+export function happenedWords(of: EventView, startedAt: string, meId: string): Happened | null {
+  const event = kept(of);
   const mine = event.side === "team" && event.by === meId;
   const who = mine ? "You" : event.name;
   const why = reasonWords(event.reasons ?? []);
@@ -99,6 +101,18 @@ export function happenedWords(event: EventView, startedAt: string, meId: string)
   }
 }
 
+// What people wrote, each kept apart from the sentence around it.
+function kept(event: EventView): EventView {
+  return {
+    ...event,
+    name: apart(event.name),
+    to: event.to && apart(event.to),
+    tag: event.tag && apart(event.tag),
+    text: event.text && apart(event.text),
+    outcome: event.outcome && apart(event.outcome),
+  };
+}
+
 function returnedWords(event: EventView, who: string): string {
   switch (event.why) {
     case "declined":
@@ -112,9 +126,9 @@ function returnedWords(event: EventView, who: string): string {
 
 /** Says who ended a chat. */
 export function endedWords(event: EventView, mine: boolean): string {
-  if (event.side === "visitor") return `${firstName(event.name)} ended the chat`;
+  if (event.side === "visitor") return `${apart(firstName(event.name))} ended the chat`;
   if (event.why === "silent") return "Ended automatically: the visitor wrote nothing more";
-  if (event.why === "banned") return `${mine ? "You" : event.name} banned the visitor`;
+  if (event.why === "banned") return `${mine ? "You" : apart(event.name)} banned the visitor`;
   if (event.side === "house") return "The visitor left and did not return: missed";
-  return `${mine ? "You" : event.name} ended the chat`;
+  return `${mine ? "You" : apart(event.name)} ended the chat`;
 }

@@ -6,6 +6,7 @@ import DialogTitle from "@mui/material/DialogTitle";
 import { useSnackbar } from "notistack";
 import { memo, useEffect, useState } from "react";
 
+import { apart } from "../../shared/apart";
 import { clock, dayAndTime, firstName } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
 import type { ChatView } from "../../shared/types";
@@ -443,10 +444,10 @@ const MyCard = memo(function MyCard({ chat, inLane, number, outside }: MyProps) 
   const draft = useDeskPart((s) => s.drafts.get(chat.id));
   const current = useDeskPart((s) => s.focused === chat.id);
   const words = draft?.text
-    ? `typing: ${draft.text}`
+    ? `typing: ${apart(draft.text)}`
     : chat.phase === "ended" && chat.needsOutcome
       ? "ended, needs an outcome"
-      : `${chat.lastWordsSide === "team" ? "You: " : ""}${chat.lastWords}`;
+      : `${chat.lastWordsSide === "team" ? "You: " : ""}${apart(chat.lastWords)}`;
   return (
     <li>
       <button

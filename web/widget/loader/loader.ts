@@ -116,8 +116,8 @@ function build(widget: Widget): void {
   sheet.replaceSync(
     `:host{all:initial;font-family:inherit}*{box-sizing:border-box}` +
       `button{position:fixed;z-index:2147483000;bottom:0;${side}:24px;display:flex;align-items:stretch;flex-direction:row${side === "left" ? "-reverse" : ""};border:0;padding:0;background:none;font:inherit;font-size:16px;line-height:1.3;cursor:pointer;text-align:left}` +
-      `svg{width:42px;height:100%;min-height:56px;${flip}fill:${widget.colour};display:block;flex:none}` +
-      `span.face{display:block;min-height:60px;padding:9px 20px 9px 14px;background:${widget.colour};color:${widget.onColour};border-radius:6px 6px 0 0;border-top-${side === "left" ? "right" : "left"}-radius:0}` +
+      `svg{width:42px;height:100%;min-height:56px;${flip}fill:var(--site);display:block;flex:none}` +
+      `span.face{display:block;min-height:60px;padding:9px 20px 9px 14px;background:var(--site);color:var(--on-site);border-radius:6px 6px 0 0;border-top-${side === "left" ? "right" : "left"}-radius:0}` +
       `b{display:block;font-weight:650}small{font-size:14px}` +
       `mark{position:absolute;top:-12px;${side}:10px;padding:3px 9px;border-radius:99px;background:#241b16;color:#fff;font-size:14px;font-weight:650;border:2px solid #fff}` +
       `button:focus-visible .face{outline:3px solid #fff;outline-offset:-5px}button:hover .face{text-decoration:underline;text-decoration-thickness:2px;text-underline-offset:3px}` +
@@ -155,6 +155,8 @@ function build(widget: Widget): void {
   function show({ state, in: names, opensAt }: State, changed?: Partial<Widget>): void {
     Object.assign(widget, changed, { now: { state, in: names, opensAt } });
     title.textContent = widget.title;
+    button.style.setProperty("--site", widget.colour);
+    button.style.setProperty("--on-site", widget.onColour);
     button.style.display =
       state === "closed" && widget.hideClosed && !remember("chat", undefined, "local") ? "none" : "";
     const [first, ...others] = names;
@@ -279,7 +281,7 @@ function follow(show: (state: State, changed?: Partial<Widget>) => void, now: ()
     stream.onmessage = (event) => {
       const data = JSON.parse(event.data).push?.pub?.data;
       if (data?.type === "state") show(data);
-      if (data?.type === "widget") show(now(), { title: data.title, hideClosed: data.hideClosed });
+      if (data?.type === "widget") show(now(), data);
     };
   };
   look();
