@@ -161,17 +161,19 @@ function Where({ chat }: { chat: ChatView }) {
     <div className="where">
       <Icons.Eye />
       {place?.here ? (
-        <span className="cut">
-          On{" "}
-          <b>
-            <bdi>{place.pageTitle || place.pageUrl || "the site"}</bdi>
-          </b>{" "}
+        <>
+          <span className="cut">
+            On{" "}
+            <b>
+              <bdi>{place.pageTitle || place.pageUrl || "the site"}</bdi>
+            </b>
+          </span>
           {place.pageUrl ? (
-            <>
+            <span className="how-long">
               for <Since at={place.pageSince} />
-            </>
+            </span>
           ) : null}
-        </span>
+        </>
       ) : (
         <span className="cut">
           {chat.message && chat.email

@@ -244,3 +244,15 @@ describe("the menu of a message", () => {
     expect(more).toHaveBeenCalledWith(expect.objectContaining({ number: 2 }), buttons[0]);
   });
 });
+
+describe("a long name", () => {
+  it("is cut beside the words and whole for who points at it", async () => {
+    await script([
+      started,
+      event(2, "said", { text: "Hello", name: "Maximiliana Brandt" }),
+      event(3, "said", { text: "Hello", name: "Philippa Grange" }),
+    ]);
+    expect(within(log()).getByTitle("Maximiliana Brandt").textContent).toBe("Maximil…");
+    expect(within(log()).getByTitle("Philippa Grange").textContent).toBe("Philippa");
+  });
+});

@@ -334,11 +334,20 @@ const Line = memo(
     a.changed?.text === b.changed?.text,
 );
 
+// As many letters as the column beside the words holds.
+const nameLength = 9;
+
+// A long name is cut here rather than by style: hundreds of clips slow each frame.
+function shortened(name: string): string {
+  const letters = [...name];
+  return letters.length > nameLength ? `${letters.slice(0, nameLength - 2).join("")}…` : name;
+}
+
 function Who({ event, mine }: { event: EventView; mine: boolean }) {
   return (
     <div className="who">
       <b>
-        <bdi>{mine ? "You" : firstName(event.name)}</bdi>
+        <bdi title={event.name}>{mine ? "You" : shortened(firstName(event.name))}</bdi>
       </b>
       <time dateTime={event.at}>{timeOfDay(event.at)}</time>
     </div>
