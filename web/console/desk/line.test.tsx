@@ -201,6 +201,20 @@ describe("my chats", () => {
     await waitFor(() => expect(card.textContent).toContain("typing: Are you th"));
   });
 
+  it("are counted as they fill my places: not those that only want an outcome", async () => {
+    const wrapUntil = "2999-01-01T00:00:00Z";
+    server.desk.chats = [
+      mine("Wren"),
+      mine("Oskar", { handingTo: "idris", handingUntil: wrapUntil }),
+      mine("Petra", { phase: "ended", ending: "answered", wrapUntil }),
+      mine("Tam", { phase: "ended", ending: "answered", needsOutcome: true }),
+    ];
+    await line();
+    const section = screen.getByRole("region", { name: "With me" });
+    expect(section.querySelector(".count")?.textContent).toBe("3");
+    expect(within(section).getAllByRole("listitem")).toHaveLength(4);
+  });
+
   it("say what they still want after their end", async () => {
     server.desk.chats = [mine("Wren", { phase: "ended", ending: "answered", needsOutcome: true })];
     await line();
