@@ -57,28 +57,28 @@ func (r Response) Check() []Wrong {
 	}
 	switch n := utf8.RuneCountInString(r.Shortcut); {
 	case n == 0:
-		at("shortcut", "Give it a shortcut by which to call it.")
+		at("shortcut", "Give it a shortcut.")
 	case n > ShortcutLimit:
-		at("shortcut", "The shortcut has %d characters; at most %d fit.", n, ShortcutLimit)
+		at("shortcut", "The shortcut has %d characters; the limit is %d.", n, ShortcutLimit)
 	case strings.ContainsFunc(r.Shortcut, func(c rune) bool { return unicode.IsSpace(c) || unicode.IsControl(c) || c == ';' }):
-		at("shortcut", "A shortcut is one word, without spaces and semicolons.")
+		at("shortcut", "A shortcut is one word, without spaces or semicolons.")
 	}
 	switch n := utf8.RuneCountInString(r.Text); {
 	case strings.TrimSpace(r.Text) == "":
 		at("text", "Write the answer.")
 	case n > TextLimit:
-		at("text", "The answer has %d characters; at most %d fit.", n, TextLimit)
+		at("text", "The answer has %d characters; the limit is %d.", n, TextLimit)
 	}
 	for _, p := range placeholders(r.Text) {
 		if !Known(p.name) {
-			at("text", "There is no placeholder {%s}. Use one of the list, or write {{ for a brace.", p.name)
+			at("text", "There is no placeholder {%s}. Use one from the list, or write {{ for a brace.", p.name)
 		}
 	}
 	if words := stray(r.Text); words != "" {
-		at("text", "“%s” is no placeholder: it would be sent as it stands. Use one of the list, or write {{ for a brace.", words)
+		at("text", "“%s” is not a placeholder and would be sent as it is. Use one from the list, or write {{ for a brace.", words)
 	}
 	if n := utf8.RuneCountInString(r.Folder); n > FolderLimit {
-		at("folder", "The folder's name has %d characters; at most %d fit.", n, FolderLimit)
+		at("folder", "The folder's name has %d characters; the limit is %d.", n, FolderLimit)
 	}
 	if len(r.Language) > 35 || strings.ContainsFunc(r.Language, func(c rune) bool {
 		return c != '-' && (c > unicode.MaxASCII || !unicode.IsLetter(c) && !unicode.IsDigit(c))
@@ -88,7 +88,7 @@ func (r Response) Check() []Wrong {
 	switch r.Scope {
 	case Own, Department:
 		if r.Owner == "" {
-			at("scope", "Say whose it is.")
+			at("scope", "Choose who it is for.")
 		}
 	case Common:
 	default:

@@ -137,10 +137,10 @@ func (d DeskSettings) check() []form.Wrong {
 		at("outcomes", "There must be between 1 and 30 outcomes.")
 	}
 	if _, err := currency.ParseISO(d.Currency); err != nil || d.Currency != strings.ToUpper(d.Currency) {
-		at("currency", "This is no currency of ISO 4217. Write its three letters, like EUR.")
+		at("currency", "This is not a currency code. Use three letters, like EUR.")
 	}
 	if d.MaxMegabytes < 1 || d.MaxMegabytes > 2000 {
-		at("maxMegabytes", "The largest file must lie between 1 and 2000 MB.")
+		at("maxMegabytes", "The largest file must be between 1 and 2000 MB.")
 	}
 	for _, k := range d.FileKinds {
 		if !slices.Contains(files.Kinds, files.Kind(k)) {
@@ -148,7 +148,7 @@ func (d DeskSettings) check() []form.Wrong {
 		}
 	}
 	if d.PriorityMinutes < 1 || d.PriorityMinutes > 240 {
-		at("priorityMinutes", "The head start must lie between 1 and 240 minutes.")
+		at("priorityMinutes", "The head start must be between 1 and 240 minutes.")
 	}
 	names := map[string]bool{}
 	for _, f := range d.ContactFields {

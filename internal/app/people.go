@@ -142,7 +142,7 @@ func (s *setup) checkPerson(by store.Operator, in PersonSettings, before store.O
 	var wrong []form.Wrong
 	at := func(field, words string) { wrong = append(wrong, form.Wrong{Field: field, Words: words}) }
 	if in.Name == "" {
-		at("name", "Write the name that colleagues and visitors see.")
+		at("name", "Enter the name that colleagues and visitors see.")
 	}
 	if !form.ValidEmail(in.Email) {
 		at("email", "This does not look like an email address.")
@@ -151,17 +151,17 @@ func (s *setup) checkPerson(by store.Operator, in PersonSettings, before store.O
 		at("role", "Choose operator, lead or admin.")
 	}
 	if in.Capacity < 0 || in.Capacity > 50 {
-		at("capacity", "The capacity must lie between 1 and 50. Leave it empty for the department's number.")
+		at("capacity", "The capacity must be between 1 and 50. Leave it empty for the department's number.")
 	}
 	if in.Percent < 1 || in.Percent > 100 {
-		at("percent", "The percentage must lie between 1 and 100.")
+		at("percent", "The percentage must be between 1 and 100.")
 	}
 	if words := checkPassword(in.Password); (in.Password != "" || !existed) && words != "" {
 		at("password", words)
 	}
 	for _, p := range in.Departments {
 		if d, ok := s.departments[p.DepartmentID]; !ok || d.RemovedAt != nil {
-			at("departments", "One of the departments does not exist any more. Load the page again.")
+			at("departments", "One of the departments no longer exists. Reload the page.")
 		}
 	}
 	if existed && before.Role == store.RoleAdmin && (in.Role != "admin" || !in.Active) {
@@ -172,11 +172,11 @@ func (s *setup) checkPerson(by store.Operator, in PersonSettings, before store.O
 			}
 		}
 		if admins < 2 {
-			at("role", "This is the last admin. Make somebody else one first.")
+			at("role", "This is the last admin. Make somebody else an admin first.")
 		}
 	}
 	if by.ID == in.ID && !in.Active {
-		at("active", "You cannot shut yourself out. Ask another admin.")
+		at("active", "You cannot deactivate yourself. Ask another admin.")
 	}
 	return wrong
 }

@@ -19,7 +19,7 @@ import (
 const sessionOperator = "operator"
 
 func loginFirst() error {
-	return problem.New(http.StatusUnauthorized, "login-first", "You are not logged in", "Log in, then go on; what you typed is kept.")
+	return problem.New(http.StatusUnauthorized, "login-first", "You are not logged in", "Log in to continue. What you typed is kept.")
 }
 
 // operator returns who is logged in, fresh from the database. A session that

@@ -113,7 +113,7 @@ func (s *server) recovered(next http.Handler) http.Handler {
 		defer func() {
 			if v := recover(); v != nil && v != http.ErrAbortHandler {
 				s.Log.Error("a request panicked", "path", r.URL.Path, "panic", v, "stack", string(debug.Stack()))
-				writeProblem(w, problem.New(http.StatusInternalServerError, "broken", "Something broke on our side", "Try again; if it stays, tell an admin the time."))
+				writeProblem(w, problem.New(http.StatusInternalServerError, "broken", "Something went wrong on our side", "Try again. If it keeps happening, tell an admin what time it was."))
 			}
 		}()
 		next.ServeHTTP(w, r)
@@ -154,7 +154,7 @@ func byAddress(r *http.Request) (string, error) {
 
 func tooMany(code string) httprate.Option {
 	return httprate.WithLimitHandler(func(w http.ResponseWriter, _ *http.Request) {
-		p := problem.New(http.StatusTooManyRequests, code, "Too many tries", "Wait a minute, then try again.")
+		p := problem.New(http.StatusTooManyRequests, code, "Too many attempts", "Wait a minute, then try again.")
 		p.Retry = true
 		writeProblem(w, p)
 	})
@@ -172,7 +172,7 @@ func (s *server) clientAddress() func(http.Handler) http.Handler {
 func (s *server) ready(w http.ResponseWriter, r *http.Request) {
 	if err := s.App.Ready(r.Context()); err != nil {
 		s.Log.Error("not ready", "error", err)
-		writeProblem(w, problem.New(http.StatusServiceUnavailable, "not-ready", "The database does not answer", "Start PostgreSQL; Stoop goes on by itself."))
+		writeProblem(w, problem.New(http.StatusServiceUnavailable, "not-ready", "The database does not answer", "Start PostgreSQL; Stoop reconnects by itself."))
 		return
 	}
 	writeJSON(w, http.StatusOK, map[string]string{"status": "ready"})

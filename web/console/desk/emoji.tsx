@@ -17,7 +17,7 @@ export default function Emoji({ onPick }: { onPick: (emoji: string) => void }) {
       />
       <EmojiPicker.Viewport className="emoji-list">
         <EmojiPicker.Loading className="emoji-word">Loading</EmojiPicker.Loading>
-        <EmojiPicker.Empty className="emoji-word">No emoji of this name</EmojiPicker.Empty>
+        <EmojiPicker.Empty className="emoji-word">No matches</EmojiPicker.Empty>
         <EmojiPicker.List
           components={{
             CategoryHeader: ({ category, ...props }) => (

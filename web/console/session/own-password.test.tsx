@@ -38,5 +38,5 @@ it("is changed by oneself; what is wrong stands at its field, and nothing typed 
     current: "over-to-brae-by-lunch",
     new: "back-by-the-evening",
   });
-  await screen.findByText("Your password is changed. You are logged out everywhere else.");
+  await screen.findByText("Password changed. You have been logged out everywhere else.");
 });

@@ -23,7 +23,7 @@ export default function OwnPassword({ onClose }: { onClose: () => void }) {
     setWrong({});
     ask(api.PUT("/api/me/password", { body: { current, new: next } }))
       .then(() => {
-        enqueueSnackbar("Your password is changed. You are logged out everywhere else.", {
+        enqueueSnackbar("Password changed. You have been logged out everywhere else.", {
           variant: "success",
         });
         onClose();

@@ -227,7 +227,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
             />
           ) : null}
           <NumberField
-            label="Untaken hand-on returns after"
+            label="Hand-on returns if nobody takes it after"
             unit="seconds"
             value={d.handOnSeconds}
             change={(handOnSeconds) => change({ handOnSeconds })}
