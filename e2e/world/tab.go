@@ -159,12 +159,30 @@ func (p *Tab) Choose(selector string, files ...string) {
 	require.NoError(p.T, p.Find(selector).SetFiles(files), selector)
 }
 
+// standsStill reports whether an element is where it was two drawings before. A
+// busy machine draws seldom; a tab that is not in view does not draw, so that a
+// moment is enough there.
+const standsStill = `async () => {
+	const place = () => { const r = this.getBoundingClientRect(); return [r.left, r.top, r.width, r.height].join() };
+	const drawn = () => new Promise(done => { requestAnimationFrame(() => done()); setTimeout(done, 250) });
+	const before = place();
+	await drawn(); await drawn();
+	return this.isConnected && place() === before;
+}`
+
 // Click presses an element with the mouse, when it stands still: a person does
 // not press what is just moving away.
 func (p *Tab) Click(selector string) {
 	p.T.Helper()
-	e := p.Find(selector).Timeout(Patience)
-	require.NoError(p.T, e.WaitStable(30*time.Millisecond), selector)
+	var e *rod.Element
+	p.Until(selector+" to stand still", func() bool {
+		e = p.Find(selector).Timeout(Patience)
+		if err := e.ScrollIntoView(); err != nil {
+			return false
+		}
+		still, err := e.Eval(standsStill)
+		return err == nil && still.Value.Bool()
+	})
 	require.NoError(p.T, e.Click(proto.InputMouseButtonLeft, 1), selector)
 }
 

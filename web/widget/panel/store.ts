@@ -281,7 +281,11 @@ export class PanelStore {
     if (!chatId) return;
     const query = new URLSearchParams({ name: file.name, clientId: upload_.clientId });
     const url = `/widget/${encodeURIComponent(this.key)}/chats/${chatId}/files?${query.toString()}`;
-    const progress = (share: number) => this.setUpload({ ...upload_, share });
+    // What was given up meanwhile does not come back.
+    const update = (part: Partial<Upload>) => {
+      if (this.sending.has(upload_.clientId)) this.setUpload({ ...upload_, ...part });
+    };
+    const progress = (share: number) => update({ share });
     progress(0);
     const work = upload(url, file, progress, { Authorization: `Bearer ${kept(this.tokenKey) ?? ""}` });
     const entry = this.sending.get(upload_.clientId);
@@ -293,7 +297,7 @@ export class PanelStore {
       this.set({ log });
       if (gap) void this.resume();
     } catch (error) {
-      if (!(error instanceof DOMException)) this.setUpload({ ...upload_, trouble: wordsFor(error) });
+      if (!(error instanceof DOMException)) update({ trouble: wordsFor(error) });
     }
   }
 
