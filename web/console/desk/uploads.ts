@@ -39,9 +39,9 @@ export class Uploads {
         "file" in attached
           ? [attached.file.name, attached.file.size]
           : [attached.stored.name, attached.stored.size];
-      this.put(id, { clientId, name, size, share: 0, trouble: "" });
       const again = () => void this.send(id, clientId, attached);
       this.sending.set(clientId, { work: undefined, again });
+      this.put(id, { clientId, name, size, share: 0, trouble: "" });
       again();
     }
   }
@@ -99,6 +99,7 @@ export class Uploads {
   }
 
   private put(id: string, one: Upload): void {
+    if (!this.sending.has(one.clientId)) return; // what was given up does not come back
     const list = this.list.get(id) ?? [];
     const known = list.some((u) => u.clientId === one.clientId);
     this.set(id, known ? list.map((u) => (u.clientId === one.clientId ? one : u)) : [...list, one]);

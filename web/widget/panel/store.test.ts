@@ -11,6 +11,16 @@ vi.mock("../../shared/live", async () => {
   return { Live: FakeLive, liveURL: (path: string) => path };
 });
 
+// Uploads that the test moves on: how far they are, and how they end.
+const uploads: { onProgress: (share: number) => void; fail: (error: Error) => void }[] = [];
+vi.mock("../../shared/upload", async (original) => ({
+  ...(await original<typeof import("../../shared/upload")>()),
+  upload: (_url: string, _file: Blob, onProgress: (share: number) => void) => {
+    const done = new Promise<never>((_, reject) => uploads.push({ onProgress, fail: reject }));
+    return { done, cancel: () => undefined };
+  },
+}));
+
 const said = (number: number, side: "visitor" | "team", text: string): EventView => ({
   number,
   kind: "said",
@@ -240,6 +250,20 @@ describe("the panel's conversation", () => {
     expect(store.state.starting).toBe(true);
     expect(JSON.parse(localStorage.getItem(startKey("ferry")) ?? "{}").text).toBe("too late");
     expect(store.state.unsent).toEqual([]);
+  });
+
+  it("does not take a file back that was given up, whatever is still told of it", async () => {
+    const { store } = await begin({ chat: chat(1), events: [said(1, "visitor", "one")] });
+    store.share([new File(["a picture"], "cat.png"), new File(["a text"], "notes.txt")]);
+    const [cat, notes] = uploads.splice(0);
+    cat?.onProgress(0.5);
+    expect(store.state.uploads.map((u) => u.share)).toEqual([0.5, 0]);
+    store.cancelUpload(store.state.uploads[0]?.clientId ?? "");
+    cat?.onProgress(1);
+    cat?.fail(new LostError());
+    notes?.fail(new LostError());
+    await eventually(() => expect(store.state.uploads[0]?.trouble).toBeTruthy());
+    expect(store.state.uploads.map((u) => u.name)).toEqual(["notes.txt"]);
   });
 
   it("says why when the server will not have it", async () => {
