@@ -4,18 +4,14 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"net"
-	"net/http"
 	"os"
-	"os/exec"
-	"path/filepath"
 	"slices"
 	"sync"
-	"syscall"
 	"time"
 
 	"github.com/google/uuid"
 
+	"stoop/e2e/process"
 	"stoop/e2e/talker"
 	"stoop/internal/app"
 	"stoop/internal/demo"
@@ -72,20 +68,24 @@ func afterKills(ctx context.Context, url string, data *store.Store) ([]row, erro
 		return nil, err
 	}
 	defer os.RemoveAll(dir)
-	server, err := newProcess(ctx, dir, url)
+	server, err := process.New(ctx, dir, url, "STOOP_LOG_LEVEL=error", "STOOP_MESSAGES_PER_SECOND=100000", "STOOP_MESSAGE_BURST=100000",
+		"STOOP_VISITOR_REQUESTS_PER_MINUTE=100000", "STOOP_LOGINS_PER_MINUTE=1000")
 	if err != nil {
 		return nil, err
 	}
-	defer server.kill()
+	if err := server.Start(ctx); err != nil {
+		return nil, err
+	}
+	defer func() { _ = server.Kill() }() // it may be dead already
 	if err := data.DB.Exec("update departments set hand_out = 'pick'").Error; err != nil {
 		return nil, err
 	}
-	alone, err := server.killAndStart(ctx)
+	alone, err := killAndStart(ctx, server)
 	if err != nil {
 		return nil, err
 	}
 	ctx, stop := context.WithCancel(ctx)
-	slots, finish, err := comeAndGo(ctx, server.url)
+	slots, finish, err := comeAndGo(ctx, server.URL)
 	defer func() { stop(); finish() }()
 	if err != nil {
 		return nil, err
@@ -101,11 +101,13 @@ func afterKills(ctx context.Context, url string, data *store.Store) ([]row, erro
 		case <-time.After(steadySeconds * time.Second):
 		}
 		killed := time.Now()
-		server.kill()
+		if err := server.Kill(); err != nil {
+			return nil, err
+		}
 		for _, s := range slots {
 			s.forget()
 		}
-		if err := server.start(ctx); err != nil {
+		if err := server.Start(ctx); err != nil {
 			return nil, err
 		}
 		answered := time.Since(killed)
@@ -272,65 +274,12 @@ func open(ctx context.Context, url string, s *slot) (v *talker.Visitor, chatID s
 	return v, chatID, err
 }
 
-// process is the server as its users run it, to be killed.
-type process struct {
-	binary, url string
-	env         []string
-	command     *exec.Cmd
-}
-
-func newProcess(ctx context.Context, dir, databaseURL string) (*process, error) {
-	binary := filepath.Join(dir, "stoop")
-	if out, err := exec.CommandContext(ctx, "go", "build", "-o", binary, "stoop/cmd/stoop").CombinedOutput(); err != nil {
-		return nil, fmt.Errorf("%w: %s", err, out)
-	}
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		return nil, err
-	}
-	address := listener.Addr().String()
-	if err := listener.Close(); err != nil {
-		return nil, err
-	}
-	p := &process{binary: binary, url: "http://" + address, env: append(os.Environ(),
-		"STOOP_DATABASE_URL="+databaseURL, "STOOP_ADDRESS="+address, "STOOP_FILES="+filepath.Join(dir, "files"), "STOOP_LOG_LEVEL=error",
-		"STOOP_MESSAGES_PER_SECOND=100000", "STOOP_MESSAGE_BURST=100000", "STOOP_VISITOR_REQUESTS_PER_MINUTE=100000", "STOOP_LOGINS_PER_MINUTE=1000",
-	)}
-	return p, p.start(ctx)
-}
-
-func (p *process) start(ctx context.Context) error {
-	p.command = exec.Command(p.binary, "serve")
-	p.command.Env = p.env
-	p.command.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
-	if err := p.command.Start(); err != nil {
-		return err
-	}
-	return talker.Persist(ctx, func(ctx context.Context) error {
-		request, err := http.NewRequestWithContext(ctx, http.MethodGet, p.url+"/readyz", nil)
-		if err != nil {
-			return err
-		}
-		answer, err := http.DefaultClient.Do(request)
-		if err != nil {
-			return err
-		}
-		defer answer.Body.Close()
-		if answer.StatusCode != http.StatusOK {
-			return fmt.Errorf("not ready: %s", answer.Status)
-		}
-		return nil
-	})
-}
-
-func (p *process) kill() {
-	_ = p.command.Process.Kill() // it may be dead already
-	_ = p.command.Wait()         // it says that it was killed
-}
-
-func (p *process) killAndStart(ctx context.Context) (time.Duration, error) {
+// killAndStart returns how long it takes until the server is ready again.
+func killAndStart(ctx context.Context, server *process.Server) (time.Duration, error) {
 	killed := time.Now()
-	p.kill()
-	err := p.start(ctx)
+	if err := server.Kill(); err != nil {
+		return 0, err
+	}
+	err := server.Start(ctx)
 	return time.Since(killed), err
 }

@@ -7,19 +7,14 @@ import (
 	"errors"
 	"fmt"
 	"math/rand/v2"
-	"net"
-	"net/http"
-	"os"
-	"os/exec"
-	"path/filepath"
 	"sync"
-	"syscall"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/require"
 
 	"stoop/core/chat"
+	"stoop/e2e/process"
 	"stoop/e2e/talker"
 	"stoop/internal/app"
 	"stoop/internal/demo"
@@ -85,43 +80,28 @@ func (r *record) waitFor(ctx context.Context, n int) bool {
 
 var errStillClosed = errors.New("nobody is in")
 
-// process is the server, run as its users run it.
-type process struct {
-	t       *testing.T
-	binary  string
-	env     []string
-	url     string
-	command *exec.Cmd
+// running is a server in a process of its own; what fails of it fails the test.
+type running struct {
+	*process.Server
+	t *testing.T
 }
 
-func (p *process) start(ctx context.Context) {
-	p.t.Helper()
-	p.command = exec.Command(p.binary, "serve")
-	p.command.Env = append(os.Environ(), p.env...)
-	p.command.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
-	require.NoError(p.t, p.command.Start())
-	err := talker.Persist(ctx, func(ctx context.Context) error {
-		request, err := http.NewRequestWithContext(ctx, http.MethodGet, p.url+"/readyz", nil)
-		if err != nil {
-			return err
-		}
-		answer, err := http.DefaultClient.Do(request)
-		if err != nil {
-			return err
-		}
-		defer answer.Body.Close()
-		if answer.StatusCode != http.StatusOK {
-			return fmt.Errorf("not ready: %s", answer.Status)
-		}
-		return nil
-	})
-	require.NoError(p.t, err)
+func newServer(ctx context.Context, t *testing.T, databaseURL string, env ...string) running {
+	t.Helper()
+	server, err := process.New(ctx, t.TempDir(), databaseURL, env...)
+	require.NoError(t, err)
+	require.NoError(t, server.Start(ctx))
+	return running{server, t}
 }
 
-func (p *process) kill() {
-	p.t.Helper()
-	require.NoError(p.t, p.command.Process.Kill())
-	_ = p.command.Wait() // it says that it was killed
+func (r running) start(ctx context.Context) {
+	r.t.Helper()
+	require.NoError(r.t, r.Start(ctx))
+}
+
+func (r running) kill() {
+	r.t.Helper()
+	require.NoError(r.t, r.Kill())
 }
 
 // Many visitors and operators send at once while the server is killed again
@@ -142,19 +122,15 @@ func TestNothingAcknowledgedIsLostOrDoubled(t *testing.T) {
 	require.NoError(t, data.Migrate(ctx))
 	require.NoError(t, demo.Seed(ctx, data, []string{"http://127.0.0.1"}, time.Now()))
 
-	server := &process{t: t, binary: build(t), url: "http://" + freeAddress(t)}
-	server.env = []string{
-		"STOOP_DATABASE_URL=" + database, "STOOP_ADDRESS=" + server.url[len("http://"):], "STOOP_FILES=" + t.TempDir(),
-		"STOOP_MESSAGES_PER_SECOND=100000", "STOOP_MESSAGE_BURST=100000", "STOOP_VISITOR_REQUESTS_PER_MINUTE=100000", "STOOP_LOGINS_PER_MINUTE=1000",
-	}
-	server.start(ctx)
+	server := newServer(ctx, t, database,
+		"STOOP_MESSAGES_PER_SECOND=100000", "STOOP_MESSAGE_BURST=100000", "STOOP_VISITOR_REQUESTS_PER_MINUTE=100000", "STOOP_LOGINS_PER_MINUTE=1000")
 
 	told := &record{more: make(chan struct{}, 1)}
 	var talk sync.WaitGroup
 	chats := make(chan string, visitors)
 	var opening sync.WaitGroup
 	for i := range demo.Logins {
-		operator, err := talker.NewOperator(ctx, server.url, demo.Logins[i].Email, demo.Password, nil)
+		operator, err := talker.NewOperator(ctx, server.URL, demo.Logins[i].Email, demo.Password, nil)
 		require.NoError(t, err)
 		t.Cleanup(operator.Close)
 		require.NoError(t, operator.Put(ctx, "/api/me/availability", map[string]bool{"available": true}))
@@ -163,7 +139,7 @@ func TestNothingAcknowledgedIsLostOrDoubled(t *testing.T) {
 
 	for i := range visitors {
 		opening.Add(1)
-		talk.Go(func() { visit(ctx, t, server.url, i, told, func(chatID string) { chats <- chatID; opening.Done() }) })
+		talk.Go(func() { visit(ctx, t, server.URL, i, told, func(chatID string) { chats <- chatID; opening.Done() }) })
 	}
 	talk.Go(func() { opening.Wait(); close(chats) })
 	total := visitors * 2 * messagesEach
@@ -328,20 +304,4 @@ func judge(t *testing.T, data *store.Store, told *record, total int) {
 	require.Zero(t, misplaced)
 	require.Zero(t, gaps)
 	require.Greater(t, told.tries, total, "no kill hit a message on its way: the test shows nothing")
-}
-
-func build(t *testing.T) string {
-	t.Helper()
-	binary := filepath.Join(t.TempDir(), "stoop")
-	out, err := exec.Command("go", "build", "-o", binary, "stoop/cmd/stoop").CombinedOutput()
-	require.NoError(t, err, string(out))
-	return binary
-}
-
-func freeAddress(t *testing.T) string {
-	t.Helper()
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
-	defer l.Close()
-	return l.Addr().String()
 }

@@ -62,21 +62,17 @@ func TestTwoProcessesRouteAtOnce(t *testing.T) {
 	require.NoError(t, data.DB.Exec(watchCapacity).Error)
 	require.NoError(t, data.DB.Exec("update widgets set gone_seconds = 600").Error)
 
-	binary := build(t)
-	servers := make([]*process, 2)
+	servers := make([]running, 2)
 	for i := range servers {
-		servers[i] = &process{t: t, binary: binary, url: "http://" + freeAddress(t)}
-		servers[i].env = []string{"STOOP_DATABASE_URL=" + database, "STOOP_FILES=" + t.TempDir(), "STOOP_ADDRESS=" + servers[i].url[len("http://"):], "STOOP_DATABASE_CONNECTIONS=12",
-			"STOOP_VISITOR_REQUESTS_PER_MINUTE=100000", "STOOP_LOGINS_PER_MINUTE=1000"}
-		servers[i].start(ctx)
+		servers[i] = newServer(ctx, t, database, "STOOP_DATABASE_CONNECTIONS=12", "STOOP_VISITOR_REQUESTS_PER_MINUTE=100000", "STOOP_LOGINS_PER_MINUTE=1000")
 		t.Cleanup(servers[i].kill)
 	}
-	setUp(ctx, t, servers[0].url, data)
+	setUp(ctx, t, servers[0].URL, data)
 
 	var work sync.WaitGroup
 	stop := make(chan struct{})
 	for i, login := range demo.Logins {
-		o, err := talker.NewOperator(ctx, servers[i%2].url, login.Email, demo.Password, nil)
+		o, err := talker.NewOperator(ctx, servers[i%2].URL, login.Email, demo.Password, nil)
 		require.NoError(t, err)
 		t.Cleanup(o.Close)
 		require.NoError(t, o.Put(ctx, "/api/me/availability", map[string]bool{"available": true}))
@@ -93,7 +89,7 @@ func TestTwoProcessesRouteAtOnce(t *testing.T) {
 		opening.Go(func() {
 			page := []string{"/harbour", "/quay"}[i%2]
 			err := talker.Persist(ctx, func(ctx context.Context) error {
-				v, err := talker.NewVisitor(ctx, servers[i/2%2].url, demo.WidgetKey, nil)
+				v, err := talker.NewVisitor(ctx, servers[i/2%2].URL, demo.WidgetKey, nil)
 				if err != nil {
 					return err
 				}

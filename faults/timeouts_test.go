@@ -37,13 +37,9 @@ func TestNothingStandsBeyondItsTimeAfterAKill(t *testing.T) {
 	t.Cleanup(func() { data.Close() })
 	require.NoError(t, data.Migrate(ctx))
 	require.NoError(t, demo.Seed(ctx, data, []string{"http://kelpwick.example"}, time.Now()))
-	address := freeAddress(t)
-	p := &process{t: t, binary: build(t), url: "http://" + address, env: []string{
-		"STOOP_DATABASE_URL=" + database, "STOOP_ADDRESS=" + address, "STOOP_FILES=" + t.TempDir(), "STOOP_LOG_LEVEL=error", "STOOP_OPERATOR_GRACE=3s",
-	}}
-	p.start(ctx)
+	p := newServer(ctx, t, database, "STOOP_LOG_LEVEL=error", "STOOP_OPERATOR_GRACE=3s")
 	t.Cleanup(p.kill)
-	url := p.url
+	url := p.URL
 
 	team, err := data.Operators(ctx)
 	require.NoError(t, err)

@@ -447,7 +447,9 @@ const MyCard = memo(function MyCard({ chat, inLane, number, outside }: MyProps) 
     ? `typing: ${apart(draft.text)}`
     : chat.phase === "ended" && chat.needsOutcome
       ? "ended, needs an outcome"
-      : `${chat.lastWordsSide === "team" ? "You: " : ""}${apart(chat.lastWords)}`;
+      : chat.lastWordsSide === "team"
+        ? `You: ${apart(chat.lastWords)}`
+        : chat.lastWords;
   return (
     <li>
       <button
