@@ -21,6 +21,7 @@ import (
 	"github.com/spf13/cobra"
 	"golang.org/x/term"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/internal/devpg"
 	"stoop/internal/httpapi"
@@ -90,15 +91,15 @@ func passwordCommand() *cobra.Command {
 			if len([]rune(password)) < 10 {
 				return errors.Join(errors.New("the password must have at least 10 characters"), err)
 			}
-			return setOperator(cmd.Context(), s, args[0], name, store.Role(role), password)
+			return setOperator(cmd.Context(), s, args[0], name, access.Role(role), password)
 		},
 	}
 	c.Flags().StringVar(&name, "name", "", "shown name, for a new operator")
-	c.Flags().StringVar(&role, "role", string(store.RoleAdmin), "operator, lead or admin, for a new operator")
+	c.Flags().StringVar(&role, "role", string(access.Admin), "operator, lead or admin, for a new operator")
 	return c
 }
 
-func setOperator(ctx context.Context, s *store.Store, email, name string, role store.Role, password string) error {
+func setOperator(ctx context.Context, s *store.Store, email, name string, role access.Role, password string) error {
 	hash, err := argon2id.CreateHash(password, argon2id.DefaultParams)
 	if err != nil {
 		return err

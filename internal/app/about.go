@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/mileusna/useragent"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/internal/store"
@@ -72,7 +73,7 @@ type ContactChangedError struct{ Now ContactView }
 func (e *ContactChangedError) Error() string { return "a colleague changed this contact meanwhile" }
 
 // About returns what is known of the person behind a chat.
-func (a *App) About(ctx context.Context, o store.Operator, chatID string) (AboutView, error) {
+func (a *App) About(ctx context.Context, o access.Actor, chatID string) (AboutView, error) {
 	c, s, err := a.readable(ctx, o, chatID)
 	if err != nil {
 		return AboutView{}, err
@@ -165,7 +166,7 @@ func (a *App) technical(ctx context.Context, c store.Chat, v *AboutView) error {
 }
 
 // readable returns a chat that an operator may read, with the settings.
-func (a *App) readable(ctx context.Context, o store.Operator, chatID string) (store.Chat, *setup, error) {
+func (a *App) readable(ctx context.Context, o access.Actor, chatID string) (store.Chat, *setup, error) {
 	c, err := a.store.Chat(ctx, chatID)
 	if err != nil {
 		return c, nil, err
@@ -216,7 +217,7 @@ func contactView(c store.Contact) ContactView {
 // SaveContact changes the contact behind a chat, or makes it, and tells the team
 // by what name the visitor goes now. When a colleague changed it meanwhile, the
 // error is a *ContactChangedError with what it is now.
-func (a *App) SaveContact(ctx context.Context, o store.Operator, chatID string, in ContactView) (ContactView, error) {
+func (a *App) SaveContact(ctx context.Context, o access.Actor, chatID string, in ContactView) (ContactView, error) {
 	c, s, err := a.readable(ctx, o, chatID)
 	if err != nil {
 		return in, err
@@ -291,7 +292,7 @@ func edited(c store.Contact, in ContactView, fields []ContactField) (store.Conta
 }
 
 // AddContactNote notes something about the contact behind a chat.
-func (a *App) AddContactNote(ctx context.Context, o store.Operator, chatID, text string) error {
+func (a *App) AddContactNote(ctx context.Context, o access.Actor, chatID, text string) error {
 	c, _, err := a.readable(ctx, o, chatID)
 	if err != nil {
 		return err
@@ -316,6 +317,6 @@ func (a *App) AddContactNote(ctx context.Context, o store.Operator, chatID, text
 }
 
 // RemoveContactNote deletes a note of one's own.
-func (a *App) RemoveContactNote(ctx context.Context, o store.Operator, noteID string) error {
+func (a *App) RemoveContactNote(ctx context.Context, o access.Actor, noteID string) error {
 	return a.store.RemoveContactNote(ctx, noteID, o.ID)
 }

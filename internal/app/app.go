@@ -84,6 +84,7 @@ type App struct {
 	stopping    bool
 	wake        *time.Timer // for the next chat that overflows
 	told        told
+	staff       remembered[staffOf]
 	uses        uses
 	relay       relay
 	quotas      quotas

@@ -14,6 +14,7 @@ import (
 	"github.com/yuin/goldmark/text"
 	"github.com/yuin/goldmark/util"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/internal/store"
@@ -139,7 +140,7 @@ func (a *App) PublicArticle(ctx context.Context, id string) (ArticleView, error)
 
 // SaveArticle makes or changes an article. Everybody of the team may; what
 // visitors read is for leads.
-func (a *App) SaveArticle(ctx context.Context, o store.Operator, in ArticleView) (ArticleView, error) {
+func (a *App) SaveArticle(ctx context.Context, o access.Actor, in ArticleView) (ArticleView, error) {
 	r := store.Article{
 		ID: in.ID, Version: in.Version, Folder: chat.CleanLine(in.Folder, 80), Title: chat.CleanLine(in.Title, titleLimit), Body: strings.TrimSpace(in.Body),
 		Audience: in.Audience, AuthorID: o.ID, CreatedAt: a.now(), UpdatedAt: a.now(),
@@ -171,7 +172,7 @@ func (a *App) SaveArticle(ctx context.Context, o store.Operator, in ArticleView)
 		public = public || before.Audience == "all"
 		r.AuthorID, r.CreatedAt = before.AuthorID, before.CreatedAt // whoever mends it
 	}
-	if public && o.Role == store.RoleOperator {
+	if public && !o.May(access.PublishArticles) {
 		return in, ErrNotAllowed
 	}
 	saved, err := a.store.SaveArticle(ctx, r)
@@ -183,12 +184,12 @@ func (a *App) SaveArticle(ctx context.Context, o store.Operator, in ArticleView)
 }
 
 // RemoveArticle deletes an article: one's own, or as a lead any.
-func (a *App) RemoveArticle(ctx context.Context, o store.Operator, id string) error {
+func (a *App) RemoveArticle(ctx context.Context, o access.Actor, id string) error {
 	r, err := a.store.Article(ctx, id)
 	if err != nil {
 		return err
 	}
-	if o.Role == store.RoleOperator && (r.AuthorID != o.ID || r.Audience == "all") {
+	if r.Audience == "all" && !o.May(access.PublishArticles) || r.AuthorID != o.ID && !o.May(access.RemoveArticles) {
 		return ErrNotAllowed
 	}
 	if err := a.store.RemoveArticle(ctx, id); err != nil {

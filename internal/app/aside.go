@@ -3,13 +3,14 @@ package app
 import (
 	"context"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/internal/store"
 )
 
 // beside does an act of somebody of the team who may read a chat.
-func (a *App) beside(ctx context.Context, o store.Operator, chatID, clientID string, decide store.Decide) (ChatView, error) {
+func (a *App) beside(ctx context.Context, o access.Actor, chatID, clientID string, decide store.Decide) (ChatView, error) {
 	c, err := a.store.Chat(ctx, chatID)
 	if err != nil {
 		return ChatView{}, err
@@ -18,7 +19,7 @@ func (a *App) beside(ctx context.Context, o store.Operator, chatID, clientID str
 	if err != nil {
 		return ChatView{}, err
 	}
-	if !s.maySee(o, c) {
+	if !o.Sees(c.State) {
 		return ChatView{}, chat.ErrNotYours
 	}
 	r, err := a.appender.Append(ctx, store.Act{ChatID: chatID, By: chat.Operator(o.ID), ClientID: clientID, Decide: decide})
@@ -29,7 +30,7 @@ func (a *App) beside(ctx context.Context, o store.Operator, chatID, clientID str
 }
 
 // Note adds words that only the team sees.
-func (a *App) Note(ctx context.Context, o store.Operator, chatID, clientID, text string) (ChatView, error) {
+func (a *App) Note(ctx context.Context, o access.Actor, chatID, clientID, text string) (ChatView, error) {
 	return a.beside(ctx, o, chatID, clientID, func(s chat.State) ([]chat.Event, error) {
 		e, err := s.Note(chat.Operator(o.ID), clientID, text, a.now())
 		return []chat.Event{e}, err
@@ -38,8 +39,8 @@ func (a *App) Note(ctx context.Context, o store.Operator, chatID, clientID, text
 
 // Whisper tells a chat's owner something that the visitor does not see. Leads
 // do so.
-func (a *App) Whisper(ctx context.Context, o store.Operator, chatID, clientID, text string) (ChatView, error) {
-	if o.Role == store.RoleOperator {
+func (a *App) Whisper(ctx context.Context, o access.Actor, chatID, clientID, text string) (ChatView, error) {
+	if !o.May(access.Whisper) {
 		return ChatView{}, ErrNotAllowed
 	}
 	return a.beside(ctx, o, chatID, clientID, func(s chat.State) ([]chat.Event, error) {
@@ -49,7 +50,7 @@ func (a *App) Whisper(ctx context.Context, o store.Operator, chatID, clientID, t
 }
 
 // Tag says what a chat is about, or that it is not.
-func (a *App) Tag(ctx context.Context, o store.Operator, chatID, tag string, on bool) (ChatView, error) {
+func (a *App) Tag(ctx context.Context, o access.Actor, chatID, tag string, on bool) (ChatView, error) {
 	defer a.tags.forget()
 	return a.beside(ctx, o, chatID, "", func(s chat.State) ([]chat.Event, error) {
 		if on {
@@ -60,7 +61,7 @@ func (a *App) Tag(ctx context.Context, o store.Operator, chatID, tag string, on 
 }
 
 // Summarise puts a chat into one line.
-func (a *App) Summarise(ctx context.Context, o store.Operator, chatID, line string) (ChatView, error) {
+func (a *App) Summarise(ctx context.Context, o access.Actor, chatID, line string) (ChatView, error) {
 	return a.beside(ctx, o, chatID, "", func(s chat.State) ([]chat.Event, error) { return s.Summarise(chat.Operator(o.ID), line, a.now()) })
 }
 
@@ -73,7 +74,7 @@ type Conclusion struct {
 }
 
 // Conclude says how a chat came out.
-func (a *App) Conclude(ctx context.Context, o store.Operator, chatID string, in Conclusion) (ChatView, error) {
+func (a *App) Conclude(ctx context.Context, o access.Actor, chatID string, in Conclusion) (ChatView, error) {
 	s, err := a.setup(ctx)
 	if err != nil {
 		return ChatView{}, err
@@ -100,6 +101,6 @@ func (a *App) Conclude(ctx context.Context, o store.Operator, chatID string, in 
 }
 
 // SetAside marks a chat unread for its owner, or takes the mark away.
-func (a *App) SetAside(ctx context.Context, o store.Operator, chatID string, aside bool) (ChatView, error) {
+func (a *App) SetAside(ctx context.Context, o access.Actor, chatID string, aside bool) (ChatView, error) {
 	return a.beside(ctx, o, chatID, "", func(s chat.State) ([]chat.Event, error) { return s.SetAside(chat.Operator(o.ID), aside, a.now()) })
 }

@@ -8,6 +8,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/internal/store"
@@ -46,7 +47,7 @@ const (
 
 // Ban shuts a visitor or a network out and ends their open chats. Operators may
 // ban the visitors of their own chats; networks are for leads.
-func (a *App) Ban(ctx context.Context, o store.Operator, in BanOrder) error {
+func (a *App) Ban(ctx context.Context, o access.Actor, in BanOrder) error {
 	b := store.Ban{ID: uuid.NewString(), Reason: chat.CleanLine(in.Reason, 300), ByID: o.ID, CreatedAt: a.now()}
 	if b.Reason == "" {
 		return refuse([]form.Wrong{{Field: "reason", Words: "Enter a reason, for colleagues who read it later."}})
@@ -56,7 +57,7 @@ func (a *App) Ban(ctx context.Context, o store.Operator, in BanOrder) error {
 		b.Until = &until
 	}
 	if in.Network != "" {
-		if o.Role == store.RoleOperator {
+		if !o.May(access.BanNetworks) {
 			return ErrNotAllowed
 		}
 		network, wrong := networkOf(in.Network)
@@ -69,7 +70,7 @@ func (a *App) Ban(ctx context.Context, o store.Operator, in BanOrder) error {
 		if err != nil {
 			return err
 		}
-		if o.Role == store.RoleOperator && c.State.Owner != o.ID {
+		if c.State.Owner != o.ID && !o.May(access.BanAnyVisitor) {
 			return chat.ErrNotYours
 		}
 		b.VisitorID, b.Name = &c.VisitorID, c.Name
@@ -105,8 +106,8 @@ func networkOf(text string) (network, wrong string) {
 }
 
 // Bans returns all bans, for leads and admins.
-func (a *App) Bans(ctx context.Context, o store.Operator) ([]BanView, error) {
-	if o.Role == store.RoleOperator {
+func (a *App) Bans(ctx context.Context, o access.Actor) ([]BanView, error) {
+	if !o.May(access.SeeBans) {
 		return nil, ErrNotAllowed
 	}
 	list, err := a.store.Bans(ctx)
@@ -122,8 +123,8 @@ func (a *App) Bans(ctx context.Context, o store.Operator) ([]BanView, error) {
 }
 
 // LiftBan ends a ban.
-func (a *App) LiftBan(ctx context.Context, o store.Operator, id string) error {
-	if o.Role == store.RoleOperator {
+func (a *App) LiftBan(ctx context.Context, o access.Actor, id string) error {
+	if !o.May(access.SeeBans) {
 		return ErrNotAllowed
 	}
 	return a.store.LiftBan(ctx, id, a.now())

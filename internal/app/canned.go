@@ -11,6 +11,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"stoop/core/access"
 	"stoop/core/canned"
 	"stoop/core/form"
 	"stoop/internal/files"
@@ -122,7 +123,7 @@ const (
 
 // Suggest returns the responses that fit what an operator types in a chat. With
 // all, it is a search in those that they may use.
-func (a *App) Suggest(ctx context.Context, o store.Operator, chatID, typed string, all bool) ([]Suggestion, error) {
+func (a *App) Suggest(ctx context.Context, o access.Actor, chatID, typed string, all bool) ([]Suggestion, error) {
 	c, s, err := a.readable(ctx, o, chatID)
 	if err != nil {
 		return nil, err
@@ -135,7 +136,7 @@ func (a *App) Suggest(ctx context.Context, o store.Operator, chatID, typed strin
 	if err != nil {
 		return nil, err
 	}
-	reader := s.reader(o, used)
+	reader := readerOf(o, used)
 	reader.Department, reader.Language = c.State.Department, c.Language
 	var hits []canned.Hit
 	if all {
@@ -159,7 +160,7 @@ func (a *App) Suggest(ctx context.Context, o store.Operator, chatID, typed strin
 }
 
 // placeholders returns the values that a chat has for placeholders.
-func (a *App) placeholders(ctx context.Context, o store.Operator, c store.Chat, s *setup) (func(string) string, error) {
+func (a *App) placeholders(ctx context.Context, o access.Actor, c store.Chat, s *setup) (func(string) string, error) {
 	visits, err := a.store.LatestVisits(ctx, []string{c.VisitorID})
 	if err != nil {
 		return nil, err
@@ -181,14 +182,8 @@ func firstWord(s string) string {
 	return first
 }
 
-func (s *setup) reader(o store.Operator, used uses) canned.Reader {
-	r := canned.Reader{Operator: o.ID, Uses: used.of[o.ID]}
-	for _, d := range s.inUse {
-		if s.isMember(o.ID, d.ID) {
-			r.Departments = append(r.Departments, d.ID)
-		}
-	}
-	return r
+func readerOf(o access.Actor, used uses) canned.Reader {
+	return canned.Reader{Operator: o.ID, Uses: used.of[o.ID], Departments: o.Departments}
 }
 
 func (l *library) fileViews(id string) []FileView {
@@ -201,13 +196,13 @@ func (l *library) fileViews(id string) []FileView {
 }
 
 // UseCanned counts a use; it happens beside a message and must not hold it up.
-func (a *App) UseCanned(ctx context.Context, o store.Operator, id string) error {
+func (a *App) UseCanned(ctx context.Context, o access.Actor, id string) error {
 	return a.store.UseCanned(ctx, id, o.ID, a.now())
 }
 
 // Canned returns the responses that an operator may use, in the order of their
 // shortcuts.
-func (a *App) Canned(ctx context.Context, o store.Operator) ([]CannedView, error) {
+func (a *App) Canned(ctx context.Context, o access.Actor) ([]CannedView, error) {
 	s, err := a.setup(ctx)
 	if err != nil {
 		return nil, err
@@ -222,7 +217,7 @@ func (a *App) Canned(ctx context.Context, o store.Operator) ([]CannedView, error
 	}
 	views := []CannedView{}
 	for _, r := range l.rows {
-		if !s.mayUse(o, r) {
+		if !mayUse(o, r) {
 			continue
 		}
 		v := CannedView{
@@ -240,28 +235,28 @@ func (a *App) Canned(ctx context.Context, o store.Operator) ([]CannedView, error
 	return views, nil
 }
 
-func (s *setup) mayUse(o store.Operator, r store.CannedResponse) bool {
+func mayUse(o access.Actor, r store.CannedResponse) bool {
 	owner := r.Core().Owner
 	switch r.Scope {
 	case canned.Own:
 		return owner == o.ID
 	case canned.Department:
-		return o.Role != store.RoleOperator || s.isMember(o.ID, owner)
+		return o.Leads() || o.MemberOf(owner)
 	}
 	return true
 }
 
 // mayEdit reports whether somebody may change a response: their own, and leads
 // those that are shared.
-func mayEdit(o store.Operator, r canned.Response) bool {
+func mayEdit(o access.Actor, r canned.Response) bool {
 	if r.Scope == canned.Own {
 		return r.Owner == o.ID
 	}
-	return o.Role != store.RoleOperator
+	return o.May(access.ShareResponses)
 }
 
 // SaveCanned makes or changes a response.
-func (a *App) SaveCanned(ctx context.Context, o store.Operator, in CannedView) (CannedView, error) {
+func (a *App) SaveCanned(ctx context.Context, o access.Actor, in CannedView) (CannedView, error) {
 	s, err := a.setup(ctx)
 	if err != nil {
 		return in, err
@@ -314,7 +309,7 @@ func (a *App) SaveCanned(ctx context.Context, o store.Operator, in CannedView) (
 	return in, nil
 }
 
-func (a *App) mayChange(ctx context.Context, o store.Operator, id string) error {
+func (a *App) mayChange(ctx context.Context, o access.Actor, id string) error {
 	l, err := a.library(ctx)
 	if err != nil {
 		return err
@@ -344,7 +339,7 @@ func wrongOf(list []canned.Wrong) []form.Wrong {
 }
 
 // RemoveCanned deletes a response.
-func (a *App) RemoveCanned(ctx context.Context, o store.Operator, id string) error {
+func (a *App) RemoveCanned(ctx context.Context, o access.Actor, id string) error {
 	if err := a.mayChange(ctx, o, id); err != nil {
 		return err
 	}
@@ -356,7 +351,7 @@ func (a *App) RemoveCanned(ctx context.Context, o store.Operator, id string) err
 }
 
 // KeepFile keeps a file for a canned response.
-func (a *App) KeepFile(ctx context.Context, o store.Operator, claim files.Claim, content io.Reader) (FileView, error) {
+func (a *App) KeepFile(ctx context.Context, o access.Actor, claim files.Claim, content io.Reader) (FileView, error) {
 	s, err := a.setup(ctx)
 	if err != nil {
 		return FileView{}, err
@@ -373,7 +368,7 @@ func (a *App) KeepFile(ctx context.Context, o store.Operator, claim files.Claim,
 }
 
 // ExportCanned writes the responses that somebody may use as CSV.
-func (a *App) ExportCanned(ctx context.Context, o store.Operator, w io.Writer) error {
+func (a *App) ExportCanned(ctx context.Context, o access.Actor, w io.Writer) error {
 	s, err := a.setup(ctx)
 	if err != nil {
 		return err
@@ -384,7 +379,7 @@ func (a *App) ExportCanned(ctx context.Context, o store.Operator, w io.Writer) e
 	}
 	var responses []canned.Response
 	for _, r := range rows {
-		if s.mayUse(o, r) {
+		if mayUse(o, r) {
 			responses = append(responses, r.Core())
 		}
 	}
@@ -417,7 +412,7 @@ type RejectView struct {
 
 // ImportCanned compares a CSV file with what there is and, if apply is set,
 // stores what it adds and changes, all or nothing.
-func (a *App) ImportCanned(ctx context.Context, o store.Operator, data []byte, apply bool) (ImportView, error) {
+func (a *App) ImportCanned(ctx context.Context, o access.Actor, data []byte, apply bool) (ImportView, error) {
 	s, err := a.setup(ctx)
 	if err != nil {
 		return ImportView{}, err
@@ -447,7 +442,7 @@ func (a *App) ImportCanned(ctx context.Context, o store.Operator, data []byte, a
 }
 
 // owners fills in whose the responses of a file are.
-func (s *setup) owners(o store.Operator, rows []canned.Row) (known []canned.Row, refused []canned.Reject) {
+func (s *setup) owners(o access.Actor, rows []canned.Row) (known []canned.Row, refused []canned.Reject) {
 	for _, r := range rows {
 		switch r.Response.Scope {
 		case canned.Own:

@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/hours"
 	"stoop/internal/app"
@@ -55,7 +56,7 @@ func TestWhoStillWaitsWhenTheHoursEndIsKeptAsAMessage(t *testing.T) {
 	require.NoError(t, s.SaveHours(ctx, week))
 	departments, err := s.Departments(ctx)
 	require.NoError(t, err)
-	ada := store.Operator{ID: uuid.NewString(), Email: "ada@example.com", Name: "Ada Merrow", Role: store.RoleOperator, PasswordHash: "-"}
+	ada := store.Operator{ID: uuid.NewString(), Email: "ada@example.com", Name: "Ada Merrow", Role: access.Operator, PasswordHash: "-"}
 	require.NoError(t, s.AddOperator(ctx, ada))
 	departments[0].HoursID, departments[0].Members = &week.ID, []store.Member{{OperatorID: ada.ID}}
 	require.NoError(t, s.SaveDepartment(ctx, departments[0]))

@@ -3,12 +3,13 @@ package app
 import (
 	"context"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/internal/store"
 )
 
 // OperatorCorrects replaces an operator's own words.
-func (a *App) OperatorCorrects(ctx context.Context, o store.Operator, chatID string, number int64, text string) error {
+func (a *App) OperatorCorrects(ctx context.Context, o access.Actor, chatID string, number int64, text string) error {
 	if err := a.mustNotBeMailed(ctx, chatID); err != nil {
 		return err
 	}
@@ -40,7 +41,7 @@ func (a *App) correct(ctx context.Context, by chat.Party, chatID string, number 
 }
 
 // OperatorWithdraws takes an operator's own words or file back.
-func (a *App) OperatorWithdraws(ctx context.Context, o store.Operator, chatID string, number int64) error {
+func (a *App) OperatorWithdraws(ctx context.Context, o access.Actor, chatID string, number int64) error {
 	if err := a.mustNotBeMailed(ctx, chatID); err != nil {
 		return err
 	}

@@ -10,6 +10,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/core/routing"
@@ -53,15 +54,15 @@ type MemberSettings struct {
 const defaultSilentEnd = 120
 
 // mustAdmin refuses everybody but admins.
-func mustAdmin(o store.Operator) error {
-	if o.Role != store.RoleAdmin {
+func mustAdmin(o access.Actor) error {
+	if !o.May(access.SetUp) {
 		return ErrNotAllowed
 	}
 	return nil
 }
 
 // DepartmentsSetup returns all departments with their settings.
-func (a *App) DepartmentsSetup(ctx context.Context, o store.Operator) ([]DepartmentSettings, error) {
+func (a *App) DepartmentsSetup(ctx context.Context, o access.Actor) ([]DepartmentSettings, error) {
 	if err := mustAdmin(o); err != nil {
 		return nil, err
 	}
@@ -92,7 +93,7 @@ func settingsOf(d store.Department) DepartmentSettings {
 
 // SaveDepartment makes or changes a department, or says at which fields
 // something is wrong.
-func (a *App) SaveDepartment(ctx context.Context, o store.Operator, in DepartmentSettings) (DepartmentSettings, error) {
+func (a *App) SaveDepartment(ctx context.Context, o access.Actor, in DepartmentSettings) (DepartmentSettings, error) {
 	if err := mustAdmin(o); err != nil {
 		return in, err
 	}
@@ -231,7 +232,7 @@ type InUseError struct{ Words string }
 func (e *InUseError) Error() string { return e.Words }
 
 // RemoveDepartment takes a department out of use, if nothing needs it.
-func (a *App) RemoveDepartment(ctx context.Context, o store.Operator, id string) error {
+func (a *App) RemoveDepartment(ctx context.Context, o access.Actor, id string) error {
 	if err := mustAdmin(o); err != nil {
 		return err
 	}
@@ -334,7 +335,7 @@ type FloorMember struct {
 
 // Floor returns how the departments stand, for leads and admins; for operators
 // their own departments.
-func (a *App) Floor(ctx context.Context, o store.Operator) (FloorView, error) {
+func (a *App) Floor(ctx context.Context, o access.Actor) (FloorView, error) {
 	s, err := a.setup(ctx)
 	if err != nil {
 		return FloorView{}, err
@@ -368,7 +369,7 @@ func (a *App) Floor(ctx context.Context, o store.Operator) (FloorView, error) {
 	}
 	view := FloorView{Now: now, Departments: []FloorDepartment{}}
 	for _, d := range s.inUse {
-		if o.Role == store.RoleOperator && !s.isMember(o.ID, d.ID) {
+		if !o.May(access.SeeEveryFloor) && !o.MemberOf(d.ID) {
 			continue
 		}
 		n := counts[d.ID]

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/routing"
 	"stoop/internal/store"
@@ -43,7 +44,7 @@ type DepartmentView struct {
 
 // Desk returns the line as an operator may see it: what waits for their
 // departments, and what they hold. Leads see the chats of all.
-func (a *App) Desk(ctx context.Context, o store.Operator) (Desk, error) {
+func (a *App) Desk(ctx context.Context, o access.Actor) (Desk, error) {
 	open, err := a.store.OpenChats(ctx)
 	if err != nil {
 		return Desk{}, err
@@ -65,7 +66,7 @@ func (a *App) Desk(ctx context.Context, o store.Operator) (Desk, error) {
 	}
 	visitors := []string{}
 	for _, c := range append(open, wrapUps...) {
-		if !s.maySee(o, c) {
+		if !o.Sees(c.State) {
 			continue
 		}
 		d.Chats = append(d.Chats, a.chatView(c, s))
@@ -80,7 +81,7 @@ func (a *App) Desk(ctx context.Context, o store.Operator) (Desk, error) {
 	}
 	for _, department := range s.inUse {
 		d.Departments = append(d.Departments, DepartmentView{
-			ID: department.ID, Name: department.Name, Open: s.open(department, d.Now), Mine: s.isMember(o.ID, department.ID), HandOut: string(department.HandOut),
+			ID: department.ID, Name: department.Name, Open: s.open(department, d.Now), Mine: o.MemberOf(department.ID), HandOut: string(department.HandOut),
 		})
 	}
 	if d.Operators, err = a.team(ctx); err != nil {
@@ -96,22 +97,6 @@ func (a *App) Desk(ctx context.Context, o store.Operator) (Desk, error) {
 
 func (s *setup) fileLimits() FileLimits {
 	return FileLimits{MaxBytes: int64(s.desk.MaxMegabytes) << 20, Kinds: append([]string{}, s.desk.FileKinds...)}
-}
-
-// maySee reports whether an operator may read a chat: their own, what is
-// offered to them, what waits for their departments, where help is asked of
-// these; leads all.
-func (s *setup) maySee(o store.Operator, c store.Chat) bool {
-	state := c.State
-	switch {
-	case o.Role != store.RoleOperator, state.Owner == o.ID, contains(state.Guests, o.ID):
-		return true
-	case state.Offered != nil && state.Offered.To == o.ID, state.HandingOn != nil && state.HandingOn.To == o.ID:
-		return true
-	case state.Call != nil && s.isMember(o.ID, state.Call.Department):
-		return true
-	}
-	return s.isMember(o.ID, state.LineOf()...)
 }
 
 func (a *App) team(ctx context.Context) ([]OperatorView, error) {
@@ -153,7 +138,7 @@ type Script struct {
 
 // Script returns the events of a chat after a number. An earlier chat of
 // somebody with whom the operator has a chat now may be read beside that one.
-func (a *App) Script(ctx context.Context, o store.Operator, chatID string, after int64, beside string) (Script, error) {
+func (a *App) Script(ctx context.Context, o access.Actor, chatID string, after int64, beside string) (Script, error) {
 	c, err := a.store.Chat(ctx, chatID)
 	if err != nil {
 		return Script{}, err
@@ -162,7 +147,7 @@ func (a *App) Script(ctx context.Context, o store.Operator, chatID string, after
 	if err != nil {
 		return Script{}, err
 	}
-	if !s.maySee(o, c) && !a.isEarlier(ctx, s, o, c, beside) {
+	if !o.Sees(c.State) && !a.isEarlier(ctx, o, c, beside) {
 		return Script{}, chat.ErrNotYours
 	}
 	events, err := a.store.Events(ctx, chatID, after, resumeLimit)
@@ -177,8 +162,8 @@ func (a *App) Script(ctx context.Context, o store.Operator, chatID string, after
 }
 
 // viewsFor returns events as somebody of the team may see them.
-func viewsFor(o store.Operator, views []EventView) []EventView {
-	if o.Role != store.RoleOperator {
+func viewsFor(o access.Actor, views []EventView) []EventView {
+	if o.Leads() {
 		return views
 	}
 	return forOperators(views)
@@ -186,9 +171,9 @@ func viewsFor(o store.Operator, views []EventView) []EventView {
 
 // isEarlier reports whether a chat is one of the earlier ones of somebody with
 // whom an operator has a chat now.
-func (a *App) isEarlier(ctx context.Context, s *setup, o store.Operator, c store.Chat, beside string) bool {
+func (a *App) isEarlier(ctx context.Context, o access.Actor, c store.Chat, beside string) bool {
 	now, err := a.store.Chat(ctx, beside)
-	if err != nil || now.Phase == chat.Over && now.WrapUntil == nil && !now.NeedsOutcome || !s.maySee(o, now) {
+	if err != nil || now.Phase == chat.Over && now.WrapUntil == nil && !now.NeedsOutcome || !o.Sees(now.State) {
 		return false
 	}
 	earlier, err := a.store.EarlierChats(ctx, now.VisitorID, now.ID, earlierLimit)
@@ -232,7 +217,7 @@ func (a *App) Figures(ctx context.Context) (Figures, error) {
 
 // DepartmentsOf returns the ids of the departments that an operator is a member
 // of.
-func (a *App) DepartmentsOf(ctx context.Context, o store.Operator) ([]string, error) {
+func (a *App) DepartmentsOf(ctx context.Context, o access.Actor) ([]string, error) {
 	s, err := a.setup(ctx)
 	if err != nil {
 		return nil, err

@@ -10,6 +10,7 @@ import (
 
 	"golang.org/x/text/currency"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/internal/files"
@@ -64,7 +65,7 @@ func (a *App) readDesk(ctx context.Context) (DeskSettings, string, error) {
 }
 
 // DeskSetup returns the settings of every Desk.
-func (a *App) DeskSetup(ctx context.Context, o store.Operator) (DeskSettings, error) {
+func (a *App) DeskSetup(ctx context.Context, o access.Actor) (DeskSettings, error) {
 	if err := mustAdmin(o); err != nil {
 		return DeskSettings{}, err
 	}
@@ -73,7 +74,7 @@ func (a *App) DeskSetup(ctx context.Context, o store.Operator) (DeskSettings, er
 }
 
 // SaveDeskSetup replaces them.
-func (a *App) SaveDeskSetup(ctx context.Context, o store.Operator, in DeskSettings) (DeskSettings, error) {
+func (a *App) SaveDeskSetup(ctx context.Context, o access.Actor, in DeskSettings) (DeskSettings, error) {
 	if err := mustAdmin(o); err != nil {
 		return in, err
 	}

@@ -3,8 +3,8 @@ package app
 import (
 	"context"
 
+	"stoop/core/access"
 	"stoop/core/chat"
-	"stoop/internal/store"
 )
 
 // VisitorDrafts shows those of the team who are in a chat what its visitor is
@@ -29,7 +29,7 @@ func (a *App) VisitorDrafts(ctx context.Context, v VisitorActor, chatID, text st
 }
 
 // OperatorTypes tells a chat's visitor whether the owner is typing.
-func (a *App) OperatorTypes(ctx context.Context, o store.Operator, chatID string, typing bool) error {
+func (a *App) OperatorTypes(ctx context.Context, o access.Actor, chatID string, typing bool) error {
 	c, err := a.store.Chat(ctx, chatID)
 	if err != nil {
 		return err

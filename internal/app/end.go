@@ -4,12 +4,13 @@ import (
 	"context"
 	"time"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/internal/store"
 )
 
 // OperatorEnds closes a chat by its owner.
-func (a *App) OperatorEnds(ctx context.Context, o store.Operator, chatID string) (ChatView, error) {
+func (a *App) OperatorEnds(ctx context.Context, o access.Actor, chatID string) (ChatView, error) {
 	return a.end(ctx, chat.Operator(o.ID), chatID)
 }
 

@@ -11,6 +11,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/internal/files"
 	"stoop/internal/store"
@@ -64,7 +65,7 @@ func (s *setup) fileRules() files.Rules {
 var ErrNoFiles = errors.New("this widget takes no files from visitors")
 
 // OperatorShares adds a file to a chat that an operator is in.
-func (a *App) OperatorShares(ctx context.Context, o store.Operator, chatID, clientID string, claim files.Claim, content io.Reader) (Said, error) {
+func (a *App) OperatorShares(ctx context.Context, o access.Actor, chatID, clientID string, claim files.Claim, content io.Reader) (Said, error) {
 	return a.receiveFile(ctx, chat.Operator(o.ID), chatID, clientID, claim, content)
 }
 
@@ -121,7 +122,7 @@ func (a *App) receiveFile(ctx context.Context, by chat.Party, chatID, clientID s
 }
 
 // ShareStored adds a file that is kept already, that of a canned response.
-func (a *App) ShareStored(ctx context.Context, o store.Operator, chatID, clientID, fileID string) (Said, error) {
+func (a *App) ShareStored(ctx context.Context, o access.Actor, chatID, clientID, fileID string) (Said, error) {
 	f, err := a.store.File(ctx, fileID)
 	if err != nil {
 		return Said{}, err
@@ -193,7 +194,7 @@ type OpenedFile struct {
 
 // OpenFile opens a file for who has its signed address, or for an operator who
 // may read its chat. Small asks for the small picture.
-func (a *App) OpenFile(ctx context.Context, o *store.Operator, id, proof string, small bool) (OpenedFile, error) {
+func (a *App) OpenFile(ctx context.Context, o *access.Actor, id, proof string, small bool) (OpenedFile, error) {
 	f, err := a.store.File(ctx, id)
 	if err != nil {
 		return OpenedFile{}, err
@@ -220,18 +221,17 @@ func (a *App) OpenFile(ctx context.Context, o *store.Operator, id, proof string,
 
 // mayRead refuses an operator who may read neither a chat nor one of the same
 // visitor's that goes on now.
-func (a *App) mayRead(ctx context.Context, o store.Operator, chatID string) error {
+func (a *App) mayRead(ctx context.Context, o access.Actor, chatID string) error {
 	c, err := a.store.Chat(ctx, chatID)
 	if err != nil {
 		return err
 	}
-	s, err := a.setup(ctx)
-	if err != nil || s.maySee(o, c) {
-		return err
+	if o.Sees(c.State) {
+		return nil
 	}
 	same, err := a.store.EarlierChats(ctx, c.VisitorID, c.ID, earlierLimit)
 	for _, other := range same {
-		if other.Phase != chat.Over && s.maySee(o, other) {
+		if other.Phase != chat.Over && o.Sees(other.State) {
 			return err
 		}
 	}

@@ -8,6 +8,7 @@ import (
 
 	"github.com/jackc/pgx/v5"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/internal/store"
 )
@@ -36,7 +37,7 @@ func (e *NotTheirsError) Error() string { return e.Name + " is " + e.Why }
 // Take makes an operator the owner of a waiting chat, or of one that is handed
 // on to them. When a colleague was faster, the error is a *chat.TakenError. A
 // person may take more than their capacity, if they say so by anyway.
-func (a *App) Take(ctx context.Context, o store.Operator, chatID string, anyway bool) (ChatView, error) {
+func (a *App) Take(ctx context.Context, o access.Actor, chatID string, anyway bool) (ChatView, error) {
 	c, err := a.store.Chat(ctx, chatID)
 	if err != nil {
 		return ChatView{}, err
@@ -90,7 +91,7 @@ func (a *App) moveAnd(ctx context.Context, act store.Act) (ChatView, error) {
 }
 
 // Pass lets an offer go by. Who lets several go by is set away and told.
-func (a *App) Pass(ctx context.Context, o store.Operator, chatID string) error {
+func (a *App) Pass(ctx context.Context, o access.Actor, chatID string) error {
 	return a.passing(ctx, store.Act{ChatID: chatID, By: chat.Operator(o.ID), Decide: func(state chat.State) ([]chat.Event, error) {
 		e, err := state.Pass(chat.Operator(o.ID), a.now())
 		return []chat.Event{e}, err
@@ -150,7 +151,7 @@ func (a *App) passAll(ctx context.Context, operatorID string) {
 
 // HandOn offers a chat to an operator or to a department, with a note. It stays
 // with its owner until somebody takes it, and comes back if nobody does.
-func (a *App) HandOn(ctx context.Context, o store.Operator, chatID, operatorID, departmentID, note string) (ChatView, error) {
+func (a *App) HandOn(ctx context.Context, o access.Actor, chatID, operatorID, departmentID, note string) (ChatView, error) {
 	s, err := a.setup(ctx)
 	if err != nil {
 		return ChatView{}, err
@@ -192,14 +193,14 @@ func (a *App) HandOn(ctx context.Context, o store.Operator, chatID, operatorID, 
 }
 
 // TakeBack withdraws what an owner has begun to hand on.
-func (a *App) TakeBack(ctx context.Context, o store.Operator, chatID string) (ChatView, error) {
+func (a *App) TakeBack(ctx context.Context, o access.Actor, chatID string) (ChatView, error) {
 	return a.moveAnd(ctx, store.Act{ChatID: chatID, By: chat.Operator(o.ID), Decide: func(state chat.State) ([]chat.Event, error) {
 		return state.TakeBack(chat.Operator(o.ID), a.now())
 	}})
 }
 
 // PutBack returns a chat to its queue.
-func (a *App) PutBack(ctx context.Context, o store.Operator, chatID, note string) (ChatView, error) {
+func (a *App) PutBack(ctx context.Context, o access.Actor, chatID, note string) (ChatView, error) {
 	return a.moveAnd(ctx, store.Act{ChatID: chatID, By: chat.Operator(o.ID), Decide: func(state chat.State) ([]chat.Event, error) {
 		e, err := state.PutBack(chat.Operator(o.ID), note, a.now())
 		return []chat.Event{e}, err
@@ -207,7 +208,7 @@ func (a *App) PutBack(ctx context.Context, o store.Operator, chatID, note string
 }
 
 // WrapUp ends an operator's wrap-up of an ended chat.
-func (a *App) WrapUp(ctx context.Context, o store.Operator, chatID string) error {
+func (a *App) WrapUp(ctx context.Context, o access.Actor, chatID string) error {
 	_, err := a.moveAnd(ctx, store.Act{ChatID: chatID, By: chat.Operator(o.ID), Decide: func(state chat.State) ([]chat.Event, error) {
 		return state.WrapUp(chat.Operator(o.ID), a.now())
 	}})
@@ -215,7 +216,7 @@ func (a *App) WrapUp(ctx context.Context, o store.Operator, chatID string) error
 }
 
 // Add lets a colleague speak in a chat beside its owner.
-func (a *App) Add(ctx context.Context, o store.Operator, chatID, colleagueID string) (ChatView, error) {
+func (a *App) Add(ctx context.Context, o access.Actor, chatID, colleagueID string) (ChatView, error) {
 	colleague, err := a.operator(ctx, colleagueID)
 	if err != nil {
 		return ChatView{}, err
@@ -229,7 +230,7 @@ func (a *App) Add(ctx context.Context, o store.Operator, chatID, colleagueID str
 }
 
 // LeaveChat takes a colleague out of a chat again.
-func (a *App) LeaveChat(ctx context.Context, o store.Operator, chatID, colleagueID string) (ChatView, error) {
+func (a *App) LeaveChat(ctx context.Context, o access.Actor, chatID, colleagueID string) (ChatView, error) {
 	if _, _, err := a.readable(ctx, o, chatID); err != nil {
 		return ChatView{}, err
 	}

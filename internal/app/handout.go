@@ -18,6 +18,7 @@ var errNoRoom = errors.New("the operator has no room")
 // kick lets the queues be looked at soon. Several kicks while a look is under
 // way lead to one more.
 func (a *App) kick() {
+	a.staff.forget()
 	select {
 	case a.kicks <- struct{}{}:
 	default:

@@ -10,6 +10,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/core/hours"
@@ -59,7 +60,7 @@ type HoursStatus struct {
 }
 
 // HoursSetup returns all schedules.
-func (a *App) HoursSetup(ctx context.Context, o store.Operator) ([]HoursSettings, error) {
+func (a *App) HoursSetup(ctx context.Context, o access.Actor) ([]HoursSettings, error) {
 	if err := mustAdmin(o); err != nil {
 		return nil, err
 	}
@@ -189,7 +190,7 @@ func nearDay(t, now time.Time) string {
 }
 
 // CheckHours returns how hours that are not saved yet stand now.
-func (a *App) CheckHours(_ context.Context, o store.Operator, in HoursSettings) (HoursStatus, error) {
+func (a *App) CheckHours(_ context.Context, o access.Actor, in HoursSettings) (HoursStatus, error) {
 	if err := mustAdmin(o); err != nil {
 		return HoursStatus{}, err
 	}
@@ -201,7 +202,7 @@ func (a *App) CheckHours(_ context.Context, o store.Operator, in HoursSettings) 
 }
 
 // SaveHours makes or changes a schedule.
-func (a *App) SaveHours(ctx context.Context, o store.Operator, in HoursSettings) (HoursSettings, error) {
+func (a *App) SaveHours(ctx context.Context, o access.Actor, in HoursSettings) (HoursSettings, error) {
 	if err := mustAdmin(o); err != nil {
 		return in, err
 	}
@@ -230,7 +231,7 @@ func (a *App) SaveHours(ctx context.Context, o store.Operator, in HoursSettings)
 }
 
 // RemoveHours deletes a schedule that no department uses.
-func (a *App) RemoveHours(ctx context.Context, o store.Operator, id string) error {
+func (a *App) RemoveHours(ctx context.Context, o access.Actor, id string) error {
 	if err := mustAdmin(o); err != nil {
 		return err
 	}
@@ -255,7 +256,7 @@ func (a *App) RemoveHours(ctx context.Context, o store.Operator, id string) erro
 }
 
 // ExportHours writes a schedule as iCalendar.
-func (a *App) ExportHours(ctx context.Context, o store.Operator, id string) (name string, calendar []byte, err error) {
+func (a *App) ExportHours(ctx context.Context, o access.Actor, id string) (name string, calendar []byte, err error) {
 	if err := mustAdmin(o); err != nil {
 		return "", nil, err
 	}
@@ -280,7 +281,7 @@ type ImportedHours struct {
 }
 
 // ImportHours reads a calendar without saving anything.
-func (a *App) ImportHours(_ context.Context, o store.Operator, calendar string) (ImportedHours, error) {
+func (a *App) ImportHours(_ context.Context, o access.Actor, calendar string) (ImportedHours, error) {
 	if err := mustAdmin(o); err != nil {
 		return ImportedHours{}, err
 	}

@@ -2,6 +2,8 @@ package app
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"strings"
@@ -11,6 +13,7 @@ import (
 
 	"github.com/alexedwards/argon2id"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/core/routing"
@@ -66,22 +69,38 @@ func (t tries) pause(now time.Time) time.Duration {
 	return max(0, t.last.Add(pause).Sub(now))
 }
 
-// Login returns the operator with this email and password, or ErrBadLogin.
-// Both outcomes are logged.
-func (a *App) Login(ctx context.Context, email, password, address string) (store.Operator, error) {
+// Account is somebody of the team with what ties their sessions to their
+// password: a session of another stamp is over.
+type Account struct {
+	access.Actor
+	Stamp string
+}
+
+func (a *App) account(ctx context.Context, o store.Operator) (Account, error) {
+	s, err := a.setup(ctx)
+	if err != nil {
+		return Account{}, err
+	}
+	sum := sha256.Sum256([]byte("session of " + o.PasswordHash))
+	return Account{s.actorOf(o), hex.EncodeToString(sum[:16])}, nil
+}
+
+// Login returns the account with this email and password, or ErrBadLogin. Both
+// outcomes are logged.
+func (a *App) Login(ctx context.Context, email, password, address string) (Account, error) {
 	email = strings.TrimSpace(email)
 	if !utf8.ValidString(email) || strings.ContainsFunc(email, unicode.IsControl) {
-		return store.Operator{}, ErrBadLogin
+		return Account{}, ErrBadLogin
 	}
 	key := strings.ToLower(email) + " " + address
 	before, _ := a.tries.Get(key)
 	if wait := before.pause(a.now()); wait > 0 {
-		return store.Operator{}, &TooManyTriesError{Wait: wait.Round(time.Second) + time.Second}
+		return Account{}, &TooManyTriesError{Wait: wait.Round(time.Second) + time.Second}
 	}
 	o, err := a.store.OperatorByEmail(ctx, email)
 	missing := errors.Is(err, store.ErrNotFound)
 	if err != nil && !missing {
-		return o, err
+		return Account{}, err
 	}
 	hash := o.PasswordHash
 	if missing {
@@ -93,28 +112,32 @@ func (a *App) Login(ctx context.Context, email, password, address string) (store
 		return err
 	})
 	if err != nil {
-		return o, err
+		return Account{}, err
 	}
 	if missing || !match || !o.Active {
 		a.tries.Add(key, tries{before.wrong + 1, a.now()})
 		a.log.Warn("a login failed", "email", email, "address", address, "tries", before.wrong+1)
-		return store.Operator{}, ErrBadLogin
+		return Account{}, ErrBadLogin
 	}
 	a.tries.Remove(key)
 	a.log.Info("somebody logged in", "operator", o.ID, "email", o.Email, "address", address)
-	return o, nil
+	return a.account(ctx, o)
 }
 
 // ChangePassword replaces an operator's own password. Sessions that began with
 // the old one end.
-func (a *App) ChangePassword(ctx context.Context, o store.Operator, current, fresh string) (store.Operator, error) {
+func (a *App) ChangePassword(ctx context.Context, by access.Actor, current, fresh string) (Account, error) {
+	o, err := a.store.OperatorByID(ctx, by.ID)
+	if err != nil {
+		return Account{}, err
+	}
 	match := false
-	err := hashed(ctx, func() (err error) {
+	err = hashed(ctx, func() (err error) {
 		match, err = argon2id.ComparePasswordAndHash(current, o.PasswordHash)
 		return err
 	})
 	if err != nil {
-		return o, err
+		return Account{}, err
 	}
 	var wrong []form.Wrong
 	if !match {
@@ -124,16 +147,16 @@ func (a *App) ChangePassword(ctx context.Context, o store.Operator, current, fre
 		wrong = append(wrong, form.Wrong{Field: "new", Words: words})
 	}
 	if err := refuse(wrong); err != nil {
-		return o, err
+		return Account{}, err
 	}
 	if o.PasswordHash, err = hashPassword(ctx, fresh); err != nil {
-		return o, err
+		return Account{}, err
 	}
 	if err := a.store.SetPassword(ctx, o.ID, o.PasswordHash); err != nil {
-		return o, err
+		return Account{}, err
 	}
 	a.log.Info("a password was changed", "operator", o.ID, "by", o.ID)
-	return o, nil
+	return a.account(ctx, o)
 }
 
 // hashPassword returns what is stored of a password.
@@ -153,18 +176,21 @@ func checkPassword(password string) string {
 	return ""
 }
 
-// Operator returns a member of the team, fresh from the database: the session
-// of somebody who was removed must not go on.
-func (a *App) Operator(ctx context.Context, id string) (store.Operator, error) {
+// Account returns the account of a member of the team, fresh from the database:
+// the session of somebody who was removed must not go on.
+func (a *App) Account(ctx context.Context, id string) (Account, error) {
 	o, err := a.store.OperatorByID(ctx, id)
 	if err == nil && !o.Active {
 		err = store.ErrNotFound
 	}
-	return o, err
+	if err != nil {
+		return Account{}, err
+	}
+	return a.account(ctx, o)
 }
 
 // Me returns an operator as browsers see them.
-func (a *App) Me(ctx context.Context, o store.Operator) (OperatorView, error) {
+func (a *App) Me(ctx context.Context, o access.Actor) (OperatorView, error) {
 	s, err := a.setup(ctx)
 	if err != nil {
 		return OperatorView{}, err

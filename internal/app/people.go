@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/internal/store"
@@ -39,7 +40,7 @@ type PlaceSettings struct {
 const PasswordMin = 10
 
 // PeopleSetup returns the whole team with their settings.
-func (a *App) PeopleSetup(ctx context.Context, o store.Operator) ([]PersonSettings, error) {
+func (a *App) PeopleSetup(ctx context.Context, o access.Actor) ([]PersonSettings, error) {
 	if err := mustAdmin(o); err != nil {
 		return nil, err
 	}
@@ -83,7 +84,7 @@ func (a *App) PeopleSetup(ctx context.Context, o store.Operator) ([]PersonSettin
 
 // SavePerson adds somebody to the team or changes them. Who may not log in any
 // more loses their connection, and their chats go back to the queue.
-func (a *App) SavePerson(ctx context.Context, o store.Operator, in PersonSettings) (PersonSettings, error) {
+func (a *App) SavePerson(ctx context.Context, o access.Actor, in PersonSettings) (PersonSettings, error) {
 	if err := mustAdmin(o); err != nil {
 		return in, err
 	}
@@ -100,7 +101,7 @@ func (a *App) SavePerson(ctx context.Context, o store.Operator, in PersonSetting
 		return in, err
 	}
 	row := store.Operator{
-		ID: in.ID, Version: in.Version, Email: in.Email, Name: in.Name, Role: store.Role(in.Role), Active: in.Active, CapacityPercent: in.Percent,
+		ID: in.ID, Version: in.Version, Email: in.Email, Name: in.Name, Role: access.Role(in.Role), Active: in.Active, CapacityPercent: in.Percent,
 		Languages: in.Languages, PasswordHash: before.PasswordHash, CreatedAt: before.CreatedAt,
 	}
 	if !existed {
@@ -138,7 +139,7 @@ func (a *App) SavePerson(ctx context.Context, o store.Operator, in PersonSetting
 	return in, nil
 }
 
-func (s *setup) checkPerson(by store.Operator, in PersonSettings, before store.Operator, existed bool) []form.Wrong {
+func (s *setup) checkPerson(by access.Actor, in PersonSettings, before store.Operator, existed bool) []form.Wrong {
 	var wrong []form.Wrong
 	at := func(field, words string) { wrong = append(wrong, form.Wrong{Field: field, Words: words}) }
 	if in.Name == "" {
@@ -164,10 +165,10 @@ func (s *setup) checkPerson(by store.Operator, in PersonSettings, before store.O
 			at("departments", "One of the departments no longer exists. Reload the page.")
 		}
 	}
-	if existed && before.Role == store.RoleAdmin && (in.Role != "admin" || !in.Active) {
+	if existed && before.Role == access.Admin && (in.Role != "admin" || !in.Active) {
 		admins := 0
 		for _, o := range s.operators {
-			if o.Role == store.RoleAdmin && o.Active {
+			if o.Role == access.Admin && o.Active {
 				admins++
 			}
 		}

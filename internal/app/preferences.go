@@ -4,7 +4,7 @@ import (
 	"context"
 	"encoding/json"
 
-	"stoop/internal/store"
+	"stoop/core/access"
 )
 
 // Preferences are how an operator wants their console. All of them are theirs
@@ -24,7 +24,7 @@ type Preferences struct {
 }
 
 // MyPreferences returns an operator's preferences.
-func (a *App) MyPreferences(_ context.Context, o store.Operator) (Preferences, error) {
+func (a *App) MyPreferences(_ context.Context, o access.Actor) (Preferences, error) {
 	var p Preferences
 	data, err := json.Marshal(o.Preferences)
 	if err == nil {
@@ -34,7 +34,7 @@ func (a *App) MyPreferences(_ context.Context, o store.Operator) (Preferences, e
 }
 
 // SetPreferences changes those of an operator's preferences that are given.
-func (a *App) SetPreferences(ctx context.Context, o store.Operator, p Preferences) error {
+func (a *App) SetPreferences(ctx context.Context, o access.Actor, p Preferences) error {
 	data, err := json.Marshal(p)
 	if err != nil {
 		return err

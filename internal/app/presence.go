@@ -5,6 +5,7 @@ import (
 	"maps"
 	"time"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/internal/store"
 )
@@ -127,7 +128,7 @@ func (a *App) inTime(ctx context.Context, what string, do func(context.Context) 
 
 // SetAvailable stores an operator's own word on taking new chats and tells the
 // team and the visitors.
-func (a *App) SetAvailable(ctx context.Context, o store.Operator, available bool) (OperatorView, error) {
+func (a *App) SetAvailable(ctx context.Context, o access.Actor, available bool) (OperatorView, error) {
 	if err := a.store.SetAvailable(ctx, o.ID, available); err != nil {
 		return OperatorView{}, err
 	}

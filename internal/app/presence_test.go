@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/internal/app"
 	"stoop/internal/files"
@@ -39,7 +40,7 @@ func TestABeatUndoesNoConnection(t *testing.T) {
 	t.Cleanup(beats.Wait)
 	t.Cleanup(cancel)
 	for i := range 40 {
-		o := store.Operator{ID: uuid.NewString(), Email: fmt.Sprintf("%d@example.com", i), Name: "Ada", Role: store.RoleOperator, PasswordHash: "-"}
+		o := store.Operator{ID: uuid.NewString(), Email: fmt.Sprintf("%d@example.com", i), Name: "Ada", Role: access.Operator, PasswordHash: "-"}
 		require.NoError(t, s.AddOperator(ctx, o))
 		a.Connected(ctx, o.ID, chat.Operator(o.ID), nil)
 		here, err := s.HereNow(ctx)

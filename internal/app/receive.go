@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/internal/store"
 )
@@ -13,7 +14,7 @@ func (a *App) VisitorReceives(ctx context.Context, v VisitorActor, chatID string
 }
 
 // OperatorReceives records how far the owner has the visitor's words.
-func (a *App) OperatorReceives(ctx context.Context, o store.Operator, chatID string, kind chat.Kind, upTo int64) error {
+func (a *App) OperatorReceives(ctx context.Context, o access.Actor, chatID string, kind chat.Kind, upTo int64) error {
 	return a.receive(ctx, chat.Operator(o.ID), chatID, kind, upTo)
 }
 

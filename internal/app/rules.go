@@ -9,6 +9,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/core/routing"
@@ -22,7 +23,7 @@ type RuleList struct {
 }
 
 // RulesSetup returns the rules in their order.
-func (a *App) RulesSetup(ctx context.Context, o store.Operator) (RuleList, error) {
+func (a *App) RulesSetup(ctx context.Context, o access.Actor) (RuleList, error) {
 	if err := mustAdmin(o); err != nil {
 		return RuleList{}, err
 	}
@@ -31,7 +32,7 @@ func (a *App) RulesSetup(ctx context.Context, o store.Operator) (RuleList, error
 }
 
 // SaveRules replaces the whole list.
-func (a *App) SaveRules(ctx context.Context, o store.Operator, in RuleList) (RuleList, error) {
+func (a *App) SaveRules(ctx context.Context, o access.Actor, in RuleList) (RuleList, error) {
 	if err := mustAdmin(o); err != nil {
 		return in, err
 	}
@@ -102,7 +103,7 @@ type TrialResult struct {
 }
 
 // TryRules tells where a chat would go by rules that need not be saved.
-func (a *App) TryRules(ctx context.Context, o store.Operator, in Trial) (TrialResult, error) {
+func (a *App) TryRules(ctx context.Context, o access.Actor, in Trial) (TrialResult, error) {
 	if err := mustAdmin(o); err != nil {
 		return TrialResult{}, err
 	}

@@ -7,6 +7,7 @@ import (
 
 	"github.com/jackc/pgx/v5"
 
+	"stoop/core/access"
 	"stoop/core/canned"
 	"stoop/core/chat"
 	"stoop/internal/jobs"
@@ -57,7 +58,7 @@ func (a *App) mailAt(c store.Chat) time.Time {
 // OperatorSays adds words of a chat's owner, or of a colleague whom they added.
 // What answers a message goes to the visitor by email too, unless they read it
 // here.
-func (a *App) OperatorSays(ctx context.Context, o store.Operator, chatID, clientID, text string) (Said, error) {
+func (a *App) OperatorSays(ctx context.Context, o access.Actor, chatID, clientID, text string) (Said, error) {
 	c, err := a.store.Chat(ctx, chatID)
 	if err != nil {
 		return Said{}, err

@@ -4,6 +4,7 @@ import (
 	"context"
 	"time"
 
+	"stoop/core/access"
 	"stoop/core/routing"
 	"stoop/internal/store"
 )
@@ -164,6 +165,19 @@ func coreRules(rules []store.Rule) []routing.Rule {
 		}
 	}
 	return list
+}
+
+// actor returns somebody of the team as they act; nobody for who is not in it.
+func (s *setup) actor(id string) access.Actor { return s.actorOf(s.operators[id]) }
+
+func (s *setup) actorOf(o store.Operator) access.Actor {
+	actor := access.Actor{ID: o.ID, Name: o.Name, Email: o.Email, Role: o.Role}
+	for _, d := range s.inUse {
+		if s.isMember(o.ID, d.ID) {
+			actor.Departments = append(actor.Departments, d.ID)
+		}
+	}
+	return actor
 }
 
 // isMember reports whether an operator is a member of one of some departments.

@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/internal/app"
 	"stoop/internal/files"
@@ -34,7 +35,7 @@ func TestASilentVisitorIsRemindedAndGivenUp(t *testing.T) {
 	}
 	departments, err := s.Departments(ctx)
 	require.NoError(t, err)
-	ada := store.Operator{ID: uuid.NewString(), Email: "ada@example.com", Name: "Ada Merrow", Role: store.RoleOperator, PasswordHash: "-"}
+	ada := store.Operator{ID: uuid.NewString(), Email: "ada@example.com", Name: "Ada Merrow", Role: access.Operator, PasswordHash: "-"}
 	require.NoError(t, s.AddOperator(ctx, ada))
 	departments[0].Members, departments[0].SilentRemind, departments[0].SilentEnd = []store.Member{{OperatorID: ada.ID}}, 300, 120
 	require.NoError(t, s.SaveDepartment(ctx, departments[0]))

@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/internal/store"
@@ -60,7 +61,7 @@ func (a *App) talkView(m store.TalkMessage) TalkView {
 }
 
 // Rooms returns the rooms of an operator.
-func (a *App) Rooms(ctx context.Context, o store.Operator) ([]RoomView, error) {
+func (a *App) Rooms(ctx context.Context, o access.Actor) ([]RoomView, error) {
 	if err := a.store.JoinEverybody(ctx, o.ID); err != nil {
 		return nil, err
 	}
@@ -83,7 +84,7 @@ func (a *App) Rooms(ctx context.Context, o store.Operator) ([]RoomView, error) {
 
 // MakeRoom opens a room: with one other person, the one room of the two;
 // with a name, one for those given, or for everybody when none is.
-func (a *App) MakeRoom(ctx context.Context, o store.Operator, name string, members []string) (RoomView, error) {
+func (a *App) MakeRoom(ctx context.Context, o access.Actor, name string, members []string) (RoomView, error) {
 	s, err := a.setup(ctx)
 	if err != nil {
 		return RoomView{}, err
@@ -129,7 +130,7 @@ func (a *App) MakeRoom(ctx context.Context, o store.Operator, name string, membe
 }
 
 // LeaveRoom takes somebody out of a room.
-func (a *App) LeaveRoom(ctx context.Context, o store.Operator, roomID string) error {
+func (a *App) LeaveRoom(ctx context.Context, o access.Actor, roomID string) error {
 	if _, err := a.roomFor(ctx, o, roomID); err != nil {
 		return err
 	}
@@ -137,7 +138,7 @@ func (a *App) LeaveRoom(ctx context.Context, o store.Operator, roomID string) er
 }
 
 // roomFor returns a room's members, for one of them.
-func (a *App) roomFor(ctx context.Context, o store.Operator, roomID string) ([]string, error) {
+func (a *App) roomFor(ctx context.Context, o access.Actor, roomID string) ([]string, error) {
 	members, err := a.store.RoomMembers(ctx, roomID)
 	if err == nil && !slices.Contains(members, o.ID) {
 		err = store.ErrNotFound
@@ -146,7 +147,7 @@ func (a *App) roomFor(ctx context.Context, o store.Operator, roomID string) ([]s
 }
 
 // TalkIn returns messages of a room before an id, or the newest.
-func (a *App) TalkIn(ctx context.Context, o store.Operator, roomID string, before int64) ([]TalkView, error) {
+func (a *App) TalkIn(ctx context.Context, o access.Actor, roomID string, before int64) ([]TalkView, error) {
 	if _, err := a.roomFor(ctx, o, roomID); err != nil {
 		return nil, err
 	}
@@ -159,7 +160,7 @@ func (a *App) TalkIn(ctx context.Context, o store.Operator, roomID string, befor
 }
 
 // Talk writes in a room.
-func (a *App) Talk(ctx context.Context, o store.Operator, roomID, clientID, text string) (TalkView, error) {
+func (a *App) Talk(ctx context.Context, o access.Actor, roomID, clientID, text string) (TalkView, error) {
 	members, err := a.roomFor(ctx, o, roomID)
 	if err != nil {
 		return TalkView{}, err
@@ -182,6 +183,6 @@ func (a *App) Talk(ctx context.Context, o store.Operator, roomID, clientID, text
 }
 
 // SeeTalk notes how far somebody has read a room.
-func (a *App) SeeTalk(ctx context.Context, o store.Operator, roomID string, upTo int64) error {
+func (a *App) SeeTalk(ctx context.Context, o access.Actor, roomID string, upTo int64) error {
 	return a.store.SeeTalk(ctx, roomID, o.ID, upTo)
 }

@@ -2,8 +2,11 @@ package app
 
 import (
 	"context"
+	"encoding/json"
+	"sync"
 	"time"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/internal/store"
 )
@@ -41,7 +44,7 @@ func (a *App) tell(r store.Result) {
 		case chat.Taken, chat.Ended, chat.Returned, chat.CallOver, chat.Joined:
 			a.live.ToTeam(ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName})
 		case chat.Passed:
-			if o := s.operators[e.Detail.Operator]; !s.maySee(o, c) {
+			if o := s.actor(e.Detail.Operator); !o.Sees(state) {
 				a.live.ToOperator(o.ID, ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase})
 			}
 		case chat.Left:
@@ -51,33 +54,32 @@ func (a *App) tell(r store.Result) {
 	a.live.ToVisitor(c.VisitorID, VisitorChatMoved{Type: "chat", Chat: a.visitorChatView(c), Events: a.forVisitor(c, events)})
 }
 
+// oneMessage is a message for several channels; it is encoded when the first of
+// them has somebody who listens.
+type oneMessage struct {
+	once sync.Once
+	of   any
+	data []byte
+	err  error
+}
+
+// Encoded returns the message as JSON.
+func (m *oneMessage) Encoded() ([]byte, error) {
+	m.once.Do(func() { m.data, m.err = json.Marshal(m.of) })
+	return m.data, m.err
+}
+
 // toOperators sends to the operators who may see a chat; leads are told by
 // ToLeads.
-func (a *App) toOperators(s *setup, state chat.State, message any) {
-	if state.Call != nil {
-		a.live.ToDepartment(state.Call.Department, message)
-	}
-	for _, id := range state.LineOf() {
+func (a *App) toOperators(s *setup, state chat.State, of any) {
+	message := &oneMessage{of: of}
+	audience := access.AudienceOf(state)
+	for _, id := range audience.Departments {
 		a.live.ToDepartment(id, message)
 	}
-	for _, id := range concerned(state) {
-		if s.operators[id].Role == store.RoleOperator { // leads have it already
+	for _, id := range audience.Operators {
+		if !s.actor(id).Leads() { // leads have it already
 			a.live.ToOperator(id, message)
 		}
 	}
-}
-
-// concerned returns the operators who follow a chat whatever their departments.
-func concerned(s chat.State) []string {
-	ids := append([]string{}, s.Guests...)
-	if s.Owner != "" {
-		ids = append(ids, s.Owner)
-	}
-	if s.Offered != nil {
-		ids = append(ids, s.Offered.To)
-	}
-	if s.HandingOn != nil && s.HandingOn.To != "" {
-		ids = append(ids, s.HandingOn.To)
-	}
-	return ids
 }

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 
+	"stoop/core/access"
 	"stoop/internal/store"
 )
 
@@ -23,9 +24,9 @@ const transcriptPage = 50
 
 // Transcripts searches the ended chats: all for leads and admins, their own
 // for operators.
-func (a *App) Transcripts(ctx context.Context, o store.Operator, words string, before *store.Cursor) (TranscriptPage, error) {
+func (a *App) Transcripts(ctx context.Context, o access.Actor, words string, before *store.Cursor) (TranscriptPage, error) {
 	q := store.Search{Words: words, Before: before, Limit: transcriptPage}
-	if o.Role == store.RoleOperator {
+	if !o.May(access.SeeEveryChat) {
 		q.OwnerID = &o.ID
 	}
 	hits, err := a.store.Transcripts(ctx, q)

@@ -207,11 +207,40 @@ func (a *App) WidgetState(ctx context.Context, w store.Widget) (WidgetState, err
 		return WidgetState{}, err
 	}
 	now := a.now()
-	staff, err := a.store.Staff(ctx, now)
+	staff, err := a.recentStaff(ctx, now)
 	if err != nil {
 		return WidgetState{}, err
 	}
 	return s.widgetState(w, routing.NewFloor(s.coreDepartments(now), staff), staff, now), nil
+}
+
+// staffLasts is how long who is in may be told to pages without being read anew:
+// thousands of them ask. What this server hears of it makes it read at once.
+const staffLasts = time.Second
+
+// staffOf is who was in at a moment.
+type staffOf struct {
+	at    time.Time
+	staff []routing.Staff
+}
+
+func (a *App) recentStaff(ctx context.Context, now time.Time) ([]routing.Staff, error) {
+	read := func() (*staffOf, error) {
+		// For all who ask at this moment, also when the first of them has gone.
+		ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), tellTimeout)
+		defer cancel()
+		staff, err := a.store.Staff(ctx, now)
+		return &staffOf{now, staff}, err
+	}
+	recent, err := a.staff.get(read)
+	if err == nil && now.Sub(recent.at) > staffLasts {
+		a.staff.forget()
+		recent, err = a.staff.get(read)
+	}
+	if err != nil {
+		return nil, err
+	}
+	return recent.staff, nil
 }
 
 // hoursTurned looks whether a department has just opened or closed by its

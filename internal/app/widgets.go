@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/internal/store"
@@ -31,7 +32,7 @@ func widgetSettings(w store.Widget) WidgetSettings {
 }
 
 // WidgetsSetup returns all widgets with their settings.
-func (a *App) WidgetsSetup(ctx context.Context, o store.Operator) ([]WidgetSettings, error) {
+func (a *App) WidgetsSetup(ctx context.Context, o access.Actor) ([]WidgetSettings, error) {
 	if err := mustAdmin(o); err != nil {
 		return nil, err
 	}
@@ -44,7 +45,7 @@ func (a *App) WidgetsSetup(ctx context.Context, o store.Operator) ([]WidgetSetti
 }
 
 // SaveWidget changes a widget; open pages follow within seconds.
-func (a *App) SaveWidget(ctx context.Context, o store.Operator, in WidgetSettings) (WidgetSettings, error) {
+func (a *App) SaveWidget(ctx context.Context, o access.Actor, in WidgetSettings) (WidgetSettings, error) {
 	if err := mustAdmin(o); err != nil {
 		return in, err
 	}

@@ -13,6 +13,7 @@ import (
 	"github.com/alexedwards/argon2id"
 	"github.com/google/uuid"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/internal/store"
@@ -29,7 +30,7 @@ const TimeZone = "Europe/Copenhagen"
 
 // Login is one way into the demo's console.
 type Login struct {
-	Role  store.Role
+	Role  access.Role
 	Name  string
 	Email string
 
@@ -38,11 +39,11 @@ type Login struct {
 
 // Logins of the demo, one for each role and two more operators.
 var Logins = []Login{
-	{store.RoleOperator, "Idris Vane", "idris@example.com", []string{"en"}},
-	{store.RoleOperator, "Tove Sandmark", "tove@example.com", []string{"da", "en"}},
-	{store.RoleOperator, "Sunniva Rask", "sunniva@example.com", []string{"en", "no"}},
-	{store.RoleLead, "Maren Holt", "maren@example.com", []string{"en", "da", "de"}},
-	{store.RoleAdmin, "Ansel Merrow", "ansel@example.com", []string{"en"}},
+	{access.Operator, "Idris Vane", "idris@example.com", []string{"en"}},
+	{access.Operator, "Tove Sandmark", "tove@example.com", []string{"da", "en"}},
+	{access.Operator, "Sunniva Rask", "sunniva@example.com", []string{"en", "no"}},
+	{access.Lead, "Maren Holt", "maren@example.com", []string{"en", "da", "de"}},
+	{access.Admin, "Ansel Merrow", "ansel@example.com", []string{"en"}},
 }
 
 // Seed fills an empty database with the demo's team and history. In a database

@@ -2,14 +2,13 @@ package httpapi
 
 import (
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"errors"
 	"net/http"
 	"time"
 
 	"github.com/golang-jwt/jwt/v5"
 
+	"stoop/core/access"
 	"stoop/internal/app"
 	"stoop/internal/problem"
 	"stoop/internal/store"
@@ -24,43 +23,65 @@ func loginFirst() error {
 
 // operator returns who is logged in, fresh from the database. A session that
 // began under another password is over.
-func (s *server) operator(ctx context.Context) (store.Operator, error) {
+func (s *server) operator(ctx context.Context) (access.Actor, error) {
 	id := s.sessions.GetString(ctx, sessionOperator)
 	if id == "" {
-		return store.Operator{}, loginFirst()
+		return access.Actor{}, loginFirst()
 	}
-	o, err := s.App.Operator(ctx, id)
-	if errors.Is(err, store.ErrNotFound) || err == nil && s.sessions.GetString(ctx, sessionStamp) != stampOf(o) {
-		return store.Operator{}, loginFirst()
+	if seen := s.sessions.GetInt64(ctx, sessionSeen); seen != 0 && time.Since(time.Unix(seen, 0)) > sessionIdle {
+		return access.Actor{}, loginFirst()
 	}
-	return o, err
+	account, err := s.App.Account(ctx, id)
+	if errors.Is(err, store.ErrNotFound) || err == nil && s.sessions.GetString(ctx, sessionStamp) != account.Stamp {
+		return access.Actor{}, loginFirst()
+	}
+	return account.Actor, err
 }
 
 // sessionStamp is the session's key for what ties it to the password that it
 // began with.
 const sessionStamp = "stamp"
 
-func stampOf(o store.Operator) string {
-	sum := sha256.Sum256([]byte("session of " + o.PasswordHash))
-	return hex.EncodeToString(sum[:16])
+const (
+	// sessionSeen is the session's key for when it was last used, in Unix seconds.
+	sessionSeen = "seen"
+	// sessionIdle is how long a session may stand unused.
+	sessionIdle = 7 * 24 * time.Hour
+	// seenEvery is how often at most its use is stored: not with every request.
+	seenEvery = time.Minute
+)
+
+// sessionInUse notes that a session is used. The session library would store it
+// anew with every request.
+func (s *server) sessionInUse(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		ctx, now := r.Context(), time.Now()
+		if s.sessions.GetString(ctx, sessionOperator) != "" {
+			unused := now.Sub(time.Unix(s.sessions.GetInt64(ctx, sessionSeen), 0))
+			if seen := s.sessions.Exists(ctx, sessionSeen); !seen || unused > seenEvery && unused <= sessionIdle {
+				s.sessions.Put(ctx, sessionSeen, now.Unix())
+			}
+		}
+		next.ServeHTTP(w, r)
+	})
 }
 
 // OperatorOf implements live.Door. A WebSocket cannot pass through the session
 // middleware, which keeps back the response, so the cookie is read here.
-func (s *server) OperatorOf(r *http.Request) (store.Operator, string, error) {
+func (s *server) OperatorOf(r *http.Request) (access.Actor, string, error) {
 	cookie, err := r.Cookie(s.sessions.Cookie.Name)
 	if err != nil {
-		return store.Operator{}, "", loginFirst()
+		return access.Actor{}, "", loginFirst()
 	}
 	o, err := s.OperatorWith(r.Context(), cookie.Value)
 	return o, cookie.Value, err
 }
 
 // OperatorWith implements live.Door.
-func (s *server) OperatorWith(ctx context.Context, session string) (store.Operator, error) {
+func (s *server) OperatorWith(ctx context.Context, session string) (access.Actor, error) {
 	ctx, err := s.sessions.Load(ctx, session)
 	if err != nil {
-		return store.Operator{}, err
+		return access.Actor{}, err
 	}
 	return s.operator(ctx)
 }

@@ -9,6 +9,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-chi/chi/v5/middleware"
 
+	"stoop/core/access"
 	"stoop/internal/app"
 	"stoop/internal/problem"
 	"stoop/internal/store"
@@ -52,8 +53,9 @@ func (s *server) operations(api huma.API) {
 				return nil, err
 			}
 			s.sessions.Put(ctx, sessionOperator, o.ID)
-			s.sessions.Put(ctx, sessionStamp, stampOf(o))
-			me, err := s.App.Me(ctx, o)
+			s.sessions.Put(ctx, sessionSeen, time.Now().Unix())
+			s.sessions.Put(ctx, sessionStamp, o.Stamp)
+			me, err := s.App.Me(ctx, o.Actor)
 			return &body[app.OperatorView]{Body: me}, err
 		})
 	register(s, api, http.MethodDelete, "/api/session", "logout", "Log out",
@@ -68,12 +70,12 @@ func (s *server) operations(api huma.API) {
 			return nil, nil
 		})
 	register(s, api, http.MethodGet, "/api/me", "me", "Who is logged in",
-		asOperator(s, func(ctx context.Context, o store.Operator, _ *nothing) (*body[app.OperatorView], error) {
+		asOperator(s, func(ctx context.Context, o access.Actor, _ *nothing) (*body[app.OperatorView], error) {
 			me, err := s.App.Me(ctx, o)
 			return &body[app.OperatorView]{Body: me}, err
 		}))
 	register(s, api, http.MethodPut, "/api/me/password", "set-password", "Change my password; my other sessions end",
-		asOperator(s, func(ctx context.Context, o store.Operator, in *struct {
+		asOperator(s, func(ctx context.Context, o access.Actor, in *struct {
 			Body struct {
 				Current string `json:"current" maxLength:"200"`
 				New     string `json:"new" maxLength:"200"`
@@ -86,12 +88,12 @@ func (s *server) operations(api huma.API) {
 			if err := s.sessions.RenewToken(ctx); err != nil {
 				return nil, err
 			}
-			s.sessions.Put(ctx, sessionStamp, stampOf(changed))
+			s.sessions.Put(ctx, sessionStamp, changed.Stamp)
 			s.Live.Reconnect(o.ID)
 			return nil, nil
 		}))
 	register(s, api, http.MethodPut, "/api/me/availability", "set-availability", "Become available or away",
-		asOperator(s, func(ctx context.Context, o store.Operator, in *struct {
+		asOperator(s, func(ctx context.Context, o access.Actor, in *struct {
 			Body struct {
 				Available bool `json:"available"`
 			}
@@ -100,17 +102,17 @@ func (s *server) operations(api huma.API) {
 			return &body[app.OperatorView]{Body: view}, err
 		}))
 	register(s, api, http.MethodGet, "/api/desk", "desk", "What the Desk starts from",
-		asOperator(s, func(ctx context.Context, o store.Operator, _ *nothing) (*body[app.Desk], error) {
+		asOperator(s, func(ctx context.Context, o access.Actor, _ *nothing) (*body[app.Desk], error) {
 			desk, err := s.App.Desk(ctx, o)
 			return &body[app.Desk]{Body: desk}, err
 		}))
 	register(s, api, http.MethodGet, "/api/figures", "figures", "Figures of the status strip",
-		asOperator(s, func(ctx context.Context, _ store.Operator, _ *nothing) (*body[app.Figures], error) {
+		asOperator(s, func(ctx context.Context, _ access.Actor, _ *nothing) (*body[app.Figures], error) {
 			figures, err := s.App.Figures(ctx)
 			return &body[app.Figures]{Body: figures}, err
 		}))
 	register(s, api, http.MethodGet, "/api/chats/{id}", "script", "A chat and the events after a number",
-		asOperator(s, func(ctx context.Context, o store.Operator, in *struct {
+		asOperator(s, func(ctx context.Context, o access.Actor, in *struct {
 			ID    string `path:"id"`
 			After int64  `query:"after" minimum:"0"`
 
@@ -120,7 +122,7 @@ func (s *server) operations(api huma.API) {
 			return &body[app.Script]{Body: script}, err
 		}))
 	register(s, api, http.MethodPost, "/api/chats/{id}/take", "take", "Take a waiting chat",
-		asOperator(s, func(ctx context.Context, o store.Operator, in *struct {
+		asOperator(s, func(ctx context.Context, o access.Actor, in *struct {
 			ID     string `path:"id"`
 			Anyway bool   `query:"anyway" doc:"Take it though it is more than I should hold"`
 		}) (*body[app.ChatView], error) {
@@ -133,7 +135,7 @@ func (s *server) operations(api huma.API) {
 	s.aboutOperations(api)
 	s.libraryOperations(api)
 	register(s, api, http.MethodPost, "/api/chats/{id}/say", "say", "Say something in a chat",
-		asOperator(s, func(ctx context.Context, o store.Operator, in *struct {
+		asOperator(s, func(ctx context.Context, o access.Actor, in *struct {
 			ID   string `path:"id"`
 			Body Message
 		}) (*body[app.Said], error) {
@@ -141,12 +143,12 @@ func (s *server) operations(api huma.API) {
 			return &body[app.Said]{Body: said}, err
 		}))
 	register(s, api, http.MethodPost, "/api/chats/{id}/end", "end", "End a chat",
-		asOperator(s, func(ctx context.Context, o store.Operator, in *chatPath) (*body[app.ChatView], error) {
+		asOperator(s, func(ctx context.Context, o access.Actor, in *chatPath) (*body[app.ChatView], error) {
 			view, err := s.App.OperatorEnds(ctx, o, in.ID)
 			return &body[app.ChatView]{Body: view}, err
 		}))
 	register(s, api, http.MethodGet, "/api/transcripts", "transcripts", "Search the transcripts",
-		asOperator(s, func(ctx context.Context, o store.Operator, in *struct {
+		asOperator(s, func(ctx context.Context, o access.Actor, in *struct {
 			Words     string    `query:"words" maxLength:"200" doc:"All of them must stand in the chat"`
 			StartedAt time.Time `query:"nextStartedAt"`
 			ID        string    `query:"nextId" format:"uuid"`
@@ -195,7 +197,7 @@ func registerUpTo[I, O any](s *server, api huma.API, maxBytes int64, method, pat
 }
 
 // asOperator hands an operation the operator who is logged in.
-func asOperator[I, O any](s *server, do func(context.Context, store.Operator, *I) (*O, error)) func(context.Context, *I) (*O, error) {
+func asOperator[I, O any](s *server, do func(context.Context, access.Actor, *I) (*O, error)) func(context.Context, *I) (*O, error) {
 	return func(ctx context.Context, in *I) (*O, error) {
 		o, err := s.operator(ctx)
 		if err != nil {

@@ -67,7 +67,6 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 	s := &server{Config: c, sessions: scs.New()}
 	s.sessions.Store = sessionStore
 	s.sessions.Lifetime = 30 * 24 * time.Hour
-	s.sessions.IdleTimeout = 7 * 24 * time.Hour
 	s.sessions.Cookie.Name = c.SessionCookie
 	if c.Secure { // browsers then take it from this very host only, over TLS
 		s.sessions.Cookie.Name = "__Host-" + c.SessionCookie
@@ -101,7 +100,7 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 	router.Get("/files/{id}/{name}", s.serveFile)
 	router.Get("/articles/{id}", s.article)
 	router.Group(func(r chi.Router) {
-		r.Use(sameOriginOnly, notStored, s.limitLogins, s.sessions.LoadAndSave)
+		r.Use(sameOriginOnly, notStored, s.limitLogins, s.sessions.LoadAndSave, s.sessionInUse)
 		api := humachi.New(r, apiConfig())
 		s.operations(api)
 		s.setupOperations(api)

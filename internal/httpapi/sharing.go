@@ -9,9 +9,9 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 
+	"stoop/core/access"
 	"stoop/internal/app"
 	"stoop/internal/files"
-	"stoop/internal/store"
 )
 
 // operatorUploads are the routes by which the team sends files. A file is the
@@ -74,7 +74,7 @@ func (s *server) visitorUpload(w http.ResponseWriter, r *http.Request) {
 // with a policy under which nothing in it can run. Parts can be asked for, so
 // that videos can be wound.
 func (s *server) serveFile(w http.ResponseWriter, r *http.Request) {
-	var asks *store.Operator
+	var asks *access.Actor
 	if o, _, err := s.OperatorOf(r); err == nil {
 		asks = &o
 	}

@@ -4,10 +4,10 @@ import (
 	"context"
 	"regexp"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/internal/app"
 	"stoop/internal/problem"
-	"stoop/internal/store"
 )
 
 // SayCall is a message sent over the live connection.
@@ -62,7 +62,7 @@ type ChatCall struct {
 	ChatID string `json:"chatId"`
 }
 
-func (s *server) operatorCall(o store.Operator) call {
+func (s *server) operatorCall(o access.Actor) call {
 	return func(ctx context.Context, method string, data []byte) (any, error) {
 		switch method {
 		case "say":

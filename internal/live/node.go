@@ -15,8 +15,8 @@ import (
 	"github.com/centrifugal/centrifuge"
 	"github.com/prometheus/client_golang/prometheus"
 
+	"stoop/core/access"
 	"stoop/core/chat"
-	"stoop/internal/store"
 )
 
 // Channel names. Browsers never choose a channel; the server subscribes them
@@ -142,8 +142,13 @@ func (n *Node) Reconnect(operatorID string) {
 	}
 }
 
+// publish sends a message to a channel. To one that nobody of this server listens
+// to nothing is sent, and nothing encoded.
 func (n *Node) publish(channel string, message any) {
-	data, err := json.Marshal(message)
+	if n.hub.Hub().NumSubscribers(channel) == 0 {
+		return
+	}
+	data, err := encoded(message)
 	if err == nil {
 		_, err = n.hub.Publish(channel, data)
 	}
@@ -152,16 +157,24 @@ func (n *Node) publish(channel string, message any) {
 	}
 }
 
+// encoded is a message as JSON; one that goes to several channels keeps it.
+func encoded(message any) ([]byte, error) {
+	if once, ok := message.(interface{ Encoded() ([]byte, error) }); ok {
+		return once.Encoded()
+	}
+	return json.Marshal(message)
+}
+
 // userOf names a party to the hub.
 func userOf(p chat.Party) string { return string(p.Side) + ":" + p.ID }
 
 // channelsFor are the channels that an operator is subscribed to.
-func channelsFor(o store.Operator, departments []string) []string {
+func channelsFor(o access.Actor, departments []string) []string {
 	channels := []string{teamChannel, operatorChannel(o.ID)}
 	for _, id := range departments {
 		channels = append(channels, departmentChannel(id))
 	}
-	if o.Role != store.RoleOperator {
+	if o.Leads() {
 		channels = append(channels, leadsChannel)
 	}
 	return channels

@@ -11,20 +11,20 @@ import (
 	"github.com/centrifugal/centrifuge"
 	"golang.org/x/time/rate"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/internal/app"
 	"stoop/internal/problem"
-	"stoop/internal/store"
 )
 
 // Door tells who is connecting.
 type Door interface {
 	// OperatorOf returns the operator whose session a request carries, and the
 	// session.
-	OperatorOf(r *http.Request) (o store.Operator, session string, err error)
+	OperatorOf(r *http.Request) (o access.Actor, session string, err error)
 	// OperatorWith returns the operator of a session as they are now. A
 	// *problem.Problem means that there is none any more.
-	OperatorWith(ctx context.Context, session string) (store.Operator, error)
+	OperatorWith(ctx context.Context, session string) (access.Actor, error)
 	// AddressOf returns where a request comes from.
 	AddressOf(r *http.Request) string
 	// VisitorOf returns the visitor to whom a token was given.
@@ -58,7 +58,7 @@ type server struct {
 // who is connected: an operator with their session, or else a visitor; and from
 // which address.
 type who struct {
-	operator store.Operator
+	operator access.Actor
 	session  string
 	visitor  app.VisitorActor
 	address  string

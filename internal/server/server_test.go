@@ -12,6 +12,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/alexedwards/scs/v2"
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
@@ -381,6 +382,46 @@ func TestLoggingOutEndsTheSessionEverywhere(t *testing.T) {
 	maren := f.operator(3, newInbox())
 	require.NoError(t, maren.Get(f.ctx, "/api/desk", nil))
 	require.NoError(t, maren.Delete(f.ctx, "/api/session"))
+	requireProblem(t, maren.Get(f.ctx, "/api/desk", nil), "login-first")
+}
+
+// That a session is used is stored once a minute, not with every request; one
+// that nobody used for a week is over.
+func TestASessionInUse(t *testing.T) {
+	f := start(t, nil)
+	maren := f.operator(3, newInbox())
+	require.NoError(t, maren.Get(f.ctx, "/api/desk", nil))
+	var token string
+	require.NoError(t, f.Store.DB.Raw("select token from sessions").Scan(&token).Error)
+	version := func() (xmin string) {
+		require.NoError(t, f.Store.DB.Raw("select xmin::text from sessions").Scan(&xmin).Error)
+		return xmin
+	}
+	lastUsed := func(ago time.Duration) {
+		t.Helper()
+		var data []byte
+		require.NoError(t, f.Store.DB.Raw("select data from sessions").Row().Scan(&data))
+		deadline, values, err := scs.GobCodec{}.Decode(data)
+		require.NoError(t, err)
+		values["seen"] = time.Now().Add(-ago).Unix()
+		data, err = scs.GobCodec{}.Encode(deadline, values)
+		require.NoError(t, err)
+		require.NoError(t, f.Store.DB.Exec("update sessions set data = ? where token = ?", data, token).Error)
+	}
+	before := version()
+	for range 5 {
+		require.NoError(t, maren.Get(f.ctx, "/api/desk", nil))
+	}
+	require.Equal(t, before, version(), "nothing is written")
+	lastUsed(2 * time.Minute)
+	before = version()
+	require.NoError(t, maren.Get(f.ctx, "/api/desk", nil))
+	after := version()
+	require.NotEqual(t, before, after, "its use is noted")
+	require.NoError(t, maren.Get(f.ctx, "/api/desk", nil))
+	require.Equal(t, after, version())
+	lastUsed(8 * 24 * time.Hour)
+	requireProblem(t, maren.Get(f.ctx, "/api/desk", nil), "login-first")
 	requireProblem(t, maren.Get(f.ctx, "/api/desk", nil), "login-first")
 }
 

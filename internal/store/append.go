@@ -18,52 +18,163 @@ import (
 // of these. One statement is one transaction and one way to the database and
 // back. They go by the driver's own pool: GORM would spread an array over many
 // parameters, and its way costs a tenth of a message's time.
+//
+// They are made from the tables of columns: what a statement names and what it
+// is given come from the same line.
 
-// appendOne is for a single event that ends nothing: the usual message on a
-// server that is not busy. It costs PostgreSQL less than half of appendBatch.
-const appendOne = `
-with moved as (
-	update chats set last = $3, phase = $4, owner_id = $5, taken_at = $6, replied_at = $7,
-		last_words = $8, last_words_side = $9, last_words_at = $10, state = $11
-	where id = $1 and last = $2
-	returning id
-)
-insert into events (chat_id, number, kind, at, side, party_id, client_id, text, up_to)
-select id, $3::bigint, $12::text, $13::timestamptz, $14::text, $15::uuid, $16::text, $17::text, $18::bigint from moved
-returning chat_id::text`
+// field is a column of what a statement writes.
+type field[R any] struct {
+	name string
+	kind string        // of PostgreSQL
+	one  func(R) any   // its value
+	many func([]R) any // its values, as a slice that the driver takes for an array
+}
 
-// appendBatch is for any number of chats and events. Each column is an array.
-// A chat that ends gets the words of its whole log for the search; what only
-// the team may say there is not part of them.
-const appendBatch = `
-with moved as (
-	update chats c set last = d.last, phase = d.phase, ending = d.ending, owner_id = d.owner_id,
-		taken_at = d.taken_at, replied_at = d.replied_at, ended_at = d.ended_at,
-		last_words = d.last_words, last_words_side = d.last_words_side, last_words_at = d.last_words_at,
-		state = d.state, department_id = d.department_id, priority = d.priority, arrived_at = d.arrived_at, since = d.since,
-		message = d.message, seeking_id = d.seeking_id, offered_to = d.offered_to, handing_to = d.handing_to,
-		wrap_until = d.wrap_until, wrapped_at = d.wrapped_at, hand_ons = d.hand_ons, name = d.name, email = d.email, phone = d.phone,
-		tags = d.tags, summary = d.summary, outcome = d.outcome, sale_cents = d.sale_cents, sale_currency = d.sale_currency,
-		needs_outcome = d.needs_outcome, unread = d.unread, calling_id = d.calling_id,
-		words = case when d.phase = 'ended' then coalesce(c.words, search_words(chat_words(c.id) || ' ' || d.said)) end
-	from unnest($1::uuid[], $2::bigint[], $3::bigint[], $4::text[], $5::text[], $6::uuid[], $7::timestamptz[], $8::timestamptz[],
-		$9::timestamptz[], $10::text[], $11::text[], $12::timestamptz[], $13::text[], $14::text[],
-		$26::uuid[], $27::int[], $28::timestamptz[], $29::timestamptz[], $30::bool[], $31::uuid[], $32::uuid[], $33::uuid[],
-		$34::timestamptz[], $35::timestamptz[], $36::int[], $37::text[], $38::text[], $39::text[],
-		$41::jsonb[], $42::text[], $43::text[], $44::bigint[], $45::text[], $46::bool[], $47::bool[], $48::uuid[])
-		as d(id, before, last, phase, ending, owner_id, taken_at, replied_at, ended_at, last_words, last_words_side, last_words_at, state, said,
-			department_id, priority, arrived_at, since, message, seeking_id, offered_to, handing_to, wrap_until, wrapped_at, hand_ons, name, email, phone,
-			tags, summary, outcome, sale_cents, sale_currency, needs_outcome, unread, calling_id)
-	where c.id = d.id and c.last = d.before
-	returning c.id
-), added as (
-	insert into events (chat_id, number, kind, at, side, party_id, client_id, text, up_to, ending, detail, intro)
-	select e.* from unnest($15::uuid[], $16::bigint[], $17::text[], $18::timestamptz[], $19::text[], $20::uuid[],
-		$21::text[], $22::text[], $23::bigint[], $24::text[], $25::jsonb[], $40::jsonb[])
-		as e(chat_id, number, kind, at, side, party_id, client_id, text, up_to, ending, detail, intro)
-	join moved on moved.id = e.chat_id
+func of[R, T any](name, kind string, value func(R) T) field[R] {
+	return field[R]{name, kind, func(r R) any { return value(r) }, func(rows []R) any { return column(rows, value) }}
+}
+
+// wordsChange is what changes of a chat when somebody says something in it.
+var wordsChange = []field[*draft]{
+	of("last", "bigint", func(d *draft) int64 { return d.after.Last }),
+	of("phase", "text", func(d *draft) string { return string(d.after.Phase) }),
+	of("owner_id", "uuid", func(d *draft) *string { return d.after.OwnerID }),
+	of("taken_at", "timestamptz", func(d *draft) *time.Time { return d.after.TakenAt }),
+	of("replied_at", "timestamptz", func(d *draft) *time.Time { return d.after.RepliedAt }),
+	of("last_words", "text", func(d *draft) string { return d.after.LastWords }),
+	of("last_words_side", "text", func(d *draft) string { return string(d.after.LastWordsSide) }),
+	of("last_words_at", "timestamptz", func(d *draft) *time.Time { return d.after.LastWordsAt }),
+	of("state", "text", func(d *draft) string { return d.state }),
+}
+
+// actsChange is what further acts may change.
+var actsChange = append(slices.Clone(wordsChange),
+	of("ending", "text", func(d *draft) string { return string(d.after.Ending) }),
+	of("ended_at", "timestamptz", func(d *draft) *time.Time { return d.after.EndedAt }),
+	of("department_id", "uuid", func(d *draft) *string { return d.after.DepartmentID }),
+	of("priority", "int", func(d *draft) int { return d.after.Priority }),
+	of("arrived_at", "timestamptz", func(d *draft) *time.Time { return d.after.ArrivedAt }),
+	of("since", "timestamptz", func(d *draft) *time.Time { return d.after.Since }),
+	of("message", "bool", func(d *draft) bool { return d.after.Message }),
+	of("seeking_id", "uuid", func(d *draft) *string { return d.after.SeekingID }),
+	of("offered_to", "uuid", func(d *draft) *string { return d.after.OfferedTo }),
+	of("handing_to", "uuid", func(d *draft) *string { return d.after.HandingTo }),
+	of("wrap_until", "timestamptz", func(d *draft) *time.Time { return d.after.WrapUntil }),
+	of("wrapped_at", "timestamptz", func(d *draft) *time.Time { return d.after.WrappedAt }),
+	of("hand_ons", "int", func(d *draft) int { return d.after.HandOns }),
+	of("name", "text", func(d *draft) string { return d.after.Name }),
+	of("email", "text", func(d *draft) string { return d.after.Email }),
+	of("phone", "text", func(d *draft) string { return d.after.Phone }),
+	of("tags", "jsonb", func(d *draft) *string { return jsonOrNil(&d.after.Tags) }),
+	of("summary", "text", func(d *draft) string { return d.after.Summary }),
+	of("outcome", "text", func(d *draft) string { return d.after.Outcome }),
+	of("sale_cents", "bigint", func(d *draft) *int64 { return d.after.SaleCents }),
+	of("sale_currency", "text", func(d *draft) string { return d.after.SaleCurrency }),
+	of("needs_outcome", "bool", func(d *draft) bool { return d.after.NeedsOutcome }),
+	of("unread", "bool", func(d *draft) bool { return d.after.Unread }),
+	of("calling_id", "uuid", func(d *draft) *string { return d.after.CallingID }),
 )
-select id::text from moved`
+
+// Which chat, and from which number it is moved on.
+var (
+	chatID     = of("id", "uuid", func(d *draft) string { return d.after.ID })
+	chatBefore = of("before", "bigint", func(d *draft) int64 { return d.before.Last })
+	chatSaid   = of("said", "text", (*draft).said)
+)
+
+// wordsEvent is what an event holds that says something or tells of reading.
+var wordsEvent = []field[Event]{
+	of("chat_id", "uuid", func(e Event) string { return e.ChatID }),
+	of("number", "bigint", func(e Event) int64 { return e.Number }),
+	of("kind", "text", func(e Event) string { return string(e.Kind) }),
+	of("at", "timestamptz", func(e Event) time.Time { return e.At }),
+	of("side", "text", func(e Event) string { return string(e.Side) }),
+	of("party_id", "uuid", func(e Event) string { return e.PartyID }),
+	of("client_id", "text", func(e Event) *string { return e.ClientID }),
+	of("text", "text", func(e Event) string { return e.Text }),
+	of("up_to", "bigint", func(e Event) int64 { return e.UpTo }),
+}
+
+// actEvent is all that an event may hold.
+var actEvent = append(slices.Clone(wordsEvent),
+	of("ending", "text", func(e Event) string { return string(e.Ending) }),
+	of("detail", "jsonb", func(e Event) *string { return jsonOrNil(e.Detail) }),
+	of("intro", "jsonb", func(e Event) *string { return jsonOrNil(e.Intro) }),
+)
+
+var (
+	// appendOne is for a single event that says something or tells of reading: the
+	// usual message on a server that is not busy. It costs PostgreSQL less than
+	// half of the statements with arrays.
+	appendOne = oneStatement()
+	// appendWords is for many such events, in many chats.
+	appendWords = batchStatement(wordsChange, wordsEvent, false)
+	// appendActs is for any number of chats and events of all kinds. A chat that
+	// ends gets the words of its whole log for the search; what only the team may
+	// say there is not part of them.
+	appendActs = batchStatement(actsChange, actEvent, true)
+)
+
+func oneStatement() string {
+	n := 2 // the id and the number before are the first two
+	set := make([]string, len(wordsChange))
+	for i, f := range wordsChange {
+		n++
+		set[i] = fmt.Sprintf("%s = $%d", f.name, n)
+	}
+	values := make([]string, len(wordsEvent))
+	for i, f := range wordsEvent {
+		n++
+		values[i] = fmt.Sprintf("$%d::%s", n, f.kind)
+	}
+	return `with moved as (update chats set ` + strings.Join(set, ", ") + ` where id = $1 and last = $2 returning id)
+		insert into events (` + names(wordsEvent, "") + `) select ` + strings.Join(values, ", ") + ` from moved returning chat_id::text`
+}
+
+func batchStatement(change []field[*draft], event []field[Event], ends bool) string {
+	chats := chatFields(change, ends)
+	set := make([]string, len(change))
+	for i, f := range change {
+		set[i] = f.name + " = d." + f.name
+	}
+	statement := `with d as (select * from ` + unnested(chats, 1) + `),
+		moved as (update chats c set ` + strings.Join(set, ", ") + ` from d where c.id = d.id and c.last = d.before returning c.id),
+		added as (insert into events (` + names(event, "") + `)
+			select ` + names(event, "e.") + ` from (select * from ` + unnested(event, 1+len(chats)) + `) e join moved on moved.id = e.chat_id)`
+	if ends {
+		statement += `,
+		found as (insert into chat_search (chat_id, words)
+			select d.id, search_words(chat_words(d.id) || ' ' || d.said) from d join moved on moved.id = d.id where d.phase = 'ended'
+			on conflict (chat_id) do nothing)`
+	}
+	return statement + ` select id::text from moved`
+}
+
+func chatFields(change []field[*draft], ends bool) []field[*draft] {
+	fields := append([]field[*draft]{chatID, chatBefore}, change...)
+	if ends {
+		fields = append(fields, chatSaid)
+	}
+	return fields
+}
+
+// unnested is a table made of arrays, the first of which is the parameter with
+// this number.
+func unnested[R any](fields []field[R], first int) string {
+	arrays := make([]string, len(fields))
+	for i, f := range fields {
+		arrays[i] = fmt.Sprintf("$%d::%s[]", first+i, f.kind)
+	}
+	return "unnest(" + strings.Join(arrays, ", ") + ") as t(" + names(fields, "") + ")"
+}
+
+func names[R any](fields []field[R], before string) string {
+	list := make([]string, len(fields))
+	for i, f := range fields {
+		list[i] = before + f.name
+	}
+	return strings.Join(list, ", ")
+}
 
 // querier is a pool of connections or a transaction.
 type querier interface {
@@ -72,19 +183,28 @@ type querier interface {
 
 // appendAll stores drafts and returns which of them the database accepted.
 func appendAll(ctx context.Context, db querier, drafts []*draft) (moved map[string]bool, err error) {
+	var events []Event
+	words := true
 	for _, d := range drafts {
 		state, err := json.Marshal(d.after.State)
 		if err != nil {
 			return nil, fmt.Errorf("encoding the state: %w", err)
 		}
 		d.state = string(state)
+		for _, e := range d.events {
+			words = words && staysPut(e.Kind)
+			events = append(events, toRow(d.after.ID, e))
+		}
 	}
 	var statement string
 	var args []any
-	if len(drafts) == 1 && len(drafts[0].events) == 1 && staysPut(drafts[0].events[0].Kind) && drafts[0].after.Phase != chat.Over {
-		statement, args = appendOne, oneArgs(drafts[0])
-	} else {
-		statement, args = appendBatch, batchArgs(drafts)
+	switch {
+	case words && len(events) == 1:
+		statement, args = appendOne, append(ones(chatFields(wordsChange, false), drafts[0]), ones(wordsEvent, events[0])...)
+	case words:
+		statement, args = appendWords, append(manies(chatFields(wordsChange, false), drafts), manies(wordsEvent, events)...)
+	default:
+		statement, args = appendActs, append(manies(chatFields(actsChange, true), drafts), manies(actEvent, events)...)
 	}
 	rows, err := db.Query(ctx, statement, args...)
 	if err != nil {
@@ -101,77 +221,25 @@ func appendAll(ctx context.Context, db querier, drafts []*draft) (moved map[stri
 	return moved, nil
 }
 
+func ones[R any](fields []field[R], row R) []any {
+	values := make([]any, len(fields))
+	for i, f := range fields {
+		values[i] = f.one(row)
+	}
+	return values
+}
+
+func manies[R any](fields []field[R], rows []R) []any {
+	values := make([]any, len(fields))
+	for i, f := range fields {
+		values[i] = f.many(rows)
+	}
+	return values
+}
+
 // staysPut reports whether an event leaves a chat where it is.
 func staysPut(kind chat.Kind) bool {
 	return kind == chat.Said || kind == chat.Delivered || kind == chat.Seen
-}
-
-func oneArgs(d *draft) []any {
-	c, e := d.after, toRow(d.after.ID, d.events[0])
-	return []any{
-		c.ID, d.before.Last, c.Last, string(c.Phase), c.OwnerID, c.TakenAt, c.RepliedAt,
-		c.LastWords, string(c.LastWordsSide), c.LastWordsAt, d.state,
-		string(e.Kind), e.At, string(e.Side), e.PartyID, e.ClientID, e.Text, e.UpTo,
-	}
-}
-
-func batchArgs(drafts []*draft) []any {
-	var events []Event
-	for _, d := range drafts {
-		for _, e := range d.events {
-			events = append(events, toRow(d.after.ID, e))
-		}
-	}
-	return []any{
-		column(drafts, func(d *draft) string { return d.after.ID }),
-		column(drafts, func(d *draft) int64 { return d.before.Last }),
-		column(drafts, func(d *draft) int64 { return d.after.Last }),
-		column(drafts, func(d *draft) string { return string(d.after.Phase) }),
-		column(drafts, func(d *draft) string { return string(d.after.Ending) }),
-		column(drafts, func(d *draft) *string { return d.after.OwnerID }),
-		column(drafts, func(d *draft) *time.Time { return d.after.TakenAt }),
-		column(drafts, func(d *draft) *time.Time { return d.after.RepliedAt }),
-		column(drafts, func(d *draft) *time.Time { return d.after.EndedAt }),
-		column(drafts, func(d *draft) string { return d.after.LastWords }),
-		column(drafts, func(d *draft) string { return string(d.after.LastWordsSide) }),
-		column(drafts, func(d *draft) *time.Time { return d.after.LastWordsAt }),
-		column(drafts, func(d *draft) string { return d.state }),
-		column(drafts, (*draft).said),
-		column(events, func(e Event) string { return e.ChatID }),
-		column(events, func(e Event) int64 { return e.Number }),
-		column(events, func(e Event) string { return string(e.Kind) }),
-		column(events, func(e Event) time.Time { return e.At }),
-		column(events, func(e Event) string { return string(e.Side) }),
-		column(events, func(e Event) string { return e.PartyID }),
-		column(events, func(e Event) *string { return e.ClientID }),
-		column(events, func(e Event) string { return e.Text }),
-		column(events, func(e Event) int64 { return e.UpTo }),
-		column(events, func(e Event) string { return string(e.Ending) }),
-		column(events, func(e Event) *string { return jsonOrNil(e.Detail) }),
-		column(drafts, func(d *draft) *string { return d.after.DepartmentID }),
-		column(drafts, func(d *draft) int { return d.after.Priority }),
-		column(drafts, func(d *draft) *time.Time { return d.after.ArrivedAt }),
-		column(drafts, func(d *draft) *time.Time { return d.after.Since }),
-		column(drafts, func(d *draft) bool { return d.after.Message }),
-		column(drafts, func(d *draft) *string { return d.after.SeekingID }),
-		column(drafts, func(d *draft) *string { return d.after.OfferedTo }),
-		column(drafts, func(d *draft) *string { return d.after.HandingTo }),
-		column(drafts, func(d *draft) *time.Time { return d.after.WrapUntil }),
-		column(drafts, func(d *draft) *time.Time { return d.after.WrappedAt }),
-		column(drafts, func(d *draft) int { return d.after.HandOns }),
-		column(drafts, func(d *draft) string { return d.after.Name }),
-		column(drafts, func(d *draft) string { return d.after.Email }),
-		column(drafts, func(d *draft) string { return d.after.Phone }),
-		column(events, func(e Event) *string { return jsonOrNil(e.Intro) }),
-		column(drafts, func(d *draft) *string { return jsonOrNil(&d.after.Tags) }),
-		column(drafts, func(d *draft) string { return d.after.Summary }),
-		column(drafts, func(d *draft) string { return d.after.Outcome }),
-		column(drafts, func(d *draft) *int64 { return d.after.SaleCents }),
-		column(drafts, func(d *draft) string { return d.after.SaleCurrency }),
-		column(drafts, func(d *draft) bool { return d.after.NeedsOutcome }),
-		column(drafts, func(d *draft) bool { return d.after.Unread }),
-		column(drafts, func(d *draft) *string { return d.after.CallingID }),
-	}
 }
 
 // jsonOrNil encodes a value for a jsonb column; nothing stays nothing. These

@@ -78,6 +78,7 @@ type Appender struct {
 	shards [shards]shard
 	mu     sync.RWMutex // held for reading by acts under way
 	closed bool
+	spread sync.WaitGroup // of what is still being told
 }
 
 // shard is a queue whose members commit for each other: whoever finds nobody
@@ -88,6 +89,10 @@ type shard struct {
 	queue  []*pending
 	atWork bool
 	held   *lru.Cache[string, Chat] // used by whoever is at work
+
+	telling sync.Mutex
+	news    []Result // to be told, in the order of their commits
+	tells   bool     // somebody is telling
 }
 
 type pending struct {
@@ -99,8 +104,8 @@ type pending struct {
 }
 
 // NewAppender returns an appender. tell is called for every act that added
-// events, after its commit, for one chat in the order of its log; it must not
-// block.
+// events, after its commit, for one chat in the order of its log. The acts that
+// follow do not wait for it.
 func NewAppender(s *Store, tell func(Result)) *Appender {
 	a := &Appender{store: s, tell: tell, seed: maphash.MakeSeed()}
 	for i := range a.shards {
@@ -135,11 +140,41 @@ func (a *Appender) Append(ctx context.Context, act Act) (Result, error) {
 	return p.result, p.err
 }
 
-// Close waits for the acts under way and refuses further ones.
+// Close waits for the acts under way, and until they are told, and refuses
+// further ones.
 func (a *Appender) Close() {
 	a.mu.Lock()
-	defer a.mu.Unlock()
 	a.closed = true
+	a.mu.Unlock()
+	a.spread.Wait()
+}
+
+// tellLater tells a result when those before it in its shard are told.
+func (a *Appender) tellLater(s *shard, r Result) {
+	s.telling.Lock()
+	s.news = append(s.news, r)
+	begin := !s.tells
+	s.tells = true
+	s.telling.Unlock()
+	if begin {
+		a.spread.Go(func() { a.tellAll(s) })
+	}
+}
+
+func (a *Appender) tellAll(s *shard) {
+	for {
+		s.telling.Lock()
+		news := s.news
+		s.news = nil
+		s.tells = len(news) > 0
+		s.telling.Unlock()
+		if len(news) == 0 {
+			return
+		}
+		for _, r := range news {
+			a.tell(r)
+		}
+	}
 }
 
 // work commits what is queued until one's own act is done; then somebody else
@@ -161,7 +196,7 @@ func (a *Appender) work(s *shard, own *pending) {
 		batch := s.queue[:n:n]
 		s.queue = s.queue[n:]
 		s.mu.Unlock()
-		a.commit(s.held, batch)
+		a.commit(s, batch)
 	}
 }
 
@@ -179,7 +214,7 @@ var never = &pending{ready: make(chan struct{})}
 
 // commit does a batch, and again those acts whose chat another server had
 // moved on meanwhile.
-func (a *Appender) commit(held *lru.Cache[string, Chat], batch []*pending) {
+func (a *Appender) commit(s *shard, batch []*pending) {
 	for len(batch) > 0 {
 		n := 0
 		for n < len(batch) && !batch[n].act.commitsAlone() {
@@ -187,19 +222,19 @@ func (a *Appender) commit(held *lru.Cache[string, Chat], batch []*pending) {
 		}
 		var again []*pending
 		if n == 0 {
-			n, again = 1, a.commitAlone(held, batch[0])
+			n, again = 1, a.commitAlone(s, batch[0])
 		} else {
-			again = a.commitOnce(held, batch[:n])
+			again = a.commitOnce(s, batch[:n])
 		}
 		batch = append(again, batch[n:]...)
 	}
 }
 
 // commitAlone does one act with what belongs into its transaction.
-func (a *Appender) commitAlone(held *lru.Cache[string, Chat], p *pending) (again []*pending) {
+func (a *Appender) commitAlone(s *shard, p *pending) (again []*pending) {
 	ctx, cancel := context.WithTimeout(context.Background(), commitTimeout)
 	defer cancel()
-	d, err := a.draftFor(ctx, held, map[string]*draft{}, p.act.ChatID)
+	d, err := a.draftFor(ctx, s.held, map[string]*draft{}, p.act.ChatID)
 	if err != nil {
 		p.finish(err)
 		return nil
@@ -209,7 +244,7 @@ func (a *Appender) commitAlone(held *lru.Cache[string, Chat], p *pending) (again
 		return nil
 	}
 	if len(d.events) == 0 {
-		d.succeed(a.tell)
+		a.succeed(s, d)
 		return nil
 	}
 	var refused error
@@ -230,16 +265,16 @@ func (a *Appender) commitAlone(held *lru.Cache[string, Chat], p *pending) (again
 	case refused != nil:
 		p.finish(refused)
 	case isUnique(err, "events_once"):
-		return a.forgetRepeats(ctx, held, []*draft{d})
+		return a.forgetRepeats(ctx, s.held, []*draft{d})
 	case err != nil:
-		held.Remove(d.before.ID)
+		s.held.Remove(d.before.ID)
 		d.fail(err)
 	case !moved:
-		held.Remove(d.before.ID)
+		s.held.Remove(d.before.ID)
 		return d.retry()
 	default:
-		held.Add(d.after.ID, d.after)
-		d.succeed(a.tell)
+		s.held.Add(d.after.ID, d.after)
+		a.succeed(s, d)
 	}
 	return nil
 }
@@ -257,12 +292,12 @@ type draft struct {
 	remembered bool
 }
 
-func (a *Appender) commitOnce(held *lru.Cache[string, Chat], batch []*pending) (again []*pending) {
+func (a *Appender) commitOnce(s *shard, batch []*pending) (again []*pending) {
 	ctx, cancel := context.WithTimeout(context.Background(), commitTimeout)
 	defer cancel()
 	drafts := map[string]*draft{}
 	for _, p := range batch {
-		d, err := a.draftFor(ctx, held, drafts, p.act.ChatID)
+		d, err := a.draftFor(ctx, s.held, drafts, p.act.ChatID)
 		if err != nil {
 			p.finish(err)
 			continue
@@ -274,7 +309,7 @@ func (a *Appender) commitOnce(held *lru.Cache[string, Chat], batch []*pending) (
 		if len(d.events) > 0 {
 			rows = append(rows, d)
 		} else {
-			d.succeed(a.tell)
+			a.succeed(s, d)
 		}
 	}
 	if len(rows) == 0 {
@@ -284,45 +319,45 @@ func (a *Appender) commitOnce(held *lru.Cache[string, Chat], batch []*pending) (
 	switch {
 	case err == nil:
 	case isUnique(err, "events_once"):
-		return a.forgetRepeats(ctx, held, rows)
+		return a.forgetRepeats(ctx, s.held, rows)
 	case isAnswer(err) && len(rows) > 1:
 		// The database refused the batch because of one of its members; the
 		// others must not suffer for it.
 		for _, d := range rows {
-			again = append(again, a.alone(ctx, held, d)...)
+			again = append(again, a.alone(ctx, s, d)...)
 		}
 		return again
 	default:
 		for _, d := range rows {
-			held.Remove(d.before.ID)
+			s.held.Remove(d.before.ID)
 			d.fail(err)
 		}
 		return nil
 	}
 	for _, d := range rows {
 		if moved[d.before.ID] {
-			held.Add(d.after.ID, d.after)
-			d.succeed(a.tell)
+			s.held.Add(d.after.ID, d.after)
+			a.succeed(s, d)
 			continue
 		}
-		held.Remove(d.before.ID)
+		s.held.Remove(d.before.ID)
 		again = append(again, d.retry()...)
 	}
 	return again
 }
 
-func (a *Appender) alone(ctx context.Context, held *lru.Cache[string, Chat], d *draft) []*pending {
+func (a *Appender) alone(ctx context.Context, s *shard, d *draft) []*pending {
 	moved, err := appendAll(ctx, a.store.pool, []*draft{d})
 	switch {
 	case err == nil && moved[d.before.ID]:
-		held.Add(d.after.ID, d.after)
-		d.succeed(a.tell)
+		s.held.Add(d.after.ID, d.after)
+		a.succeed(s, d)
 		return nil
 	case err == nil:
-		held.Remove(d.before.ID)
+		s.held.Remove(d.before.ID)
 		return d.retry()
 	}
-	held.Remove(d.before.ID)
+	s.held.Remove(d.before.ID)
 	d.fail(err)
 	return nil
 }
@@ -415,13 +450,15 @@ func (a *Appender) forgetRepeats(ctx context.Context, held *lru.Cache[string, Ch
 	return again
 }
 
-func (d *draft) succeed(tell func(Result)) {
+// succeed answers the acts of a draft. That they are to be told is noted first:
+// whoever waits for the acts may wait for the telling as well.
+func (a *Appender) succeed(s *shard, d *draft) {
+	if len(d.events) > 0 {
+		a.tellLater(s, Result{Chat: d.after, Events: d.events})
+	}
 	for _, p := range d.acts {
 		p.result.Chat = d.after
 		p.finish(nil)
-	}
-	if len(d.events) > 0 {
-		tell(Result{Chat: d.after, Events: d.events})
 	}
 }
 
@@ -489,7 +526,7 @@ func (s *Store) Start(ctx context.Context, c Chat, events []chat.Event) (stored 
 			return err
 		}
 		// A chat that comes with its end is searchable from the start.
-		return tx.Exec(`update chats set words = search_words(chat_words(chats.id)) where id = ?`, c.ID).Error
+		return tx.Exec(`insert into chat_search (chat_id, words) select ?, search_words(chat_words(?))`, c.ID, c.ID).Error
 	})
 	if err == nil {
 		return c, true, nil

@@ -11,6 +11,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/internal/store"
 	"stoop/internal/testpg"
@@ -27,7 +28,7 @@ func newRoom(t *testing.T) room {
 	r := room{Store: s, widget: uuid.NewString(), maren: uuid.NewString(), idris: uuid.NewString()}
 	require.NoError(t, s.SaveWidget(context.Background(), store.Widget{ID: r.widget, Key: "ferry", Name: "Site", Title: "Ask", Sites: []string{}, Colour: "#9c3f27", Corner: "right", MessageLimit: 2000, AnswerTargetSeconds: 60}))
 	for id, name := range map[string]string{r.maren: "Maren Holt", r.idris: "Idris Vane"} {
-		require.NoError(t, s.AddOperator(context.Background(), store.Operator{ID: id, Email: name + "@example.com", Name: name, Role: store.RoleOperator, PasswordHash: "-"}))
+		require.NoError(t, s.AddOperator(context.Background(), store.Operator{ID: id, Email: name + "@example.com", Name: name, Role: access.Operator, PasswordHash: "-"}))
 	}
 	return r
 }

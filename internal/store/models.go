@@ -3,18 +3,9 @@ package store
 import (
 	"time"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
-)
-
-// Role is what an operator may do; each role has all that the one before it has.
-type Role string
-
-// The roles, in rising order.
-const (
-	RoleOperator Role = "operator"
-	RoleLead     Role = "lead"
-	RoleAdmin    Role = "admin"
 )
 
 // Operator is a person of the team.
@@ -22,7 +13,7 @@ type Operator struct {
 	ID           string
 	Email        string
 	Name         string
-	Role         Role
+	Role         access.Role
 	PasswordHash string
 	Available    bool
 	CreatedAt    time.Time

@@ -92,7 +92,7 @@ func (s *Store) Transcripts(ctx context.Context, q Search) ([]Hit, error) {
 		find = find.Where("(started_at, id) < (?, ?)", q.Before.StartedAt, q.Before.ID)
 	}
 	if len(terms) > 0 {
-		find = find.Where("words @@ to_tsquery('simple', ?)", strings.Join(terms, " & "))
+		find = find.Where("id in (select chat_id from chat_search where words @@ to_tsquery('simple', ?))", strings.Join(terms, " & "))
 	}
 	var chats []Chat
 	if err := find.Order("started_at desc, id desc").Limit(q.Limit).Find(&chats).Error; err != nil {
@@ -119,7 +119,7 @@ func (s *Store) CountTranscripts(ctx context.Context, q Search) (int64, error) {
 		find = find.Where("owner_id = ?", *q.OwnerID)
 	}
 	if terms := searchTerms(q.Words); len(terms) > 0 {
-		find = find.Where("words @@ to_tsquery('simple', ?)", strings.Join(terms, " & "))
+		find = find.Where("id in (select chat_id from chat_search where words @@ to_tsquery('simple', ?))", strings.Join(terms, " & "))
 	}
 	var n int64
 	err := find.Count(&n).Error
