@@ -172,7 +172,7 @@ func (a *App) readable(ctx context.Context, o access.Actor, chatID string) (stor
 		return c, nil, err
 	}
 	s, err := a.setup(ctx)
-	if err == nil && !s.maySee(o, c) {
+	if err == nil && !o.Sees(c.State) {
 		err = chat.ErrNotYours
 	}
 	return c, s, err

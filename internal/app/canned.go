@@ -203,10 +203,6 @@ func (a *App) UseCanned(ctx context.Context, o access.Actor, id string) error {
 // Canned returns the responses that an operator may use, in the order of their
 // shortcuts.
 func (a *App) Canned(ctx context.Context, o access.Actor) ([]CannedView, error) {
-	s, err := a.setup(ctx)
-	if err != nil {
-		return nil, err
-	}
 	l, err := a.library(ctx)
 	if err != nil {
 		return nil, err

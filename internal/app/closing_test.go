@@ -64,7 +64,7 @@ func TestWhoStillWaitsWhenTheHoursEndIsKeptAsAMessage(t *testing.T) {
 	require.NoError(t, s.SaveWidget(ctx, w))
 	require.NoError(t, a.Start(ctx))
 	a.Connected(ctx, "ada", chat.Operator(ada.ID), nil)
-	_, err = a.SetAvailable(ctx, ada, true)
+	_, err = a.SetAvailable(ctx, access.Actor{ID: ada.ID, Role: ada.Role}, true)
 	require.NoError(t, err)
 
 	visitor, err := a.Admit(ctx, w, "", "")

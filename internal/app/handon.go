@@ -46,8 +46,8 @@ func (a *App) Take(ctx context.Context, o access.Actor, chatID string, anyway bo
 	if err != nil {
 		return ChatView{}, err
 	}
-	if !s.maySee(o, c) {
-		if c.Phase == chat.Active && s.isMember(o.ID, c.State.Department) {
+	if !o.Sees(c.State) {
+		if c.Phase == chat.Active && o.MemberOf(c.State.Department) {
 			return ChatView{}, &chat.TakenError{By: c.State.Owner, At: c.State.OwnedAt} // it waited for them too
 		}
 		return ChatView{}, chat.ErrNotYours
@@ -67,7 +67,7 @@ func (a *App) Take(ctx context.Context, o access.Actor, chatID string, anyway bo
 			if err != nil {
 				return err
 			}
-			if capacity := s.capacityIn(o, d); load >= capacity && !anyway {
+			if capacity := s.capacityIn(s.operators[o.ID], d); load >= capacity && !anyway {
 				return &OverCapacityError{Load: load, Capacity: capacity}
 			}
 			return nil

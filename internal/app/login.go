@@ -189,9 +189,26 @@ func (a *App) Account(ctx context.Context, id string) (Account, error) {
 	return a.account(ctx, o)
 }
 
-// Me returns an operator as browsers see them.
-func (a *App) Me(ctx context.Context, o access.Actor) (OperatorView, error) {
+// Actor returns somebody of the team as they may act now, by the settings that
+// this server remembers; who was deactivated may not.
+func (a *App) Actor(ctx context.Context, id string) (access.Actor, error) {
 	s, err := a.setup(ctx)
+	if err != nil {
+		return access.Actor{}, err
+	}
+	if !s.operators[id].Active {
+		return access.Actor{}, ErrNotAllowed
+	}
+	return s.actor(id), nil
+}
+
+// Me returns an operator as browsers see them.
+func (a *App) Me(ctx context.Context, by access.Actor) (OperatorView, error) {
+	s, err := a.setup(ctx)
+	if err != nil {
+		return OperatorView{}, err
+	}
+	o, err := a.store.OperatorByID(ctx, by.ID)
 	if err != nil {
 		return OperatorView{}, err
 	}

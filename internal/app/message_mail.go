@@ -29,7 +29,7 @@ func (a *App) tellOfMessage(ctx context.Context, c store.UntoldMessage) error {
 	}
 	return a.store.TellOnce(ctx, c.ID, func(tx store.Tx) error {
 		for _, o := range s.operators {
-			p, err := a.MyPreferences(ctx, o)
+			p, err := preferencesOf(o)
 			if err != nil {
 				return err
 			}

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 
 	"stoop/core/access"
+	"stoop/internal/store"
 )
 
 // Preferences are how an operator wants their console. All of them are theirs
@@ -24,7 +25,15 @@ type Preferences struct {
 }
 
 // MyPreferences returns an operator's preferences.
-func (a *App) MyPreferences(_ context.Context, o access.Actor) (Preferences, error) {
+func (a *App) MyPreferences(ctx context.Context, by access.Actor) (Preferences, error) {
+	o, err := a.store.OperatorByID(ctx, by.ID)
+	if err != nil {
+		return Preferences{}, err
+	}
+	return preferencesOf(o)
+}
+
+func preferencesOf(o store.Operator) (Preferences, error) {
 	var p Preferences
 	data, err := json.Marshal(o.Preferences)
 	if err == nil {

@@ -44,16 +44,17 @@ func TestASilentVisitorIsRemindedAndGivenUp(t *testing.T) {
 
 	a := server()
 	require.NoError(t, a.Start(ctx))
+	actor := access.Actor{ID: ada.ID, Role: ada.Role, Departments: []string{departments[0].ID}}
 	a.Connected(ctx, "ada", chat.Operator(ada.ID), nil)
-	_, err = a.SetAvailable(ctx, ada, true)
+	_, err = a.SetAvailable(ctx, actor, true)
 	require.NoError(t, err)
 	visitor, err := a.Admit(ctx, w, "", "")
 	require.NoError(t, err)
 	opened, err := a.Open(ctx, visitor, app.Opening{ClientID: uuid.NewString(), Text: "Is there room?"})
 	require.NoError(t, err)
-	_, err = a.Take(ctx, ada, opened.Chat.ID, false)
+	_, err = a.Take(ctx, actor, opened.Chat.ID, false)
 	require.NoError(t, err)
-	_, err = a.OperatorSays(ctx, ada, opened.Chat.ID, uuid.NewString(), "How many are you?")
+	_, err = a.OperatorSays(ctx, actor, opened.Chat.ID, uuid.NewString(), "How many are you?")
 	require.NoError(t, err)
 	kinds := func() map[chat.Kind]int {
 		events, err := s.Events(ctx, opened.Chat.ID, 0, 100)

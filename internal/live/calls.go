@@ -4,7 +4,6 @@ import (
 	"context"
 	"regexp"
 
-	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/internal/app"
 	"stoop/internal/problem"
@@ -62,8 +61,13 @@ type ChatCall struct {
 	ChatID string `json:"chatId"`
 }
 
-func (s *server) operatorCall(o access.Actor) call {
+func (s *server) operatorCall(operatorID string) call {
 	return func(ctx context.Context, method string, data []byte) (any, error) {
+		// As they may act now, not as when they connected.
+		o, err := s.app.Actor(ctx, operatorID)
+		if err != nil {
+			return nil, err
+		}
 		switch method {
 		case "say":
 			in, err := decodeSay(data)

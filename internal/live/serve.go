@@ -226,7 +226,7 @@ func (s *server) answerCalls(c *centrifuge.Client, me who) {
 	call := s.visitorCall(me)
 	may := func() bool { return s.limits.calls.visitorMay(me.visitor.ID, me.address) }
 	if me.operator.ID != "" {
-		call = s.operatorCall(me.operator)
+		call = s.operatorCall(me.operator.ID)
 		limiter := rate.NewLimiter(operatorCalls, operatorBurst)
 		may = limiter.Allow
 	}
