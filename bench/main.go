@@ -82,6 +82,22 @@ func run(ctx context.Context) error {
 		}
 		return show(rows)
 	}
+	if len(os.Args) > 1 && os.Args[1] == "messages" {
+		throughput, err := durableMessages(ctx, data, quiet)
+		if err != nil {
+			return err
+		}
+		latency, err := oneMessage(ctx, url, data, quiet)
+		if err != nil {
+			return err
+		}
+		rows = append(rows, oneArrival()...)
+		offers, err := routingOverTheServer(ctx, url, data, quiet)
+		if err != nil {
+			return err
+		}
+		return show(append(append([]row{throughput, latency}, rows...), offers...))
+	}
 	throughput, err := durableMessages(ctx, data, quiet)
 	if err != nil {
 		return err

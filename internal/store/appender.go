@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"hash/maphash"
+	"slices"
 	"sync"
 	"time"
 
@@ -84,11 +85,15 @@ type Appender struct {
 // shard is a queue whose members commit for each other: whoever finds nobody
 // at work commits all that is queued, the others wait. An act on an idle
 // server is committed at once, without a change of thread.
+//
+// An act that commits alone, with a guard or with more in its transaction, holds
+// up its own chat only: what comes for it meanwhile waits apart.
 type shard struct {
 	mu     sync.Mutex
 	queue  []*pending
 	atWork bool
-	held   *lru.Cache[string, Chat] // used by whoever is at work
+	apart  map[string][]*pending // by chat with an act that commits alone under way: what waits for it
+	held   *lru.Cache[string, Chat]
 
 	telling sync.Mutex
 	news    []Result // to be told, in the order of their commits
@@ -110,6 +115,7 @@ func NewAppender(s *Store, tell func(Result)) *Appender {
 	a := &Appender{store: s, tell: tell, seed: maphash.MakeSeed()}
 	for i := range a.shards {
 		a.shards[i].held, _ = lru.New[string, Chat](heldChats) // fails for sizes below one only
+		a.shards[i].apart = map[string][]*pending{}
 	}
 	return a
 }
@@ -192,11 +198,67 @@ func (a *Appender) work(s *shard, own *pending) {
 			go a.work(s, never)
 			return
 		}
-		n := min(len(s.queue), batchLimit)
-		batch := s.queue[:n:n]
-		s.queue = s.queue[n:]
+		batch, alone := s.next()
 		s.mu.Unlock()
 		a.commit(s, batch)
+		mine := false
+		for _, p := range alone {
+			if mine = mine || p == own; p != own {
+				go a.commitApart(s, p)
+			}
+		}
+		if mine {
+			a.handOver(s)
+			a.commitApart(s, own)
+			return
+		}
+	}
+}
+
+// handOver lets somebody else go on with the queue, if there is anything in it.
+func (a *Appender) handOver(s *shard) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.atWork = len(s.queue) > 0; s.atWork {
+		go a.work(s, never)
+	}
+}
+
+// next takes from the queue what can be committed together, and what commits
+// alone after it. What is for a chat that commits alone waits for that. The
+// shard is locked.
+func (s *shard) next() (batch, alone []*pending) {
+	n := 0
+	for ; n < len(s.queue) && len(batch) < batchLimit; n++ {
+		p := s.queue[n]
+		waiting, busy := s.apart[p.act.ChatID]
+		switch {
+		case busy:
+			s.apart[p.act.ChatID] = append(waiting, p)
+		case p.act.commitsAlone():
+			s.apart[p.act.ChatID] = nil
+			alone = append(alone, p)
+		default:
+			batch = append(batch, p)
+		}
+	}
+	s.queue = s.queue[n:]
+	return batch, alone
+}
+
+// commitApart commits an act alone, and lets go on what waited for its chat.
+func (a *Appender) commitApart(s *shard, p *pending) {
+	for again := []*pending{p}; len(again) > 0; {
+		again = a.commitAlone(s, again[0])
+	}
+	s.mu.Lock()
+	s.queue = append(s.apart[p.act.ChatID], s.queue...)
+	delete(s.apart, p.act.ChatID)
+	idle := !s.atWork && len(s.queue) > 0
+	s.atWork = s.atWork || idle
+	s.mu.Unlock()
+	if idle {
+		go a.work(s, never)
 	}
 }
 
@@ -216,17 +278,7 @@ var never = &pending{ready: make(chan struct{})}
 // moved on meanwhile.
 func (a *Appender) commit(s *shard, batch []*pending) {
 	for len(batch) > 0 {
-		n := 0
-		for n < len(batch) && !batch[n].act.commitsAlone() {
-			n++
-		}
-		var again []*pending
-		if n == 0 {
-			n, again = 1, a.commitAlone(s, batch[0])
-		} else {
-			again = a.commitOnce(s, batch[:n])
-		}
-		batch = append(again, batch[n:]...)
+		batch = a.commitOnce(s, batch)
 	}
 }
 
@@ -295,7 +347,7 @@ type draft struct {
 func (a *Appender) commitOnce(s *shard, batch []*pending) (again []*pending) {
 	ctx, cancel := context.WithTimeout(context.Background(), commitTimeout)
 	defer cancel()
-	drafts := map[string]*draft{}
+	drafts := a.unremembered(ctx, s.held, batch)
 	for _, p := range batch {
 		d, err := a.draftFor(ctx, s.held, drafts, p.act.ChatID)
 		if err != nil {
@@ -360,6 +412,29 @@ func (a *Appender) alone(ctx context.Context, s *shard, d *draft) []*pending {
 	s.held.Remove(d.before.ID)
 	d.fail(err)
 	return nil
+}
+
+// unremembered begins the drafts of a batch whose chats are not remembered, all by
+// one query. What it does not find, draftFor looks for and says why not.
+func (a *Appender) unremembered(ctx context.Context, held *lru.Cache[string, Chat], batch []*pending) map[string]*draft {
+	drafts := map[string]*draft{}
+	var missing []string
+	for _, p := range batch {
+		if !held.Contains(p.act.ChatID) && !slices.Contains(missing, p.act.ChatID) {
+			missing = append(missing, p.act.ChatID)
+		}
+	}
+	if len(missing) < 2 {
+		return drafts
+	}
+	chats, err := a.store.Chats(ctx, missing)
+	if err != nil {
+		return drafts
+	}
+	for _, c := range chats {
+		drafts[c.ID] = &draft{before: c, after: c}
+	}
+	return drafts
 }
 
 func (a *Appender) draftFor(ctx context.Context, held *lru.Cache[string, Chat], drafts map[string]*draft, id string) (*draft, error) {

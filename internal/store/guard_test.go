@@ -2,6 +2,7 @@ package store_test
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"sync"
 	"testing"
@@ -115,4 +116,108 @@ func TestTheLastPlaceIsGivenAwayOnce(t *testing.T) {
 		require.ErrorIs(t, err, full)
 	}
 	require.Equal(t, 3, won)
+}
+
+// An act with a guard holds up its own chat, and no other: while somebody is
+// waited for, words go on elsewhere, and those of this chat follow in their order.
+func TestAGuardHoldsUpItsOwnChatOnly(t *testing.T) {
+	r := newRoom(t)
+	a := appender(t, r.Store, nil)
+	ctx := context.Background()
+	c := r.start(t, "Hello")
+	entered, release := make(chan struct{}), make(chan struct{})
+	act := take(c, r.maren)
+	act.Guard = func(context.Context, pgx.Tx) error {
+		close(entered)
+		<-release
+		return nil
+	}
+	var wait sync.WaitGroup
+	wait.Go(func() {
+		_, err := a.Append(ctx, act)
+		require.NoError(t, err)
+	})
+	<-entered
+	for range 24 { // more than there are shards
+		other := r.start(t, "Hello")
+		_, err := a.Append(ctx, say(other, chat.Visitor(other.VisitorID), uuid.NewString(), "words"))
+		require.NoError(t, err)
+	}
+	var late store.Result
+	wait.Go(func() {
+		var err error
+		late, err = a.Append(ctx, say(c, chat.Operator(r.maren), uuid.NewString(), "Only the owner may say this"))
+		require.NoError(t, err)
+	})
+	close(release)
+	wait.Wait()
+	require.Equal(t, int64(4), late.Chat.Last, "after the act that it waited for")
+}
+
+// A chat's row is what its log adds up to after every act, whichever of the
+// statements stored it.
+func TestTheRowFollowsEveryAct(t *testing.T) {
+	r := newRoom(t)
+	a := appender(t, r.Store, nil)
+	ctx := context.Background()
+	c := r.start(t, "Is there room?")
+	visitor, maren := chat.Visitor(c.VisitorID), chat.Operator(r.maren)
+	now := func() time.Time { return time.Now().UTC() }
+	act := func(by chat.Party, decide store.Decide) {
+		t.Helper()
+		result, err := a.Append(ctx, store.Act{ChatID: c.ID, By: by, Decide: decide})
+		require.NoError(t, err)
+		row, err := r.Chat(ctx, c.ID)
+		require.NoError(t, err)
+		encoded := func(c store.Chat) string {
+			text, err := json.Marshal(c)
+			require.NoError(t, err)
+			return string(text)
+		}
+		require.JSONEq(t, encoded(result.Chat), encoded(row))
+	}
+	saying := func(by chat.Party, words string) {
+		t.Helper()
+		act(by, func(s chat.State) ([]chat.Event, error) {
+			e, err := s.Say(by, uuid.NewString(), words, 2000, now())
+			return []chat.Event{e}, err
+		})
+	}
+	saying(visitor, "Hello?")
+	act(maren, func(s chat.State) ([]chat.Event, error) { return s.Take(maren, now()) })
+	saying(maren, "There is")
+	saying(visitor, "Good")
+	act(maren, func(s chat.State) ([]chat.Event, error) { return s.Tag(maren, "group", now()) })
+	act(maren, func(s chat.State) ([]chat.Event, error) { return s.SetAside(maren, true, now()) })
+	saying(visitor, "Thank you")
+	act(maren, func(s chat.State) ([]chat.Event, error) {
+		return s.Conclude(maren, "Sold", &chat.Money{Cents: 41280, Currency: "EUR"}, now())
+	})
+	act(maren, func(s chat.State) ([]chat.Event, error) { return s.Receive(maren, chat.Seen, s.Last, now()) })
+}
+
+// A message changes the row of its chat within its page: no index is written.
+func TestAMessageWritesNoIndexOfItsChat(t *testing.T) {
+	r := newRoom(t)
+	a := appender(t, r.Store, nil)
+	ctx := context.Background()
+	c := r.start(t, "Hello")
+	_, err := a.Append(ctx, take(c, r.maren))
+	require.NoError(t, err)
+	updates := func() (all, inPage int64) {
+		row := r.DB.Raw("select pg_stat_force_next_flush(), n_tup_upd, n_tup_hot_upd from pg_stat_user_tables where relname = 'chats'").Row()
+		var none any
+		require.NoError(t, row.Scan(&none, &all, &inPage))
+		return all, inPage
+	}
+	const messages = 40
+	for i := range messages {
+		by := []chat.Party{chat.Visitor(c.VisitorID), chat.Operator(r.maren)}[i%2]
+		_, err := a.Append(ctx, say(c, by, uuid.NewString(), "words"))
+		require.NoError(t, err)
+	}
+	// PostgreSQL gathers its counts by the way; all connections must have told.
+	require.Eventually(t, func() bool { all, _ := updates(); return all >= messages }, 20*time.Second, 100*time.Millisecond)
+	all, inPage := updates()
+	require.GreaterOrEqual(t, float64(inPage)/float64(all), 0.6, "%d of %d", inPage, all)
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"slices"
 	"strings"
 	"time"
 
@@ -32,6 +33,14 @@ func (s *Store) Chat(ctx context.Context, id string) (Chat, error) {
 	}
 	err := s.DB.WithContext(ctx).Where("id = ?", id).Take(&c).Error
 	return c, notFound(err)
+}
+
+// Chats returns the chats with these ids, in no order; unknown ones are left out.
+func (s *Store) Chats(ctx context.Context, ids []string) ([]Chat, error) {
+	var list []Chat
+	ids = slices.DeleteFunc(slices.Clone(ids), func(id string) bool { return uuid.Validate(id) != nil })
+	err := s.DB.WithContext(ctx).Where("id in ?", ids).Find(&list).Error
+	return list, err
 }
 
 // OpenChats returns the chats that are not over, the oldest first.

@@ -52,6 +52,9 @@ func Open(url string, connections int) (*Store, error) {
 	config.MaxConns = int32(connections)
 	// No statement runs, and no transaction stands, without an end.
 	config.ConnConfig.RuntimeParams["statement_timeout"] = statementTimeout
+	// Every statement is short: compiling one takes longer than it runs, and what
+	// PostgreSQL expects of a table that it has not analysed yet is often too much.
+	config.ConnConfig.RuntimeParams["jit"] = "off"
 	config.ConnConfig.RuntimeParams["idle_in_transaction_session_timeout"] = "60s"
 	pool, err := pgxpool.NewWithConfig(context.Background(), config)
 	if err != nil {
