@@ -32,10 +32,11 @@ func turnAfter(turn Turn, since time.Time, side Side, at time.Time) (Turn, time.
 	return TeamTurn, at
 }
 
-// stillFresh returns the words that can be withdrawn at a time.
+// stillFresh returns the words that can be withdrawn at a time, with room for one
+// more.
 func stillFresh(words []Word, now time.Time) []Word {
 	var fresh []Word
-	for _, w := range words[max(0, len(words)-unseenKept):] {
+	for _, w := range words[max(0, len(words)-freshKept+1):] {
 		if now.Sub(w.At) <= CorrectWithin {
 			fresh = append(fresh, w)
 		}

@@ -16,6 +16,11 @@ const (
 	Over    Phase = "ended"   // nothing more can happen
 )
 
+// freshKept bounds the words that a State remembers for their withdrawal: who
+// says more within a minute can withdraw the earlier ones all the same, and only
+// the turn stays as if they stood.
+const freshKept = 20
+
 // unseenKept bounds the unseen numbers that a State remembers for each side,
 // so that a flood of words cannot make the state grow without end.
 const unseenKept = 100
@@ -81,7 +86,7 @@ type State struct {
 
 	Spoken       int64      `json:"spoken,omitempty"`    // number of the last words or file
 	LastSaid     SideMarks  `json:"lastSaid,omitzero"`   // number of each side's last words or file
-	Fresh        []Word     `json:"fresh,omitempty"`     // words that may still be withdrawn, in their order
+	Fresh        Words      `json:"fresh,omitempty"`     // words that may still be withdrawn, in their order
 	OpenWords    int        `json:"openWords,omitempty"` // of the visitor, that nobody has answered
 	Replied      int64      `json:"replied,omitempty"`   // number of the words of RepliedAt
 	HeldBy       string     `json:"heldBy,omitempty"`    // who held it last, while nobody does
@@ -115,12 +120,12 @@ func (m SideMarks) of(side Side) int64 {
 // Word is something said that may still be withdrawn, with the turn as it was
 // before.
 type Word struct {
-	Number int64     `json:"number"`
-	Side   Side      `json:"side"`
-	At     time.Time `json:"at"`
-	Turn   Turn      `json:"turn,omitempty"`
-	Since  time.Time `json:"since,omitzero"`
-	Open   int       `json:"open,omitempty"`
+	Number int64
+	Side   Side
+	At     time.Time
+	Turn   Turn
+	Since  time.Time
+	Open   int
 }
 
 // Calling is a call for help. Number is that of its event.
