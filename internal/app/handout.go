@@ -45,14 +45,15 @@ func (a *App) HandOut(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	queue, err := a.store.Queue(ctx, s.headStart())
+	somebodyWaits, err := a.store.SomebodyWaits(ctx)
 	if err != nil {
 		return err
 	}
+	var saw pass
 	did := false
-	if len(queue) > 0 {
+	if somebodyWaits {
 		err = a.store.UnderRoutingLock(ctx, func(ctx context.Context) error {
-			did, err = a.handOutLocked(ctx, s)
+			saw, did, err = a.handOutLocked(ctx, s)
 			return err
 		})
 		if err != nil {
@@ -61,28 +62,37 @@ func (a *App) HandOut(ctx context.Context) error {
 	}
 	if did {
 		a.notify(ctx, store.QueueChanged)
-		if queue, err = a.store.Queue(ctx, s.headStart()); err != nil {
+		saw = pass{}
+		if saw.queue, err = a.store.Queue(ctx, s.headStart()); err != nil {
 			return err
 		}
 	}
-	a.wakeForOverflow(s, queue)
-	return a.announce(ctx, s, queue)
+	a.wakeForOverflow(s, saw.queue)
+	return a.announce(ctx, s, saw)
 }
 
-// handOutLocked does one pass and returns whether it did anything.
-func (a *App) handOutLocked(ctx context.Context, s *setup) (did bool, err error) {
-	queue, err := a.store.Queue(ctx, s.headStart()) // again: it may have been handed out by another server
+// pass is what one look at the floor saw.
+type pass struct {
+	queue []routing.Waiting
+	staff []routing.Staff // nil: not looked at
+}
+
+// handOutLocked does one pass and returns what it saw, and whether it did
+// anything.
+func (a *App) handOutLocked(ctx context.Context, s *setup) (saw pass, did bool, err error) {
+	queue, err := a.store.Queue(ctx, s.headStart())
 	if err != nil {
-		return false, err
+		return saw, false, err
 	}
 	now := a.now()
-	staff, err := a.store.Staff(ctx, now)
+	staff, err := a.readStaff(ctx, now)
 	if err != nil {
-		return false, err
+		return saw, false, err
 	}
+	saw = pass{queue, staff}
 	turns, err := a.store.Turns(ctx)
 	if err != nil {
-		return false, err
+		return saw, false, err
 	}
 	departments := s.coreDepartments(now)
 	for i := range departments {
@@ -99,16 +109,16 @@ func (a *App) handOutLocked(ctx context.Context, s *setup) (did bool, err error)
 		case isRefusal(err):
 			a.kick() // the chat or the operator changed meanwhile: look again
 		default:
-			return did, err
+			return saw, did, err
 		}
 	}
 	for _, chatID := range a.stranded(s, floor, queue, now) {
 		if err := a.keepAsMessage(ctx, chatID); err != nil {
-			return did, err
+			return saw, did, err
 		}
 		did = true
 	}
-	return did, nil
+	return saw, did, nil
 }
 
 // wakeForOverflow looks at the queues again when the first of them who waits has

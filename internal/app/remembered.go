@@ -45,4 +45,10 @@ func (r *remembered[T]) get(read func() (*T, error)) (*T, error) {
 	return value.(*T), nil
 }
 
+// times returns how often it was forgotten, and put remembers what was read since
+// then by other means: if it was forgotten meanwhile, that is of no use.
+func (r *remembered[T]) times() int64 { return r.forgotten.Load() }
+
+func (r *remembered[T]) put(times int64, value *T) { r.last.Store(&reading[T]{times, value}) }
+
 func (r *remembered[T]) forget() { r.forgotten.Add(1) }

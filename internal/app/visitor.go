@@ -302,7 +302,7 @@ func (a *App) mustBeOpen(ctx context.Context, v VisitorActor, o Opening, departm
 		return err
 	}
 	now := a.now()
-	staff, err := a.store.Staff(ctx, now)
+	staff, err := a.recentStaff(ctx, now)
 	if err != nil {
 		return err
 	}
@@ -369,6 +369,7 @@ func (a *App) start(ctx context.Context, v VisitorActor, w store.Widget, o Openi
 		return Opened{}, err
 	}
 	if opened {
+		a.appender.Remember(c)
 		a.kick()
 		a.appended(store.Result{Chat: c, Events: events})
 		a.announcePlace(ctx, v.ID)

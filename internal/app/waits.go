@@ -36,11 +36,14 @@ const handledFor = 3 * time.Second
 
 // announce tells those who wait their place and estimate, open pages whether
 // the team is there, and the team who has what in hand; each only if it changed.
-func (a *App) announce(ctx context.Context, s *setup, queue []routing.Waiting) error {
+func (a *App) announce(ctx context.Context, s *setup, saw pass) error {
 	now := a.now()
-	staff, err := a.store.Staff(ctx, now)
-	if err != nil {
-		return err
+	queue, staff := saw.queue, saw.staff
+	if staff == nil {
+		var err error
+		if staff, err = a.readStaff(ctx, now); err != nil {
+			return err
+		}
 	}
 	present, err := a.present(ctx, s, queue, now)
 	if err != nil {
@@ -222,6 +225,20 @@ const staffLasts = time.Second
 type staffOf struct {
 	at    time.Time
 	staff []routing.Staff
+}
+
+// readStaff reads who is in, and lets pages be told so for a while.
+func (a *App) readStaff(ctx context.Context, now time.Time) ([]routing.Staff, error) {
+	forgotten := a.staff.times()
+	staff, err := a.store.Staff(ctx, now)
+	if err != nil {
+		return nil, err
+	}
+	if staff == nil {
+		staff = []routing.Staff{}
+	}
+	a.staff.put(forgotten, &staffOf{now, staff})
+	return staff, nil
 }
 
 func (a *App) recentStaff(ctx context.Context, now time.Time) ([]routing.Staff, error) {

@@ -146,6 +146,11 @@ func (a *Appender) Append(ctx context.Context, act Act) (Result, error) {
 	return p.result, p.err
 }
 
+// Remember spares the first act on a chat that was just started reading it.
+func (a *Appender) Remember(c Chat) {
+	a.shards[maphash.String(a.seed, c.ID)%shards].held.ContainsOrAdd(c.ID, c)
+}
+
 // Close waits for the acts under way, and until they are told, and refuses
 // further ones.
 func (a *Appender) Close() {

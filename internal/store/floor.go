@@ -121,6 +121,12 @@ func (s *Store) HereNow(ctx context.Context) (map[string]bool, error) {
 	return here, err
 }
 
+// SomebodyWaits reports whether any chat looks for somebody.
+func (s *Store) SomebodyWaits(ctx context.Context) (waits bool, err error) {
+	err = s.pool.QueryRow(ctx, "select exists (select from chats where seeking_id is not null)").Scan(&waits)
+	return waits, err
+}
+
 // Queue returns the chats that look for somebody, in the order in which they
 // are handed out; headStart is what a step of priority is worth there.
 func (s *Store) Queue(ctx context.Context, headStart time.Duration) ([]routing.Waiting, error) {
