@@ -85,6 +85,7 @@ type App struct {
 	wake        *time.Timer // for the next chat that overflows
 	told        told
 	staff       remembered[staffOf]
+	bans        remembered[holding]
 	uses        uses
 	relay       relay
 	quotas      quotas
@@ -182,9 +183,12 @@ func (a *App) heard(notice string) {
 	case store.EverythingChanged:
 		a.forgetLibrary()
 		a.tags.forget()
+		a.bans.forget()
 		a.settingsChanged()
 	case store.SettingsChanged:
 		a.settingsChanged()
+	case store.BansChanged:
+		a.bans.forget()
 	case store.CannedChanged:
 		a.cannedChanged()
 	case store.TeamChanged:

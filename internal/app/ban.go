@@ -3,7 +3,9 @@ package app
 import (
 	"context"
 	"errors"
+	"fmt"
 	"net/netip"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -78,10 +80,12 @@ func (a *App) Ban(ctx context.Context, o access.Actor, in BanOrder) error {
 	if err := a.store.AddBan(ctx, b); err != nil {
 		return err
 	}
-	if b.VisitorID != nil {
-		defer a.live.Close(*b.VisitorID)
-	}
+	a.bansChanged(ctx)
 	open, err := a.store.OpenChatsFrom(ctx, b)
+	if b.VisitorID != nil {
+		// That their chat has ended reaches them first.
+		defer a.appender.AfterTold(in.ChatID, func() { a.live.Close(*b.VisitorID) })
+	}
 	for _, id := range open {
 		_, endErr := a.ending(ctx, id, chat.Operator(o.ID), func(s chat.State, w chat.WrapUp) ([]chat.Event, error) {
 			return s.ShutOut(chat.Operator(o.ID), w, a.now())
@@ -127,17 +131,83 @@ func (a *App) LiftBan(ctx context.Context, o access.Actor, id string) error {
 	if !o.May(access.SeeBans) {
 		return ErrNotAllowed
 	}
-	return a.store.LiftBan(ctx, id, a.now())
+	if err := a.store.LiftBan(ctx, id, a.now()); err != nil {
+		return err
+	}
+	a.bansChanged(ctx)
+	return nil
+}
+
+// bansLast is how long bans are remembered without being told that they changed:
+// a notice can be lost.
+const bansLast = 5 * time.Second
+
+// holding are the bans that held when they were read.
+type holding struct {
+	read     time.Time
+	visitors map[string]store.Ban
+	networks []bannedNetwork
+}
+
+type bannedNetwork struct {
+	prefix netip.Prefix
+	ban    store.Ban
+}
+
+func (a *App) readBans(ctx context.Context) (*holding, error) {
+	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), tellTimeout)
+	defer cancel()
+	h := &holding{read: a.now(), visitors: map[string]store.Ban{}}
+	list, err := a.store.HoldingBans(ctx, h.read)
+	if err != nil {
+		return nil, err
+	}
+	for _, b := range list {
+		if b.VisitorID != nil {
+			if before, known := h.visitors[*b.VisitorID]; !known || before.Until != nil && (b.Until == nil || b.Until.After(*before.Until)) {
+				h.visitors[*b.VisitorID] = b // the one that holds longest
+			}
+		}
+		if b.Network != nil {
+			prefix, err := netip.ParsePrefix(*b.Network)
+			if err != nil {
+				return nil, fmt.Errorf("the network of a ban cannot be read: %w", err)
+			}
+			h.networks = append(h.networks, bannedNetwork{prefix, b})
+		}
+	}
+	return h, nil
+}
+
+// shutsOut reports whether a visitor or an address is banned at a time.
+func (h *holding) shutsOut(visitorID, address string, now time.Time) bool {
+	holds := func(b store.Ban) bool { return b.Until == nil || b.Until.After(now) }
+	if b, banned := h.visitors[visitorID]; banned && holds(b) {
+		return true
+	}
+	from, err := netip.ParseAddr(address)
+	if err != nil {
+		return false // nobody knows from where
+	}
+	return slices.ContainsFunc(h.networks, func(n bannedNetwork) bool { return n.prefix.Contains(from.Unmap()) && holds(n.ban) })
 }
 
 // MayEnter refuses a visitor, or an address, that is banned.
 func (a *App) MayEnter(ctx context.Context, visitorID, address string) error {
-	_, err := a.store.BanOf(ctx, visitorID, address, a.now())
-	switch {
-	case err == nil:
-		return ErrBanned
-	case errors.Is(err, store.ErrNotFound):
-		return nil
+	read := func() (*holding, error) { return a.readBans(ctx) }
+	h, err := a.bans.get(read)
+	if err == nil && a.now().Sub(h.read) > bansLast {
+		a.bans.forget()
+		h, err = a.bans.get(read)
+	}
+	if err == nil && h.shutsOut(visitorID, address, a.now()) {
+		err = ErrBanned
 	}
 	return err
+}
+
+// bansChanged lets all servers read the bans anew.
+func (a *App) bansChanged(ctx context.Context) {
+	a.bans.forget()
+	a.notify(ctx, store.BansChanged)
 }

@@ -234,6 +234,26 @@ func TestABanHoldsOnTheSocket(t *testing.T) {
 	require.Error(t, err)
 }
 
+// A ban holds on every server, and so does its end.
+func TestABanHoldsOnAnotherServer(t *testing.T) {
+	a, b := two(t, func(d *app.DepartmentSettings) { d.HandOut = "pick" }, "Idris")
+	a.comes("Idris")
+	wren, chatID := a.asks(nil)
+	maren := a.operator(3, newInbox())
+	entersB := func() error {
+		_, err := talker.Admit(b.ctx, b.URL, demo.WidgetKey, wren.Token)
+		return err
+	}
+	require.NoError(t, entersB(), "b knows the bans now: none")
+	require.NoError(t, maren.Post(a.ctx, "/api/bans", app.BanOrder{ChatID: chatID, Reason: "rude"}, nil))
+	require.Eventually(t, func() bool { return entersB() != nil }, 20*time.Second, 20*time.Millisecond)
+	requireProblem(t, entersB(), "banned")
+	var bans []app.BanView
+	require.NoError(t, maren.Get(a.ctx, "/api/bans", &bans))
+	require.NoError(t, maren.Delete(a.ctx, "/api/bans/"+bans[0].ID))
+	require.Eventually(t, func() bool { return entersB() == nil }, 20*time.Second, 20*time.Millisecond)
+}
+
 // Where a visitor is on the site is told to those who may see their chat.
 func TestPagesAreToldToWhoMaySeeTheChat(t *testing.T) {
 	f := start(t, nil)

@@ -96,7 +96,7 @@ type shard struct {
 	held   *lru.Cache[string, Chat]
 
 	telling sync.Mutex
-	news    []Result // to be told, in the order of their commits
+	news    []func() // what is to be told, in the order of the commits
 	tells   bool     // somebody is telling
 }
 
@@ -160,10 +160,15 @@ func (a *Appender) Close() {
 	a.spread.Wait()
 }
 
-// tellLater tells a result when those before it in its shard are told.
-func (a *Appender) tellLater(s *shard, r Result) {
+// AfterTold does something when all that was appended to a chat so far is told.
+func (a *Appender) AfterTold(chatID string, do func()) {
+	a.tellLater(&a.shards[maphash.String(a.seed, chatID)%shards], do)
+}
+
+// tellLater tells something when what came before it in its shard is told.
+func (a *Appender) tellLater(s *shard, tell func()) {
 	s.telling.Lock()
-	s.news = append(s.news, r)
+	s.news = append(s.news, tell)
 	begin := !s.tells
 	s.tells = true
 	s.telling.Unlock()
@@ -182,8 +187,8 @@ func (a *Appender) tellAll(s *shard) {
 		if len(news) == 0 {
 			return
 		}
-		for _, r := range news {
-			a.tell(r)
+		for _, tell := range news {
+			tell()
 		}
 	}
 }
@@ -534,7 +539,7 @@ func (a *Appender) forgetRepeats(ctx context.Context, held *lru.Cache[string, Ch
 // whoever waits for the acts may wait for the telling as well.
 func (a *Appender) succeed(s *shard, d *draft) {
 	if len(d.events) > 0 {
-		a.tellLater(s, Result{Chat: d.after, Events: d.events})
+		a.tellLater(s, func() { a.tell(Result{Chat: d.after, Events: d.events}) })
 	}
 	for _, p := range d.acts {
 		p.result.Chat = d.after

@@ -46,14 +46,12 @@ func (s *Store) LiftBan(ctx context.Context, id string, at time.Time) error {
 	return done.Error
 }
 
-// BanOf returns the ban that shuts a visitor or their address out now.
-func (s *Store) BanOf(ctx context.Context, visitorID, address string, now time.Time) (Ban, error) {
-	var b Ban
-	err := s.DB.WithContext(ctx).Raw(`select id, visitor_id, network::text as network, name, reason, by_id, created_at, until from bans
-		where lifted_at is null and (until is null or until > ?)
-		  and (visitor_id = nullif(?, '')::uuid or network >>= nullif(?, '')::inet)
-		order by created_at limit 1`, now, visitorID, address).Take(&b).Error
-	return b, notFound(err)
+// HoldingBans returns the bans that hold at a time, or will until then.
+func (s *Store) HoldingBans(ctx context.Context, now time.Time) ([]Ban, error) {
+	var list []Ban
+	err := s.DB.WithContext(ctx).Select("id, visitor_id, network::text as network, until").
+		Where("lifted_at is null and (until is null or until > ?)", now).Find(&list).Error
+	return list, err
 }
 
 // OpenChatsFrom returns the ids of the chats that are not over, of a visitor or

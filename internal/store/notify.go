@@ -18,6 +18,7 @@ const (
 	TeamChanged     = "team"  // who is there, or who wants chats
 	QueueChanged    = "queue" // who waits
 	CannedChanged   = "canned"
+	BansChanged     = "bans"
 	ChatsMoved      = "moved" // followed by chats and the numbers from which on
 
 	EverythingChanged = "everything" // nothing that is remembered can be relied on
