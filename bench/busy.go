@@ -11,9 +11,9 @@ import (
 	"github.com/google/uuid"
 
 	"stoop/e2e/talker"
-	"stoop/internal/app"
 	"stoop/internal/demo"
 	"stoop/internal/store"
+	"stoop/internal/talk"
 )
 
 const (
@@ -34,7 +34,7 @@ func busyChats(ctx context.Context, url string, data *store.Store, log *slog.Log
 	if err := data.DB.Exec("update departments set hand_out = 'pick'").Error; err != nil {
 		return nil, err
 	}
-	s.App.ForgetSettings()
+	s.Settings.Forget()
 	operator, err := talker.NewOperator(ctx, s.URL, demo.Logins[3].Email, demo.Password, nil)
 	if err != nil {
 		return nil, err
@@ -53,7 +53,7 @@ func busyChats(ctx context.Context, url string, data *store.Store, log *slog.Log
 			return nil, err
 		}
 		defer visitors[i].Close()
-		opened, err := visitors[i].Open(ctx, app.Opening{ClientID: uuid.NewString(), Text: text})
+		opened, err := visitors[i].Open(ctx, talk.Opening{ClientID: uuid.NewString(), Text: text})
 		if err != nil {
 			return nil, err
 		}

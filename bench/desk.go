@@ -14,11 +14,14 @@ import (
 	"github.com/go-rod/rod/lib/launcher"
 	"github.com/google/uuid"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/routing"
-	"stoop/internal/app"
+	"stoop/internal/chatlog"
 	"stoop/internal/demo"
+	"stoop/internal/people/register"
 	"stoop/internal/server"
+	"stoop/internal/setup/settings"
 	"stoop/internal/store"
 )
 
@@ -98,7 +101,7 @@ func measureDesk(browser *rod.Browser, s *server.Server) []row {
 	page.MustEval(timeKeys)
 	stop := make(chan struct{})
 	talked := make(chan struct{})
-	go func() { talk(s, stop); close(talked) }()
+	go func() { write(s, stop); close(talked) }()
 	// Suggestions come for the first keys; then nobody types while words arrive,
 	// since the field itself grows with what is written.
 	pressKeys(page, len("we can"))
@@ -151,10 +154,10 @@ func pressKeys(page *rod.Page, n int) []time.Duration {
 	return times
 }
 
-var deskChats []store.Chat
+var deskChats []chatlog.Chat
 
-// talk lets visitors write into the lanes, three messages a second.
-func talk(s *server.Server, stop chan struct{}) {
+// write lets visitors write into the lanes, three messages a second.
+func write(s *server.Server, stop chan struct{}) {
 	for i := 0; ; i++ {
 		select {
 		case <-stop:
@@ -162,20 +165,20 @@ func talk(s *server.Server, stop chan struct{}) {
 		case <-time.After(330 * time.Millisecond):
 		}
 		c := deskChats[i%busyLanes]
-		_, _ = s.App.VisitorSays(context.Background(), app.VisitorActor{ID: c.VisitorID, WidgetID: c.WidgetID}, c.ID, uuid.NewString(), "One more thing: is the lounge open on Sunday?")
+		_, _ = s.Talk.VisitorSays(context.Background(), access.Visitor{ID: c.VisitorID, WidgetID: c.WidgetID}, c.ID, uuid.NewString(), "One more thing: is the lounge open on Sunday?")
 	}
 }
 
 // fillDesk stores the chats of a busy Desk for the demo's lead.
 func fillDesk(ctx context.Context, s *server.Server, data *store.Store) error {
-	lead, err := data.OperatorByEmail(ctx, demo.Logins[3].Email)
+	lead, err := settings.On(data).OperatorByEmail(ctx, demo.Logins[3].Email)
 	if err != nil {
 		return err
 	}
 	if err := data.DB.Exec("update departments set hours_id = null, hand_out = 'pick', capacity = 50; update widgets set gone_seconds = 3600; update chats set phase = 'ended', seeking_id = null, offered_to = null where phase <> 'ended'").Error; err != nil {
 		return err
 	}
-	s.App.ForgetSettings()
+	s.Settings.Forget()
 	deskChats = nil
 	for i := range busyLanes {
 		c, err := storeChat(ctx, data, fmt.Sprintf("Lane %d", i+1), &lead, busyMessages)
@@ -195,27 +198,27 @@ func fillDesk(ctx context.Context, s *server.Server, data *store.Store) error {
 	return nil
 }
 
-func storeChat(ctx context.Context, data *store.Store, name string, owner *store.Operator, messages int) (store.Chat, error) {
-	widget, err := data.WidgetByKey(ctx, demo.WidgetKey)
+func storeChat(ctx context.Context, data *store.Store, name string, owner *settings.Operator, messages int) (chatlog.Chat, error) {
+	widget, err := settings.On(data).WidgetByKey(ctx, demo.WidgetKey)
 	if err != nil {
-		return store.Chat{}, err
+		return chatlog.Chat{}, err
 	}
-	departments, err := data.Departments(ctx)
+	departments, err := settings.On(data).Departments(ctx)
 	if err != nil {
-		return store.Chat{}, err
+		return chatlog.Chat{}, err
 	}
 	began := time.Now().Add(-time.Hour)
-	v := store.Visitor{ID: uuid.NewString(), WidgetID: widget.ID, Name: name, CreatedAt: began}
-	if err := data.EnsureVisitor(ctx, v); err != nil {
-		return store.Chat{}, err
+	v := register.Visitor{ID: uuid.NewString(), WidgetID: widget.ID, Name: name, CreatedAt: began}
+	if err := register.On(data).EnsureVisitor(ctx, v); err != nil {
+		return chatlog.Chat{}, err
 	}
 	events, err := chat.Start(chat.Visitor(v.ID), "1", chat.Intro{Name: name}, "Is there room for a minibus?", 2000, began)
 	if err != nil {
-		return store.Chat{}, err
+		return chatlog.Chat{}, err
 	}
 	state, err := chat.Fold(events)
 	if err != nil {
-		return store.Chat{}, err
+		return chatlog.Chat{}, err
 	}
 	add := func(more []chat.Event, actErr error) {
 		for _, e := range more {
@@ -247,8 +250,8 @@ func storeChat(ctx context.Context, data *store.Store, name string, owner *store
 		}
 	}
 	if err != nil {
-		return store.Chat{}, err
+		return chatlog.Chat{}, err
 	}
-	c, _, err := data.Start(ctx, store.Chat{ID: uuid.NewString(), WidgetID: widget.ID, VisitorID: v.ID, StartClientID: "1", Name: name}, events)
+	c, _, err := chatlog.On(data).Start(ctx, chatlog.Chat{ID: uuid.NewString(), WidgetID: widget.ID, VisitorID: v.ID, StartClientID: "1", Name: name}, events)
 	return c, err
 }

@@ -13,10 +13,10 @@ import (
 
 	"stoop/e2e/process"
 	"stoop/e2e/talker"
-	"stoop/internal/app"
 	"stoop/internal/demo"
 	"stoop/internal/problem"
 	"stoop/internal/store"
+	"stoop/internal/talk"
 )
 
 const (
@@ -256,7 +256,7 @@ func open(ctx context.Context, url string, s *slot) (v *talker.Visitor, chatID s
 			}
 			return err
 		}
-		opened, err := v.Open(ctx, app.Opening{ClientID: clientID, Text: text})
+		opened, err := v.Open(ctx, talk.Opening{ClientID: clientID, Text: text})
 		if err != nil {
 			v.Close()
 			var closed *problem.Problem

@@ -15,9 +15,10 @@ import (
 	"github.com/google/uuid"
 
 	"stoop/e2e/talker"
-	"stoop/internal/app"
+	"stoop/internal/delivery"
 	"stoop/internal/demo"
 	"stoop/internal/store"
+	"stoop/internal/talk"
 )
 
 const samples = 400
@@ -33,7 +34,7 @@ func oneMessage(ctx context.Context, url string, data *store.Store, log *slog.Lo
 	defer s.Stop()
 	arrived := make(chan string, 16)
 	operator, err := talker.NewOperator(ctx, s.URL, demo.Logins[0].Email, demo.Password, func(message []byte) {
-		var moved app.ChatMoved
+		var moved delivery.ChatMoved
 		if json.Unmarshal(message, &moved) == nil && moved.Type == "chat" {
 			for _, e := range moved.Events {
 				if e.Kind == "said" && e.Side == "visitor" {
@@ -58,7 +59,7 @@ func oneMessage(ctx context.Context, url string, data *store.Store, log *slog.Lo
 		return row{}, err
 	}
 	defer visitor.Close()
-	opened, err := visitor.Open(ctx, app.Opening{ClientID: uuid.NewString(), Text: text})
+	opened, err := visitor.Open(ctx, talk.Opening{ClientID: uuid.NewString(), Text: text})
 	if err != nil {
 		return row{}, err
 	}

@@ -13,9 +13,10 @@ import (
 
 	"stoop/core/routing"
 	"stoop/e2e/talker"
-	"stoop/internal/app"
+	"stoop/internal/delivery"
 	"stoop/internal/demo"
 	"stoop/internal/store"
+	"stoop/internal/talk"
 )
 
 // oneArrival measures the rules of routing alone: deciding where one arrival
@@ -90,7 +91,7 @@ func routingOverTheServer(ctx context.Context, url string, data *store.Store, lo
 	if err := data.DB.Exec("update departments set hand_out = 'offer', capacity = 50, hours_id = null, pass_limit = 20 where is_default").Error; err != nil {
 		return nil, err
 	}
-	s.App.ForgetSettings()
+	s.Settings.Forget()
 	defer func() {
 		if err := data.DB.Exec("update departments set hand_out = 'pick' where is_default").Error; err != nil {
 			log.Error("the department was left changed", "error", err)
@@ -98,7 +99,7 @@ func routingOverTheServer(ctx context.Context, url string, data *store.Store, lo
 	}()
 	offers := make(chan string, 1000)
 	operator, err := talker.NewOperator(ctx, s.URL, demo.Logins[0].Email, demo.Password, func(message []byte) {
-		var moved app.ChatMoved
+		var moved delivery.ChatMoved
 		if json.Unmarshal(message, &moved) == nil && moved.Type == "chat" && moved.Chat.OfferedTo != "" {
 			offers <- moved.Chat.ID
 		}
@@ -112,7 +113,7 @@ func routingOverTheServer(ctx context.Context, url string, data *store.Store, lo
 	seenBy := map[string]int{}
 	for range consoles {
 		o, err := talker.NewOperator(ctx, s.URL, demo.Logins[3].Email, demo.Password, func(message []byte) {
-			var gone app.ChatGone
+			var gone delivery.ChatGone
 			if json.Unmarshal(message, &gone) != nil || gone.Type != "gone" || gone.Phase != "active" {
 				return
 			}
@@ -145,7 +146,7 @@ func routingOverTheServer(ctx context.Context, url string, data *store.Store, lo
 			return nil, err
 		}
 		begun := time.Now()
-		opened, err := visitor.Open(ctx, app.Opening{ClientID: uuid.NewString(), Text: text})
+		opened, err := visitor.Open(ctx, talk.Opening{ClientID: uuid.NewString(), Text: text})
 		if err != nil {
 			return nil, err
 		}

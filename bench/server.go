@@ -27,14 +27,14 @@ func startServer(ctx context.Context, databaseURL string, log *slog.Logger) (*se
 func untilOpen(ctx context.Context, s *server.Server) error {
 	ctx, cancel := context.WithTimeout(ctx, 30*time.Second)
 	defer cancel()
-	w, err := s.App.Widget(ctx, demo.WidgetKey)
+	w, err := s.Settings.WidgetByKey(ctx, demo.WidgetKey)
 	if err != nil {
 		return err
 	}
 	again := time.NewTicker(20 * time.Millisecond)
 	defer again.Stop()
 	for {
-		now, err := s.App.WidgetState(ctx, w)
+		now, err := s.Floor.WidgetState(ctx, w)
 		if err != nil {
 			return fmt.Errorf("waiting for the team to be in: %w", err)
 		}

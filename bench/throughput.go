@@ -12,11 +12,15 @@ import (
 
 	"github.com/google/uuid"
 
+	"stoop/core/access"
 	"stoop/core/chat"
-	"stoop/internal/app"
 	"stoop/internal/demo"
 	"stoop/internal/files"
+	"stoop/internal/floor"
+	"stoop/internal/server"
+	"stoop/internal/setup/settings"
 	"stoop/internal/store"
+	"stoop/internal/talk"
 )
 
 const (
@@ -28,15 +32,15 @@ const (
 // nobody is a live hub without anybody connected.
 type nobody struct{}
 
-func (nobody) ToTeam(any)               {}
-func (nobody) ToLeads(any)              {}
-func (nobody) ToOperator(string, any)   {}
-func (nobody) ToVisitor(string, any)    {}
-func (nobody) ToWidget(string, any)     {}
-func (nobody) ToDepartment(string, any) {}
-func (nobody) Reconnect(string)         {}
-func (nobody) Close(string)             {}
-func (nobody) Here(chat.Party) bool     { return false }
+func (nobody) ToTeam(any)                      {}
+func (nobody) ToLeads(any)                     {}
+func (nobody) ToOperator(string, any)          {}
+func (nobody) ToVisitor(string, any)           {}
+func (nobody) ToWidget(string, any)            {}
+func (nobody) ToAudience(access.Audience, any) {}
+func (nobody) Reconnect(string)                {}
+func (nobody) Close(string)                    {}
+func (nobody) Here(chat.Party) bool            { return false }
 
 const text = "Is there room for a minibus on the 14:10 to Brae, 6.8 m long?"
 
@@ -49,34 +53,34 @@ func durableMessages(ctx context.Context, data *store.Store, log *slog.Logger) (
 	if err != nil {
 		return row{}, err
 	}
-	a, err := app.New(app.Config{Store: data, Live: nobody{}, Files: disk, Log: log})
+	a, err := server.NewHouse(server.HouseConfig{Store: data, Live: nobody{}, Files: disk, Log: log})
 	if err != nil {
 		return row{}, err
 	}
 	defer a.Close()
-	w, err := a.Widget(ctx, demo.WidgetKey)
+	w, err := a.Settings.WidgetByKey(ctx, demo.WidgetKey)
 	if err != nil {
 		return row{}, err
 	}
 	// Somebody is in, or visitors could only leave messages.
-	team, err := data.Operators(ctx)
+	team, err := settings.On(data).Operators(ctx)
 	if err != nil {
 		return row{}, err
 	}
 	if err := a.Start(ctx); err != nil {
 		return row{}, err
 	}
-	a.Connected(ctx, "bench", chat.Operator(team[0].ID), nil)
-	if err := data.SetAvailable(ctx, team[0].ID, true); err != nil {
+	a.Floor.Connected(ctx, "bench", chat.Operator(team[0].ID), nil)
+	if err := floor.On(data).SetAvailable(ctx, team[0].ID, true); err != nil {
 		return row{}, err
 	}
-	visitors := make([]app.VisitorActor, chatsAtOnce)
+	visitors := make([]access.Visitor, chatsAtOnce)
 	chats := make([]string, chatsAtOnce)
 	for i := range chats {
-		if visitors[i], err = a.Admit(ctx, w, "", ""); err != nil {
+		if visitors[i], err = a.Talk.Admit(ctx, w, "", ""); err != nil {
 			return row{}, err
 		}
-		opened, err := a.Open(ctx, visitors[i], app.Opening{ClientID: uuid.NewString(), Text: text})
+		opened, err := a.Talk.Open(ctx, visitors[i], talk.Opening{ClientID: uuid.NewString(), Text: text})
 		if err != nil {
 			return row{}, err
 		}
@@ -88,7 +92,7 @@ func durableMessages(ctx context.Context, data *store.Store, log *slog.Logger) (
 	ours, floor := 0.0, 0.0
 	for range rounds {
 		rate, err := messagesPerSecond(func(i int) error {
-			_, err := a.VisitorSays(ctx, visitors[i], chats[i], uuid.NewString(), text)
+			_, err := a.Talk.VisitorSays(ctx, visitors[i], chats[i], uuid.NewString(), text)
 			return err
 		})
 		if err != nil {

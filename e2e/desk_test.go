@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"stoop/e2e/world"
+	"stoop/internal/setup/settings"
 )
 
 // talking is a world in which an operator and a visitor are in a chat.
@@ -264,7 +265,7 @@ func TestLanesAsTheOperatorWantsThem(t *testing.T) {
 	maren.Press(input.ArrowRight, input.ArrowRight, input.ArrowRight)
 	maren.Until("the line is wider", func() bool { return width(maren) != before })
 	maren.Until("it is stored", func() bool {
-		got, err := w.Server.Store.OperatorByEmail(t.Context(), world.Email(3))
+		got, err := settings.On(w.Server.Store).OperatorByEmail(t.Context(), world.Email(3))
 		return err == nil && got.Preferences["lineWidth"] != nil
 	})
 	elsewhere := w.Person(t).Desk(world.Email(3))

@@ -19,7 +19,7 @@ func TestOffersInTheConsole(t *testing.T) {
 	w := world.New(t)
 	w.AroundTheClock(t)
 	require.NoError(t, w.Server.Store.DB.Exec("update departments set pass_limit = 1 where name = 'Bookings'").Error)
-	w.Server.App.ForgetSettings()
+	w.Server.Settings.Forget()
 	idris := w.Person(t).Desk(world.Email(0), countSounds)
 	idris.BeAvailable()
 	wren := w.Person(t).Visit("/book")
@@ -164,7 +164,7 @@ func TestGreetingsAndHidingWhileClosed(t *testing.T) {
 	t.Parallel()
 	w := world.New(t)
 	require.NoError(t, w.Server.Store.DB.Exec("update widgets set greeting = 'Ask about any crossing.', closed_greeting = 'The desk sleeps.', hide_closed = true").Error)
-	w.Server.App.ForgetSettings()
+	w.Server.Settings.Forget()
 	wren := w.Person(t).Visit("/fares")
 	shown := func() bool {
 		return wren.JS(`(() => { const b = [...document.querySelectorAll("stoop-chat")].map(d => d.shadowRoot?.querySelector("button")).find(Boolean); return b ? getComputedStyle(b).display : "not built" })()`) == "flex"
@@ -190,7 +190,7 @@ func TestWaitingInThePanel(t *testing.T) {
 	t.Parallel()
 	w := world.New(t)
 	require.NoError(t, w.Server.Store.DB.Exec("update widgets set gone_seconds = 5").Error)
-	w.Server.App.ForgetSettings()
+	w.Server.Settings.Forget()
 	maren := w.Person(t).Desk(world.Email(3))
 	maren.BeAvailable()
 	first := w.Person(t).Visit("/fares")

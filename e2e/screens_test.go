@@ -12,6 +12,7 @@ import (
 
 	"stoop/e2e/world"
 	"stoop/internal/demo"
+	"stoop/internal/setup/settings"
 	"stoop/internal/store"
 )
 
@@ -180,10 +181,10 @@ func TestAnOpenPageTakesNewWordsAndColours(t *testing.T) {
 	other, err := store.Open(w.Server.Config.DatabaseURL, 2)
 	require.NoError(t, err)
 	t.Cleanup(func() { other.Close() })
-	widget, err := other.WidgetByKey(t.Context(), demo.WidgetKey)
+	widget, err := settings.On(other).WidgetByKey(t.Context(), demo.WidgetKey)
 	require.NoError(t, err)
 	widget.Colour = "#224466"
-	_, err = other.ChangeWidget(t.Context(), widget)
+	_, err = settings.On(other).ChangeWidget(t.Context(), widget)
 	require.NoError(t, err)
 	const navy = "rgb(34, 68, 102)"
 	panel.Until("the panel's colour", func() bool {

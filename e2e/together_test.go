@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"stoop/e2e/world"
+	"stoop/internal/setup/settings"
 )
 
 // Help is asked for, seen by the department, and comes; the visitor sees only
@@ -146,7 +147,7 @@ func TestTheWrapUpThatIsWanted(t *testing.T) {
 	t.Parallel()
 	w, idris, _ := talking(t, 0)
 	require.NoError(t, w.Server.Store.DB.Exec("update departments set wrap_up_required = true").Error)
-	w.Server.App.ForgetSettings()
+	w.Server.Settings.Forget()
 	idris.Says(wren, "There is one midships")
 	idris.Find(".say.team :: midships")
 	idris.Ends(wren)
@@ -279,7 +280,7 @@ func TestNotificationsAsWanted(t *testing.T) {
 	idris.Click("[role=dialog] button :: Close")
 	idris.Gone("[role=dialog]")
 	idris.Until("it is stored", func() bool {
-		got, err := w.Server.Store.OperatorByEmail(t.Context(), world.Email(0))
+		got, err := settings.On(w.Server.Store).OperatorByEmail(t.Context(), world.Email(0))
 		return err == nil && got.Preferences["sound"] == "none"
 	})
 	w.Person(t).Visit("/fares").Asks("Wren", "", "A question")

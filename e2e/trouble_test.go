@@ -97,7 +97,7 @@ func TestOddMessages(t *testing.T) {
 
 	// What only the server refuses comes back into the composer.
 	require.NoError(t, w.Server.Store.DB.Exec("update widgets set message_limit = 20").Error)
-	w.Server.App.ForgetSettings()
+	w.Server.Settings.Forget()
 	require.NoError(t, panel.Find(".composer textarea").Type(input.Enter))
 	panel.Find(".unsent .wrong :: The message is too long")
 	panel.Click(".unsent .wrong button")

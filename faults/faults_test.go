@@ -16,11 +16,12 @@ import (
 	"stoop/core/chat"
 	"stoop/e2e/process"
 	"stoop/e2e/talker"
-	"stoop/internal/app"
+	"stoop/internal/chatlog"
 	"stoop/internal/demo"
 	"stoop/internal/devpg"
 	"stoop/internal/problem"
 	"stoop/internal/store"
+	"stoop/internal/talk"
 	"stoop/internal/testpg"
 )
 
@@ -193,7 +194,7 @@ func visit(ctx context.Context, t *testing.T, url string, i int, told *record, o
 		err := talker.Persist(ctx, func(ctx context.Context) error {
 			told.tried()
 			if chatID == "" {
-				first, err := v.Open(ctx, app.Opening{ClientID: clientID, Text: text})
+				first, err := v.Open(ctx, talk.Opening{ClientID: clientID, Text: text})
 				if err == nil {
 					chatID = first.Chat.ID
 					told.add(ack{chatID, clientID, text, 2})
@@ -260,7 +261,7 @@ func judge(t *testing.T, data *store.Store, told *record, total int) {
 		if _, there := logs[a.chatID]; there {
 			continue
 		}
-		log, err := data.Events(context.Background(), a.chatID, 0, 1_000_000)
+		log, err := chatlog.On(data).Events(context.Background(), a.chatID, 0, 1_000_000)
 		require.NoError(t, err)
 		logs[a.chatID] = log
 	}

@@ -13,9 +13,14 @@ import (
 	"stoop/core/chat"
 	"stoop/core/routing"
 	"stoop/e2e/talker"
-	"stoop/internal/app"
+	"stoop/internal/chatlog"
 	"stoop/internal/demo"
+	"stoop/internal/desk"
+	"stoop/internal/floor"
+	"stoop/internal/setup"
+	"stoop/internal/setup/settings"
 	"stoop/internal/store"
+	"stoop/internal/talk"
 	"stoop/internal/testpg"
 )
 
@@ -79,8 +84,14 @@ func TestTwoProcessesRouteAtOnce(t *testing.T) {
 		work.Go(func() { serve(ctx, o, stop) })
 	}
 	require.Eventually(t, func() bool {
-		here, err := data.HereNow(ctx)
-		return err == nil && len(here) == len(demo.Logins)
+		standings, err := floor.On(data).Standings(ctx, time.Now())
+		here := 0
+		for _, s := range standings {
+			if s.Here {
+				here++
+			}
+		}
+		return err == nil && here == len(demo.Logins)
 	}, 30*time.Second, 20*time.Millisecond)
 
 	var opened sync.Map
@@ -94,7 +105,7 @@ func TestTwoProcessesRouteAtOnce(t *testing.T) {
 					return err
 				}
 				t.Cleanup(v.Close)
-				o, err := v.Open(ctx, app.Opening{ClientID: uuid.NewString(), Text: fmt.Sprint("question ", i), PageURL: "http://127.0.0.1" + page})
+				o, err := v.Open(ctx, talk.Opening{ClientID: uuid.NewString(), Text: fmt.Sprint("question ", i), PageURL: "http://127.0.0.1" + page})
 				if err == nil {
 					opened.Store(o.Chat.ID, true)
 				}
@@ -134,7 +145,7 @@ func TestTwoProcessesRouteAtOnce(t *testing.T) {
 	require.Zero(t, overloads, "somebody was over capacity")
 	chats, taken, returned := 0, 0, 0
 	opened.Range(func(id, _ any) bool {
-		log, err := data.Events(ctx, id.(string), 0, 1000)
+		log, err := chatlog.On(data).Events(ctx, id.(string), 0, 1000)
 		require.NoError(t, err)
 		state, err := chat.Fold(log)
 		require.NoError(t, err, "a log with two owners at once does not fold")
@@ -162,17 +173,17 @@ func setUp(ctx context.Context, t *testing.T, url string, data *store.Store) {
 	admin, err := talker.NewOperator(ctx, url, demo.Logins[4].Email, demo.Password, nil)
 	require.NoError(t, err)
 	defer admin.Close()
-	team, err := data.Operators(ctx)
+	team, err := settings.On(data).Operators(ctx)
 	require.NoError(t, err)
-	var list app.RuleList
+	var list setup.RuleList
 	require.NoError(t, admin.Get(ctx, "/api/setup/rules", &list))
 	for name, handOut := range map[string]string{"harbour": "assign", "quay": "offer"} {
-		d := app.DepartmentSettings{
+		d := setup.DepartmentSettings{
 			Name: name, HandOut: handOut, Choice: "share", Capacity: capacity, TargetSeconds: 60, OfferSeconds: 5, PassLimit: 20, HandOnSeconds: 60,
-			OverflowTo: []string{}, Members: []app.MemberSettings{},
+			OverflowTo: []string{}, Members: []setup.MemberSettings{},
 		}
 		for _, o := range team {
-			d.Members = append(d.Members, app.MemberSettings{OperatorID: o.ID})
+			d.Members = append(d.Members, setup.MemberSettings{OperatorID: o.ID})
 		}
 		require.NoError(t, admin.PutInto(ctx, "/api/setup/departments", d, &d))
 		list.Rules = append(list.Rules, routing.Rule{Name: name, On: true, Match: routing.All, Department: d.ID,
@@ -191,7 +202,7 @@ func serve(ctx context.Context, o *talker.Operator, stop chan struct{}) {
 			return
 		default:
 		}
-		var desk app.Desk
+		var desk desk.Desk
 		if o.Get(ctx, "/api/desk", &desk) != nil {
 			continue // its server is being started again
 		}

@@ -13,9 +13,12 @@ import (
 	"stoop/core/chat"
 	"stoop/core/routing"
 	"stoop/e2e/talker"
-	"stoop/internal/app"
+	"stoop/internal/chatlog"
 	"stoop/internal/demo"
+	"stoop/internal/setup"
+	"stoop/internal/setup/settings"
 	"stoop/internal/store"
+	"stoop/internal/talk"
 	"stoop/internal/testpg"
 )
 
@@ -41,7 +44,7 @@ func TestNothingStandsBeyondItsTimeAfterAKill(t *testing.T) {
 	t.Cleanup(p.kill)
 	url := p.URL
 
-	team, err := data.Operators(ctx)
+	team, err := settings.On(data).Operators(ctx)
 	require.NoError(t, err)
 	at := map[string]string{}
 	for _, o := range team {
@@ -50,26 +53,26 @@ func TestNothingStandsBeyondItsTimeAfterAKill(t *testing.T) {
 	admin, err := talker.NewOperator(ctx, url, demo.Logins[4].Email, demo.Password, nil)
 	require.NoError(t, err)
 	defer admin.Close()
-	department := func(name, handOut string, wrapUp int, member string) app.DepartmentSettings {
-		d := app.DepartmentSettings{
+	department := func(name, handOut string, wrapUp int, member string) setup.DepartmentSettings {
+		d := setup.DepartmentSettings{
 			Name: name, HandOut: handOut, Choice: "turn", Capacity: 20, TargetSeconds: 60, OfferSeconds: 5, PassLimit: 20, HandOnSeconds: 10, WrapUpSeconds: wrapUp,
-			OverflowTo: []string{}, Members: []app.MemberSettings{{OperatorID: at[member]}},
+			OverflowTo: []string{}, Members: []setup.MemberSettings{{OperatorID: at[member]}},
 		}
 		require.NoError(t, admin.PutInto(ctx, "/api/setup/departments", d, &d))
 		return d
 	}
 	offers, picks := department("Offers", "offer", 0, "Idris"), department("Picks", "pick", 5, "Tove")
-	var rules app.RuleList
+	var rules setup.RuleList
 	require.NoError(t, admin.Get(ctx, "/api/setup/rules", &rules))
 	rules.Rules = []routing.Rule{
 		{Name: "offers", On: true, Match: routing.All, Department: offers.ID, Conditions: []routing.Condition{{Field: "page.url", Operator: routing.Contains, Value: "/offers"}}},
 		{Name: "picks", On: true, Match: routing.All, Department: picks.ID, Conditions: []routing.Condition{{Field: "page.url", Operator: routing.Contains, Value: "/picks"}}},
 	}
 	require.NoError(t, admin.Put(ctx, "/api/setup/rules", rules))
-	w, err := data.WidgetByKey(ctx, demo.WidgetKey)
+	w, err := settings.On(data).WidgetByKey(ctx, demo.WidgetKey)
 	require.NoError(t, err)
 	w.GoneSeconds = 5
-	_, err = data.ChangeWidget(ctx, w)
+	_, err = settings.On(data).ChangeWidget(ctx, w)
 	require.NoError(t, err)
 	require.NoError(t, data.Notify(ctx, store.SettingsChanged))
 
@@ -86,9 +89,9 @@ func TestNothingStandsBeyondItsTimeAfterAKill(t *testing.T) {
 	ask := func(page string) (*talker.Visitor, string) {
 		v, err := talker.NewVisitor(ctx, url, demo.WidgetKey, nil)
 		require.NoError(t, err)
-		var opened app.Opened
+		var opened talk.Opened
 		require.NoError(t, talker.Persist(ctx, func(ctx context.Context) (err error) {
-			opened, err = v.Open(ctx, app.Opening{ClientID: uuid.NewString(), Text: "Is there room?", PageURL: "http://kelpwick.example/" + page})
+			opened, err = v.Open(ctx, talk.Opening{ClientID: uuid.NewString(), Text: "Is there room?", PageURL: "http://kelpwick.example/" + page})
 			return err
 		}))
 		return v, opened.Chat.ID
@@ -97,7 +100,7 @@ func TestNothingStandsBeyondItsTimeAfterAKill(t *testing.T) {
 		t.Helper()
 		begun := time.Now()
 		require.Eventually(t, func() bool {
-			c, err := data.Chat(ctx, chatID)
+			c, err := chatlog.On(data).Chat(ctx, chatID)
 			return err == nil && is(c.State)
 		}, within, 50*time.Millisecond, what)
 		t.Logf("%s after %.1f s", what, time.Since(begun).Seconds())
@@ -106,7 +109,7 @@ func TestNothingStandsBeyondItsTimeAfterAKill(t *testing.T) {
 	// Brought about, and killed in the middle of it.
 	_, offered := ask("offers")
 	until(offered, "offered", 20*time.Second, func(s chat.State) bool { return s.Offered != nil })
-	first, err := data.Chat(ctx, offered)
+	first, err := chatlog.On(data).Chat(ctx, offered)
 	require.NoError(t, err)
 	_, handed := ask("picks")
 	require.NoError(t, tove.Post(ctx, "/api/chats/"+handed+"/take", nil, nil))
@@ -131,11 +134,11 @@ func TestNothingStandsBeyondItsTimeAfterAKill(t *testing.T) {
 	// Killed again and again while offers run out, so that some kill hits the
 	// very moment.
 	for i := range 4 {
-		c, err := data.Chat(ctx, offered)
+		c, err := chatlog.On(data).Chat(ctx, offered)
 		require.NoError(t, err)
 		if c.State.Offered == nil {
 			until(offered, "offered again", 20*time.Second, func(s chat.State) bool { return s.Offered != nil })
-			c, err = data.Chat(ctx, offered)
+			c, err = chatlog.On(data).Chat(ctx, offered)
 			require.NoError(t, err)
 		}
 		if c.State.Offered == nil {

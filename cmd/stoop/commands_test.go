@@ -2,16 +2,18 @@ package main
 
 import (
 	"context"
+	"log/slog"
 	"os"
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/spf13/cobra"
 	"github.com/stretchr/testify/require"
 
-	"stoop/internal/app"
-	"stoop/internal/files"
+	"stoop/internal/account"
+	"stoop/internal/setup/settings"
 	"stoop/internal/store"
 	"stoop/internal/testpg"
 )
@@ -34,11 +36,8 @@ func TestFirstAdminAndForgottenPassword(t *testing.T) {
 	data, err := store.Open(url, 2)
 	require.NoError(t, err)
 	t.Cleanup(func() { data.Close() })
-	disk, err := files.NewDisk(t.TempDir())
-	require.NoError(t, err)
-	a, err := app.New(app.Config{Store: data, Files: disk})
-	require.NoError(t, err)
-	t.Cleanup(a.Close)
+	a := account.Room{Settings: &settings.Cache{Tables: settings.On(data)}, Log: slog.New(slog.DiscardHandler), Now: time.Now}
+	a.Prepare()
 	login := func(password string) error {
 		_, err := a.Login(context.Background(), "ADA@example.com", password, "")
 		return err
@@ -46,13 +45,13 @@ func TestFirstAdminAndForgottenPassword(t *testing.T) {
 
 	require.ErrorContains(t, run(t, passwordCommand(), "a long password\n", "ada@example.com"), "--name")
 	require.ErrorContains(t, run(t, passwordCommand(), "short\n", "ada@example.com", "--name", "Ada"), "at least 10")
-	require.ErrorIs(t, login("short"), app.ErrBadLogin)
+	require.ErrorIs(t, login("short"), account.ErrBadLogin)
 	require.NoError(t, run(t, passwordCommand(), "a long password\n", "ada@example.com", "--name", "Ada Merrow"))
 	require.NoError(t, login("a long password"))
 	require.Error(t, run(t, passwordCommand(), "a long password\n", "idris@example.com", "--name", "Idris", "--role", "emperor"))
 
 	require.NoError(t, run(t, passwordCommand(), "another password\n", "ada@example.com"))
-	require.ErrorIs(t, login("a long password"), app.ErrBadLogin)
+	require.ErrorIs(t, login("a long password"), account.ErrBadLogin)
 	require.NoError(t, login("another password"))
 }
 
@@ -80,17 +79,17 @@ func TestWidgetOfASite(t *testing.T) {
 	data, err := store.Open(url, 2)
 	require.NoError(t, err)
 	t.Cleanup(func() { data.Close() })
-	w, err := data.WidgetByKey(context.Background(), "my-site")
+	w, err := settings.On(data).WidgetByKey(context.Background(), "my-site")
 	require.NoError(t, err)
 	require.Equal(t, []string{"https://example.org"}, w.Sites)
 	require.Equal(t, 500, w.MessageLimit, "what was not given stays")
 
 	// What was saved on screen outlasts a new colour.
 	w.Title, w.Greeting = "Ask the harbour", "Good day"
-	w, err = data.ChangeWidget(context.Background(), w)
+	w, err = settings.On(data).ChangeWidget(context.Background(), w)
 	require.NoError(t, err)
 	require.NoError(t, set("--colour", "#112233"))
-	after, err := data.WidgetByKey(context.Background(), "my-site")
+	after, err := settings.On(data).WidgetByKey(context.Background(), "my-site")
 	require.NoError(t, err)
 	require.Equal(t, "#112233", after.Colour)
 	require.Equal(t, "Ask the harbour", after.Title)
@@ -101,7 +100,7 @@ func TestWidgetOfASite(t *testing.T) {
 	command.SetOut(&said)
 	require.NoError(t, run(t, command, "", "my-site", "--site", "https://example.com/"), "as it stands in the address bar")
 	require.Contains(t, said.String(), `/stoop.js" data-key="my-site" async></script>`, "what to put on the site is told")
-	after, err = data.WidgetByKey(context.Background(), "my-site")
+	after, err = settings.On(data).WidgetByKey(context.Background(), "my-site")
 	require.NoError(t, err)
 	require.Equal(t, []string{"https://example.com"}, after.Sites)
 }

@@ -90,7 +90,7 @@ func runDemo(ctx context.Context, fresh bool) (err error) {
 	if err := demo.Seed(ctx, s.Store, []string{demo.SiteURL(listener.Addr())}, time.Now()); err != nil {
 		return err
 	}
-	s.App.ForgetSettings()
+	s.Settings.Forget()
 	announce(listener.Addr(), s.URL, box.url)
 	return s.Wait(ctx)
 }

@@ -24,8 +24,8 @@ import (
 	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/internal/devpg"
-	"stoop/internal/httpapi"
 	"stoop/internal/server"
+	"stoop/internal/setup/settings"
 	"stoop/internal/store"
 )
 
@@ -104,9 +104,9 @@ func setOperator(ctx context.Context, s *store.Store, email, name string, role a
 	if err != nil {
 		return err
 	}
-	known, err := s.OperatorByEmail(ctx, email)
+	known, err := settings.On(s).OperatorByEmail(ctx, email)
 	if err == nil {
-		return s.SetPassword(ctx, known.ID, hash)
+		return settings.On(s).SetPassword(ctx, known.ID, hash)
 	}
 	if !errors.Is(err, store.ErrNotFound) {
 		return err
@@ -118,16 +118,16 @@ func setOperator(ctx context.Context, s *store.Store, email, name string, role a
 	if err != nil {
 		return err
 	}
-	o := store.Operator{ID: id.String(), Email: email, Name: name, Role: role, PasswordHash: hash}
-	if err := s.AddOperator(ctx, o); err != nil {
+	o := settings.Operator{ID: id.String(), Email: email, Name: name, Role: role, PasswordHash: hash}
+	if err := settings.On(s).AddOperator(ctx, o); err != nil {
 		return err
 	}
-	return s.JoinDefault(ctx, o.ID)
+	return settings.On(s).JoinDefault(ctx, o.ID)
 }
 
 // widgetCommand makes the chat of a site; its settings screen comes later.
 func widgetCommand() *cobra.Command {
-	w := store.Widget{}
+	w := settings.Widget{}
 	var formFile string
 	var departments []string
 	c := &cobra.Command{
@@ -152,7 +152,7 @@ func widgetCommand() *cobra.Command {
 			if err := s.Migrate(cmd.Context()); err != nil {
 				return err
 			}
-			before, err := s.WidgetByKey(cmd.Context(), args[0])
+			before, err := settings.On(s).WidgetByKey(cmd.Context(), args[0])
 			existed := err == nil
 			if err != nil && !errors.Is(err, store.ErrNotFound) {
 				return err
@@ -167,7 +167,7 @@ func widgetCommand() *cobra.Command {
 			if existed {
 				w = changedWidget(before, w, cmd.Flags().Changed)
 			}
-			if err := s.SaveWidget(cmd.Context(), w); err != nil {
+			if err := settings.On(s).SaveWidget(cmd.Context(), w); err != nil {
 				return err
 			}
 			if err := s.Notify(cmd.Context(), store.SettingsChanged); err != nil {
@@ -202,7 +202,7 @@ func widgetCommand() *cobra.Command {
 
 // changedWidget returns a widget with what was given on the command line; all
 // else stays as it was saved, on screen or here.
-func changedWidget(before, given store.Widget, changed func(flag string) bool) store.Widget {
+func changedWidget(before, given settings.Widget, changed func(flag string) bool) settings.Widget {
 	after := before
 	for flag, take := range map[string]func(){
 		"name": func() { after.Name = given.Name }, "title": func() { after.Title = given.Title }, "colour": func() { after.Colour = given.Colour },
@@ -238,7 +238,7 @@ func readPassword(in io.Reader) (string, error) {
 }
 
 // widgetDetails checks and completes what flags cannot.
-func widgetDetails(ctx context.Context, s *store.Store, w *store.Widget, formFile string, departments []string) error {
+func widgetDetails(ctx context.Context, s *store.Store, w *settings.Widget, formFile string, departments []string) error {
 	if w.ReachBy != "email" && w.ReachBy != "phone" && w.ReachBy != "either" {
 		return fmt.Errorf("--reach-by %q is none of email, phone, either", w.ReachBy)
 	}
@@ -255,12 +255,12 @@ func widgetDetails(ctx context.Context, s *store.Store, w *store.Widget, formFil
 			return fmt.Errorf("--form, %s: %s", wrong.Field, wrong.Words)
 		}
 	}
-	known, err := s.Departments(ctx)
+	known, err := settings.On(s).Departments(ctx)
 	if err != nil {
 		return err
 	}
 	for _, name := range departments {
-		at := slices.IndexFunc(known, func(d store.Department) bool { return strings.EqualFold(d.Name, name) })
+		at := slices.IndexFunc(known, func(d settings.Department) bool { return strings.EqualFold(d.Name, name) })
 		if at < 0 {
 			return fmt.Errorf("--department: there is no department %q", name)
 		}
@@ -299,7 +299,7 @@ func openAPICommand() *cobra.Command {
 	return &cobra.Command{
 		Use: "openapi", Short: "Print the OpenAPI document", Hidden: true,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			doc, err := httpapi.Document()
+			doc, err := server.Document()
 			if err == nil {
 				fmt.Fprintln(cmd.OutOrStdout(), string(doc))
 			}

@@ -4,9 +4,11 @@
 package access
 
 import (
+	"errors"
 	"slices"
 
 	"stoop/core/chat"
+	"stoop/core/transcript"
 )
 
 // Role is what somebody of the team may do; each has all that the one before it
@@ -41,6 +43,21 @@ func (a Actor) Leads() bool { return rank(a.Role) >= rank(Lead) }
 func (a Actor) MemberOf(departments ...string) bool {
 	return slices.ContainsFunc(departments, func(id string) bool { return slices.Contains(a.Departments, id) })
 }
+
+// Visitor is a visitor who acts, known by their signed token.
+type Visitor struct {
+	ID       string
+	WidgetID string
+}
+
+// Party is the visitor as chats know them.
+func (v Visitor) Party() chat.Party { return chat.Visitor(v.ID) }
+
+// ErrNotAllowed: somebody's role does not permit an act.
+var ErrNotAllowed = errors.New("your role does not allow this")
+
+// ErrBanned: a visitor is shut out.
+var ErrBanned = errors.New("the visitor is banned")
 
 // Act is something that not everybody may do.
 type Act string
@@ -115,6 +132,14 @@ func AudienceOf(s chat.State) Audience {
 		add(s.HandingOn.To)
 	}
 	return a
+}
+
+// Reader is as whom somebody reads what they may see.
+func (a Actor) Reader() transcript.Reader {
+	if a.Leads() {
+		return transcript.Lead
+	}
+	return transcript.Operator
 }
 
 // Sees reports whether somebody may read a chat as it stands.

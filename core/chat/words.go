@@ -10,6 +10,9 @@ import (
 // limit, in Unicode code points.
 const DefaultWordLimit = 2000
 
+// NameLimit is the longest name of a person or a thing, in code points.
+const NameLimit = 80
+
 // CleanWords returns words as they are stored: valid UTF-8, line ends as LF,
 // without control characters other than LF and tab, without white space at the
 // ends. It returns ErrEmpty when nothing visible remains and a *TooLongError

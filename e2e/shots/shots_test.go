@@ -16,8 +16,9 @@ import (
 	"stoop/core/routing"
 	"stoop/e2e/talker"
 	"stoop/e2e/world"
+	"stoop/internal/chatlog"
 	"stoop/internal/demo"
-	"stoop/internal/store"
+	"stoop/internal/setup/settings"
 )
 
 const folder = "../../docs/screenshots/"
@@ -26,7 +27,7 @@ const folder = "../../docs/screenshots/"
 func waits(t *testing.T, w *world.World, name, question string, seconds int) {
 	t.Helper()
 	ctx := context.Background()
-	widget, err := w.Server.Store.WidgetByKey(ctx, demo.WidgetKey)
+	widget, err := settings.On(w.Server.Store).WidgetByKey(ctx, demo.WidgetKey)
 	require.NoError(t, err)
 	began := time.Now().Add(-time.Duration(seconds) * time.Second)
 	there, err := talker.NewVisitor(ctx, w.Server.URL, demo.WidgetKey, nil)
@@ -40,7 +41,7 @@ func waits(t *testing.T, w *world.World, name, question string, seconds int) {
 	require.NoError(t, err)
 	state, err := chat.Fold(events)
 	require.NoError(t, err)
-	departments, err := w.Server.Store.Departments(ctx)
+	departments, err := settings.On(w.Server.Store).Departments(ctx)
 	require.NoError(t, err)
 	for _, d := range departments {
 		if d.Name == demo.TravelHelp {
@@ -49,7 +50,7 @@ func waits(t *testing.T, w *world.World, name, question string, seconds int) {
 			events = append(events, routed)
 		}
 	}
-	_, _, err = w.Server.Store.Start(ctx, store.Chat{ID: uuid.NewString(), WidgetID: widget.ID, VisitorID: visitor, StartClientID: "1", Name: name}, events)
+	_, _, err = chatlog.On(w.Server.Store).Start(ctx, chatlog.Chat{ID: uuid.NewString(), WidgetID: widget.ID, VisitorID: visitor, StartClientID: "1", Name: name}, events)
 	require.NoError(t, err)
 }
 

@@ -17,9 +17,9 @@ import (
 
 	"github.com/centrifugal/centrifuge-go"
 
-	"stoop/internal/app"
-	"stoop/internal/live"
 	"stoop/internal/problem"
+	"stoop/internal/talk"
+	"stoop/internal/view"
 )
 
 // Talker is a live connection with its methods.
@@ -53,8 +53,8 @@ func AdmitBack(ctx context.Context, base, key, back string) (Admitted, error) {
 
 // Admitted is what a visitor gets to begin with.
 type Admitted struct {
-	Token string               `json:"token"`
-	Chat  *app.VisitorChatView `json:"chat"`
+	Token string                `json:"token"`
+	Chat  *view.VisitorChatView `json:"chat"`
 }
 
 func admit(ctx context.Context, base, key string, body map[string]string) (admitted Admitted, err error) {
@@ -144,23 +144,23 @@ func (t *Talker) Call(ctx context.Context, method string, in, out any) error {
 }
 
 // Say sends a message once.
-func (t *Talker) Say(ctx context.Context, chatID, clientID, text string) (app.Said, error) {
-	var said app.Said
-	err := t.Call(ctx, "say", live.SayCall{ChatID: chatID, ClientID: clientID, Text: text}, &said)
+func (t *Talker) Say(ctx context.Context, chatID, clientID, text string) (talk.Said, error) {
+	var said talk.Said
+	err := t.Call(ctx, "say", talk.SayCall{ChatID: chatID, ClientID: clientID, Text: text}, &said)
 	return said, err
 }
 
 // Open starts a chat.
-func (v *Visitor) Open(ctx context.Context, opening app.Opening) (app.Opened, error) {
-	var opened app.Opened
+func (v *Visitor) Open(ctx context.Context, opening talk.Opening) (talk.Opened, error) {
+	var opened talk.Opened
 	err := v.Call(ctx, "open", opening, &opened)
 	return opened, err
 }
 
 // Resume asks for a chat after a number.
-func (v *Visitor) Resume(ctx context.Context, chatID string, after int64) (app.Resumed, error) {
-	var resumed app.Resumed
-	err := v.Call(ctx, "resume", live.ResumeCall{ChatID: chatID, After: after}, &resumed)
+func (v *Visitor) Resume(ctx context.Context, chatID string, after int64) (talk.Resumed, error) {
+	var resumed talk.Resumed
+	err := v.Call(ctx, "resume", talk.ResumeCall{ChatID: chatID, After: after}, &resumed)
 	return resumed, err
 }
 

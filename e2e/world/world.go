@@ -74,7 +74,7 @@ func On(t testing.TB, databaseURL string) *World {
 	t.Cleanup(func() { _ = site.Close() })
 	w.SiteURL = demo.SiteURL(listener.Addr())
 	require.NoError(t, demo.Seed(context.Background(), s.Store, []string{w.SiteURL}, time.Now()))
-	s.App.ForgetSettings()
+	s.Settings.Forget()
 	w.browser = newBrowser(t)
 	return w
 }
@@ -91,7 +91,7 @@ func listen(t testing.TB) net.Listener {
 func (w *World) AroundTheClock(t testing.TB) {
 	t.Helper()
 	require.NoError(t, w.Server.Store.DB.Exec("update departments set hours_id = null").Error)
-	w.Server.App.ForgetSettings()
+	w.Server.Settings.Forget()
 }
 
 // newBrowser starts Debian's Chromium with a new profile that holds no more

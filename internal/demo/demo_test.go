@@ -12,9 +12,11 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"stoop/core/chat"
+	"stoop/internal/chatlog"
 	"stoop/internal/demo"
-	"stoop/internal/store"
+	"stoop/internal/setup/settings"
 	"stoop/internal/testpg"
+	"stoop/internal/transcripts"
 )
 
 // Every page of the site stands, carries the snippet, and loads nothing from
@@ -54,15 +56,15 @@ func TestTheHistoryKeepsTheRules(t *testing.T) {
 	for range 2 {
 		require.NoError(t, demo.Seed(ctx, s, []string{"http://site.example"}, now))
 	}
-	team, err := s.Operators(ctx)
+	team, err := settings.On(s).Operators(ctx)
 	require.NoError(t, err)
 	require.Len(t, team, len(demo.Logins))
-	hits, err := s.Transcripts(ctx, store.Search{Limit: 1000})
+	hits, err := transcripts.On(s).Search(ctx, transcripts.Search{Limit: 1000})
 	require.NoError(t, err)
 	require.Len(t, hits, 56)
 	endings := map[chat.Ending]int{}
 	for _, hit := range hits {
-		log, err := s.Events(ctx, hit.Chat.ID, 0, 1000)
+		log, err := chatlog.On(s).Events(ctx, hit.Chat.ID, 0, 1000)
 		require.NoError(t, err)
 		state, err := chat.Fold(log)
 		require.NoError(t, err)
@@ -72,7 +74,7 @@ func TestTheHistoryKeepsTheRules(t *testing.T) {
 	}
 	require.Positive(t, endings[chat.Answered])
 	require.Positive(t, endings[chat.Missed])
-	w, err := s.WidgetByKey(ctx, demo.WidgetKey)
+	w, err := settings.On(s).WidgetByKey(ctx, demo.WidgetKey)
 	require.NoError(t, err)
 	require.Equal(t, []string{"http://site.example"}, w.Sites)
 }

@@ -8,7 +8,9 @@ import (
 
 	"stoop/core/canned"
 	"stoop/core/chat"
+	"stoop/internal/library"
 	"stoop/internal/store"
+	"stoop/internal/teamtalk"
 )
 
 // aboutPage is how chats of the history came out, by the page they began on.
@@ -61,37 +63,37 @@ var articles = [][4]string{
 
 // seedLibrary stores canned responses, articles and the team's rooms.
 func seedLibrary(ctx context.Context, s *store.Store, operators []string, house house, now time.Time) error {
-	var rows []store.CannedResponse
+	var rows []library.CannedResponse
 	for _, a := range answers {
-		r := store.CannedResponse{ID: uuid.NewString(), Scope: canned.Common, Folder: a[1], Shortcut: a[2], Text: a[3], Language: "en", CreatedAt: now, UpdatedAt: now}
+		r := library.CannedResponse{ID: uuid.NewString(), Scope: canned.Common, Folder: a[1], Shortcut: a[2], Text: a[3], Language: "en", CreatedAt: now, UpdatedAt: now}
 		if id, ok := house.departments[a[0]]; ok {
 			r.Scope, r.OwnerID = canned.Department, &id
 		}
 		rows = append(rows, r)
 	}
-	own := store.CannedResponse{ID: uuid.NewString(), Scope: canned.Own, OwnerID: &operators[3], Shortcut: "hej", Text: "Hej {visitor.first|der}, det er {operator.first} fra færgekontoret.", Language: "da", Folder: "Danish", CreatedAt: now, UpdatedAt: now}
-	if err := s.SaveCanned(ctx, append(rows, own)...); err != nil {
+	own := library.CannedResponse{ID: uuid.NewString(), Scope: canned.Own, OwnerID: &operators[3], Shortcut: "hej", Text: "Hej {visitor.first|der}, det er {operator.first} fra færgekontoret.", Language: "da", Folder: "Danish", CreatedAt: now, UpdatedAt: now}
+	if err := library.On(s).SaveCanned(ctx, append(rows, own)...); err != nil {
 		return err
 	}
 	for i, r := range rows {
 		for range i % 4 {
-			if err := s.UseCanned(ctx, r.ID, operators[i%len(operators)], now); err != nil {
+			if err := library.On(s).UseCanned(ctx, r.ID, operators[i%len(operators)], now); err != nil {
 				return err
 			}
 		}
 	}
 	for _, a := range articles {
-		_, err := s.SaveArticle(ctx, store.Article{ID: uuid.NewString(), Folder: a[0], Title: a[1], Audience: a[2], Body: a[3], AuthorID: operators[3], CreatedAt: now, UpdatedAt: now})
+		_, err := library.On(s).SaveArticle(ctx, library.Article{ID: uuid.NewString(), Folder: a[0], Title: a[1], Audience: a[2], Body: a[3], AuthorID: operators[3], CreatedAt: now, UpdatedAt: now})
 		if err != nil {
 			return err
 		}
 	}
-	room, err := s.MakeRoom(ctx, store.TalkRoom{ID: uuid.NewString(), Name: "Ferry desk", Everybody: true, CreatedAt: now}, operators)
+	room, err := teamtalk.On(s).MakeRoom(ctx, teamtalk.TalkRoom{ID: uuid.NewString(), Name: "Ferry desk", Everybody: true, CreatedAt: now}, operators)
 	if err != nil {
 		return err
 	}
 	for i, words := range []string{"MV Dunlin goes without its café today, the crew has sandwiches", "Thanks, I tell those who ask about breakfast"} {
-		_, _, err := s.Talk(ctx, store.TalkMessage{RoomID: room.ID, ByID: operators[i], ClientID: uuid.NewString(), Text: words, At: now.Add(-time.Duration(40-10*i) * time.Minute)})
+		_, _, err := teamtalk.On(s).Talk(ctx, teamtalk.TalkMessage{RoomID: room.ID, ByID: operators[i], ClientID: uuid.NewString(), Text: words, At: now.Add(-time.Duration(40-10*i) * time.Minute)})
 		if err != nil {
 			return err
 		}

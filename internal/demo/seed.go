@@ -16,6 +16,9 @@ import (
 	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
+	"stoop/internal/chatlog"
+	"stoop/internal/people/register"
+	"stoop/internal/setup/settings"
 	"stoop/internal/store"
 )
 
@@ -49,18 +52,18 @@ var Logins = []Login{
 // Seed fills an empty database with the demo's team and history. In a database
 // that has them it only lets the widget stand on the sites given.
 func Seed(ctx context.Context, s *store.Store, sites []string, now time.Time) error {
-	widget := store.Widget{
+	widget := settings.Widget{
 		ID: uuid.NewSHA1(uuid.NameSpaceURL, []byte(WidgetKey)).String(), Key: WidgetKey, Name: "Kelpwick Ferries", Title: "Ask the ferry desk",
 		Colour: "#9c3f27", Corner: "right", Sites: sites, MessageLimit: chat.DefaultWordLimit, AnswerTargetSeconds: 60, CreatedAt: now,
-		Form: append(slices.Clone(store.DefaultForm), form.Field{
+		Form: append(slices.Clone(settings.DefaultForm), form.Field{
 			Name: "booking", Kind: form.Text, Label: "Booking number", Pattern: `(?i)KF-?[0-9]{5}`, Error: "A booking number looks like KF-20417.",
 		}),
 		ReachBy: "email", GoneSeconds: 60, Version: 1, DraftsSeen: true, VisitorFiles: true,
 	}
-	if err := s.SaveWidget(ctx, widget); err != nil {
+	if err := settings.On(s).SaveWidget(ctx, widget); err != nil {
 		return fmt.Errorf("storing the demo's widget: %w", err)
 	}
-	team, err := s.Operators(ctx)
+	team, err := settings.On(s).Operators(ctx)
 	if err != nil || len(team) > 0 {
 		return err
 	}
@@ -71,7 +74,7 @@ func Seed(ctx context.Context, s *store.Store, sites []string, now time.Time) er
 	operators := make([]string, len(Logins))
 	for i, l := range Logins {
 		operators[i] = uuid.NewString()
-		err := s.AddOperator(ctx, store.Operator{ID: operators[i], Email: l.Email, Name: l.Name, Role: l.Role, PasswordHash: hash, CreatedAt: now, Languages: l.Languages})
+		err := settings.On(s).AddOperator(ctx, settings.Operator{ID: operators[i], Email: l.Email, Name: l.Name, Role: l.Role, PasswordHash: hash, CreatedAt: now, Languages: l.Languages})
 		if err != nil {
 			return fmt.Errorf("storing the demo's team: %w", err)
 		}
@@ -88,7 +91,7 @@ func Seed(ctx context.Context, s *store.Store, sites []string, now time.Time) er
 
 // seedHistory stores chats of the last two weeks, made from the scripts below
 // by the rules of core/chat. The same database gets the same chats.
-func seedHistory(ctx context.Context, s *store.Store, w store.Widget, house house, operators []string, now time.Time) error {
+func seedHistory(ctx context.Context, s *store.Store, w settings.Widget, house house, operators []string, now time.Time) error {
 	random := rand.New(rand.NewPCG(1, 2))
 	for i := range 56 {
 		script := scripts[i%len(scripts)]
@@ -98,19 +101,19 @@ func seedHistory(ctx context.Context, s *store.Store, w store.Widget, house hous
 			begin = begin.Add(-time.Duration(hour+4) * time.Hour)
 		}
 		name := names[i%len(names)]
-		visitor := store.Visitor{ID: uuid.NewString(), WidgetID: w.ID, Name: name, CreatedAt: begin}
+		visitor := register.Visitor{ID: uuid.NewString(), WidgetID: w.ID, Name: name, CreatedAt: begin}
 		if name != "" {
 			visitor.Email = strings.ToLower(strings.ReplaceAll(name, " ", ".")) + "@example.org"
 		}
-		if err := s.EnsureVisitor(ctx, visitor); err != nil {
+		if err := register.On(s).EnsureVisitor(ctx, visitor); err != nil {
 			return fmt.Errorf("storing the demo's visitors: %w", err)
 		}
 		log, err := play(script, visitor, operators[i%len(operators)], house, begin, random)
 		if err != nil {
 			return fmt.Errorf("making the demo's chats: %w", err)
 		}
-		c := store.Chat{ID: uuid.NewString(), WidgetID: w.ID, VisitorID: visitor.ID, StartClientID: "history", Name: visitor.Name, Email: visitor.Email}
-		if _, _, err := s.Start(ctx, c, log); err != nil {
+		c := chatlog.Chat{ID: uuid.NewString(), WidgetID: w.ID, VisitorID: visitor.ID, StartClientID: "history", Name: visitor.Name, Email: visitor.Email}
+		if _, _, err := chatlog.On(s).Start(ctx, c, log); err != nil {
 			return fmt.Errorf("storing the demo's chats: %w", err)
 		}
 	}
@@ -119,7 +122,7 @@ func seedHistory(ctx context.Context, s *store.Store, w store.Widget, house hous
 
 // play turns a script into the log of a chat. Lines of the visitor begin with
 // "v ", the team's with "t "; a script without team's lines ends missed.
-func play(script []string, v store.Visitor, operator string, house house, begin time.Time, random *rand.Rand) ([]chat.Event, error) {
+func play(script []string, v register.Visitor, operator string, house house, begin time.Time, random *rand.Rand) ([]chat.Event, error) {
 	visitor, team := chat.Visitor(v.ID), chat.Operator(operator)
 	page, lines := script[0], script[1:]
 	log, err := chat.Start(visitor, "1", chat.Intro{Name: v.Name, Email: v.Email, PageTitle: page}, lines[0][2:], chat.DefaultWordLimit, begin)

@@ -8,6 +8,8 @@ import (
 
 	"stoop/core/hours"
 	"stoop/core/routing"
+	"stoop/internal/people/register"
+	"stoop/internal/setup/settings"
 	"stoop/internal/store"
 )
 
@@ -21,7 +23,7 @@ const (
 // house is the demo's departments by name, and its rules.
 type house struct {
 	departments map[string]string
-	rules       []store.Rule
+	rules       []settings.Rule
 }
 
 // decide returns where a chat of the history went, by the page it began on.
@@ -47,12 +49,12 @@ func (h house) decide(page string) routing.Decision {
 func seedSettings(ctx context.Context, s *store.Store, operators []string, now time.Time) (house, error) {
 	h := house{departments: map[string]string{}}
 	desk, office := deskHours(now), officeHours(now)
-	for _, one := range []store.Hours{desk, office} {
-		if err := s.SaveHours(ctx, one); err != nil {
+	for _, one := range []settings.Hours{desk, office} {
+		if err := settings.On(s).SaveHours(ctx, one); err != nil {
 			return h, err
 		}
 	}
-	first, err := s.Departments(ctx)
+	first, err := settings.On(s).Departments(ctx)
 	if err != nil {
 		return h, err
 	}
@@ -62,53 +64,53 @@ func seedSettings(ctx context.Context, s *store.Store, operators []string, now t
 	help.Name, help.HandOut, help.Choice, help.LastFirst, help.Capacity = TravelHelp, routing.Pick, routing.Fewest, false, 4
 	help.SilentRemind, help.SilentEnd = 300, 300
 	help.Members = members([]string{idris, tove, sunniva, maren}, ansel)
-	bookings := store.Department{
+	bookings := settings.Department{
 		ID: uuid.NewString(), Name: Bookings, HoursID: &desk.ID, HandOut: routing.Offer, Choice: routing.Share, LastFirst: true, LanguagesFirst: true,
 		Capacity: 3, TargetSeconds: 60, OfferSeconds: 20, PassLimit: 3, HandOnSeconds: 60,
 		OverflowTo: []string{help.ID}, OverflowAfter: 90, OverflowLength: 6, OverflowClosed: true, CreatedAt: now,
 		Members: members([]string{idris, tove}, maren),
 	}
-	freight := store.Department{
+	freight := settings.Department{
 		ID: uuid.NewString(), Name: Freight, HoursID: &office.ID, HandOut: routing.Assign, Choice: routing.Turn, LastFirst: true,
 		Capacity: 2, TargetSeconds: 120, OfferSeconds: 30, PassLimit: 3, HandOnSeconds: 90, WrapUpSeconds: 30, WrapUpRequired: true, SilentRemind: 600,
 		OverflowTo: []string{help.ID}, OverflowAfter: 120, OverflowClosed: true, CreatedAt: now,
 		Members: members([]string{sunniva}, tove),
 	}
-	for _, d := range []store.Department{help, bookings, freight} {
-		if err := s.SaveDepartment(ctx, d); err != nil {
+	for _, d := range []settings.Department{help, bookings, freight} {
+		if err := settings.On(s).SaveDepartment(ctx, d); err != nil {
 			return h, err
 		}
 		h.departments[d.Name] = d.ID
 	}
-	_, version, err := s.Rules(ctx)
+	_, version, err := settings.On(s).Rules(ctx)
 	if err != nil {
 		return h, err
 	}
 	h.rules = rules(h.departments)
-	if err := s.SaveRules(ctx, h.rules, version); err != nil {
+	if err := settings.On(s).SaveRules(ctx, h.rules, version); err != nil {
 		return h, err
 	}
 	for _, c := range contacts(sunniva, tove, now) {
-		if _, err := s.SaveContact(ctx, c); err != nil {
+		if _, err := register.On(s).SaveContact(ctx, c); err != nil {
 			return h, err
 		}
 	}
 	return h, nil
 }
 
-func members(primary []string, backup ...string) []store.Member {
-	var list []store.Member
+func members(primary []string, backup ...string) []settings.Member {
+	var list []settings.Member
 	for _, id := range primary {
-		list = append(list, store.Member{OperatorID: id})
+		list = append(list, settings.Member{OperatorID: id})
 	}
 	for _, id := range backup {
-		list = append(list, store.Member{OperatorID: id, Backup: true})
+		list = append(list, settings.Member{OperatorID: id, Backup: true})
 	}
 	return list
 }
 
-func deskHours(now time.Time) store.Hours {
-	h := store.Hours{ID: uuid.NewString(), Name: "Ferry desk", Zone: TimeZone, CreatedAt: now, Exceptions: []hours.Exception{
+func deskHours(now time.Time) settings.Hours {
+	h := settings.Hours{ID: uuid.NewString(), Name: "Ferry desk", Zone: TimeZone, CreatedAt: now, Exceptions: []hours.Exception{
 		{Date: hours.Date{Year: 2025, Month: time.December, Day: 24}, Name: "Christmas Eve", Yearly: true, Spans: []hours.Span{{From: 7 * 60, To: 13 * 60}}},
 		{Date: hours.Date{Year: 2025, Month: time.December, Day: 25}, Name: "Christmas Day", Yearly: true},
 		{Date: hours.Date{Year: 2026, Month: time.January, Day: 1}, Name: "New Year's Day", Yearly: true},
@@ -119,8 +121,8 @@ func deskHours(now time.Time) store.Hours {
 	return h
 }
 
-func officeHours(now time.Time) store.Hours {
-	h := store.Hours{ID: uuid.NewString(), Name: "Freight office", Zone: TimeZone, CreatedAt: now, Exceptions: []hours.Exception{}}
+func officeHours(now time.Time) settings.Hours {
+	h := settings.Hours{ID: uuid.NewString(), Name: "Freight office", Zone: TimeZone, CreatedAt: now, Exceptions: []hours.Exception{}}
 	for day := time.Monday; day <= time.Friday; day++ {
 		h.Weekly = append(h.Weekly,
 			hours.Period{Day: day, Span: hours.Span{From: 5 * 60, To: 12 * 60}},
@@ -130,9 +132,9 @@ func officeHours(now time.Time) store.Hours {
 	return h
 }
 
-func rules(departments map[string]string) []store.Rule {
-	rule := func(name string, conditions ...routing.Condition) store.Rule {
-		return store.Rule{ID: uuid.NewString(), Name: name, IsOn: true, Match: routing.All, Conditions: conditions}
+func rules(departments map[string]string) []settings.Rule {
+	rule := func(name string, conditions ...routing.Condition) settings.Rule {
+		return settings.Rule{ID: uuid.NewString(), Name: name, IsOn: true, Match: routing.All, Conditions: conditions}
 	}
 	gold := rule("Gold travellers", routing.Condition{Field: "outside.tier", Operator: routing.Equals, Value: "gold"})
 	gold.DepartmentID, gold.AccountOwner, gold.Priority = departments[Bookings], true, 3
@@ -142,18 +144,18 @@ func rules(departments map[string]string) []store.Rule {
 		routing.Condition{Field: "page.url", Operator: routing.Contains, Value: "/book"},
 		routing.Condition{Field: "page.url", Operator: routing.Contains, Value: "/my-booking"})
 	booking.Match, booking.DepartmentID = routing.Any, departments[Bookings]
-	return []store.Rule{gold, freight, booking}
+	return []settings.Rule{gold, freight, booking}
 }
 
-func contacts(sunniva, tove string, now time.Time) []store.Contact {
-	contact := func(name, email, owner string, outside map[string]string) store.Contact {
-		c := store.Contact{ID: uuid.NewString(), Name: name, Email: &email, Outside: outside, CreatedAt: now}
+func contacts(sunniva, tove string, now time.Time) []register.Contact {
+	contact := func(name, email, owner string, outside map[string]string) register.Contact {
+		c := register.Contact{ID: uuid.NewString(), Name: name, Email: &email, Outside: outside, CreatedAt: now}
 		if owner != "" {
 			c.AccountOwnerID = &owner
 		}
 		return c
 	}
-	return []store.Contact{
+	return []register.Contact{
 		contact("Mirren Tolliver", "mirren.tolliver@example.org", tove, map[string]string{"tier": "gold", "bookings": "31", "basket": "412.80"}),
 		contact("Jory Penhale", "jory.penhale@example.org", sunniva, map[string]string{"tier": "gold", "bookings": "18"}),
 		contact("Petra Quill", "petra.quill@example.org", "", map[string]string{"tier": "silver", "bookings": "6"}),

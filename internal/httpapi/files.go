@@ -46,7 +46,7 @@ func folder(files fs.FS, name string) fs.FS {
 func lasting(next http.Handler) http.HandlerFunc {
 	return func(w http.ResponseWriter, r *http.Request) {
 		if strings.HasSuffix(r.URL.Path, "/") { // no list of what there is
-			writeProblem(w, problem.New(http.StatusNotFound, "not-found", "Not found", "There is nothing at this address."))
+			WriteProblem(w, problem.New(http.StatusNotFound, "not-found", "Not found", "There is nothing at this address."))
 			return
 		}
 		w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
@@ -57,7 +57,7 @@ func lasting(next http.Handler) http.HandlerFunc {
 // console serves the operators' application for all paths that are no others.
 func (s *server) console(w http.ResponseWriter, r *http.Request) {
 	if r.Method != http.MethodGet && r.Method != http.MethodHead || strings.HasPrefix(r.URL.Path, "/api/") || strings.Contains(r.URL.Path, ".") {
-		writeProblem(w, problem.New(http.StatusNotFound, "not-found", "Not found", "There is nothing at this address."))
+		WriteProblem(w, problem.New(http.StatusNotFound, "not-found", "Not found", "There is nothing at this address."))
 		return
 	}
 	s.page(w, "console/index.html", "frame-ancestors 'none'")
@@ -66,9 +66,9 @@ func (s *server) console(w http.ResponseWriter, r *http.Request) {
 // panel serves the visitor's side, which only the widget's own sites may hold
 // in a frame.
 func (s *server) panel(w http.ResponseWriter, r *http.Request) {
-	widget, err := s.App.Widget(r.Context(), chi.URLParam(r, "key"))
+	widget, err := s.Settings.WidgetByKey(r.Context(), chi.URLParam(r, "key"))
 	if err != nil {
-		s.fail(w, r, err)
+		s.Fail(w, r, err)
 		return
 	}
 	s.page(w, "panel/index.html", "frame-ancestors "+strings.Join(append([]string{"'self'"}, widget.Sites...), " "))
@@ -80,12 +80,12 @@ func (s *server) page(w http.ResponseWriter, file, frames string) {
 	content, err := fs.ReadFile(web.Dist(), file)
 	if err != nil {
 		s.Log.Error("the interface was not built", "file", file, "error", err)
-		writeProblem(w, problem.New(http.StatusInternalServerError, "not-built", "The interface is missing", "Run `make build`, then start Stoop again."))
+		WriteProblem(w, problem.New(http.StatusInternalServerError, "not-built", "The interface is missing", "Run `make build`, then start Stoop again."))
 		return
 	}
-	nonce, err := newNonce()
+	nonce, err := NewNonce()
 	if err != nil {
-		s.fail(w, &http.Request{}, err)
+		s.Fail(w, &http.Request{}, err)
 		return
 	}
 	h := w.Header()
@@ -99,8 +99,8 @@ func (s *server) page(w http.ResponseWriter, file, frames string) {
 	_, _ = w.Write(bytes.ReplaceAll(content, []byte("__NONCE__"), []byte(nonce))) // the reader has gone if this fails
 }
 
-// newNonce returns what marks the styles of one page as ours.
-func newNonce() (string, error) {
+// NewNonce returns what marks the styles of one page as ours.
+func NewNonce() (string, error) {
 	var random [16]byte
 	_, err := rand.Read(random[:])
 	return base64.RawURLEncoding.EncodeToString(random[:]), err

@@ -113,7 +113,7 @@ func (s *server) recovered(next http.Handler) http.Handler {
 		defer func() {
 			if v := recover(); v != nil && v != http.ErrAbortHandler {
 				s.Log.Error("a request panicked", "path", r.URL.Path, "panic", v, "stack", string(debug.Stack()))
-				writeProblem(w, problem.New(http.StatusInternalServerError, "broken", "Something went wrong on our side", "Try again. If it keeps happening, tell an admin what time it was."))
+				WriteProblem(w, problem.New(http.StatusInternalServerError, "broken", "Something went wrong on our side", "Try again. If it keeps happening, tell an admin what time it was."))
 			}
 		}()
 		next.ServeHTTP(w, r)
@@ -156,7 +156,7 @@ func tooMany(code string) httprate.Option {
 	return httprate.WithLimitHandler(func(w http.ResponseWriter, _ *http.Request) {
 		p := problem.New(http.StatusTooManyRequests, code, "Too many attempts", "Wait a minute, then try again.")
 		p.Retry = true
-		writeProblem(w, p)
+		WriteProblem(w, p)
 	})
 }
 
@@ -170,9 +170,9 @@ func (s *server) clientAddress() func(http.Handler) http.Handler {
 }
 
 func (s *server) ready(w http.ResponseWriter, r *http.Request) {
-	if err := s.App.Ready(r.Context()); err != nil {
+	if err := s.Store.Ping(r.Context()); err != nil {
 		s.Log.Error("not ready", "error", err)
-		writeProblem(w, problem.New(http.StatusServiceUnavailable, "not-ready", "The database does not answer", "Start PostgreSQL; Stoop reconnects by itself."))
+		WriteProblem(w, problem.New(http.StatusServiceUnavailable, "not-ready", "The database does not answer", "Start PostgreSQL; Stoop reconnects by itself."))
 		return
 	}
 	writeJSON(w, http.StatusOK, map[string]string{"status": "ready"})
@@ -183,18 +183,18 @@ func (s *server) ready(w http.ResponseWriter, r *http.Request) {
 func (s *server) metrics(w http.ResponseWriter, r *http.Request) {
 	token := strings.TrimPrefix(r.Header.Get("Authorization"), "Bearer ")
 	if s.MetricsToken == "" || subtle.ConstantTimeCompare([]byte(token), []byte(s.MetricsToken)) != 1 {
-		writeProblem(w, problem.New(http.StatusForbidden, "not-allowed", "Metrics are not public", "Set STOOP_METRICS_TOKEN and send it as a bearer token."))
+		WriteProblem(w, problem.New(http.StatusForbidden, "not-allowed", "Metrics are not public", "Set STOOP_METRICS_TOKEN and send it as a bearer token."))
 		return
 	}
 	promhttp.HandlerFor(s.Metrics, promhttp.HandlerOpts{}).ServeHTTP(w, r)
 }
 
-// sameOriginOnly refuses state-changing requests that another site's page
+// SameOriginOnly refuses state-changing requests that another site's page
 // makes a browser send.
-func sameOriginOnly(next http.Handler) http.Handler {
+func SameOriginOnly(next http.Handler) http.Handler {
 	protection := http.NewCrossOriginProtection()
 	protection.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
-		writeProblem(w, problem.New(http.StatusForbidden, "other-site", "Another site sent this request", "Do it from Stoop's own pages."))
+		WriteProblem(w, problem.New(http.StatusForbidden, "other-site", "Another site sent this request", "Do it from Stoop's own pages."))
 	}))
 	return protection.Handler(next)
 }

@@ -1,9 +1,11 @@
-// Package httpapi turns HTTP requests into calls of the app: routes, typed
-// operations with their OpenAPI document, sessions, limits, headers and the
-// files of the interface.
+// Package httpapi is what all routes share: the server with its limits and
+// headers, typed operations and their OpenAPI document, sessions, visitors'
+// tokens, problem documents, and the files of the interface. The routes
+// themselves are in the rooms.
 package httpapi
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"log/slog"
@@ -20,19 +22,26 @@ import (
 	"github.com/go-chi/httprate"
 	"github.com/prometheus/client_golang/prometheus"
 
-	"stoop/internal/app"
+	"stoop/core/access"
 	"stoop/internal/live"
 	"stoop/internal/problem"
+	"stoop/internal/setup/settings"
 	"stoop/internal/store"
 )
 
-// Config of a Server.
+// Room is something with routes.
+type Room interface{ Routes(*Routes) }
+
+// Config of a server.
 type Config struct {
-	App     *app.App
-	Store   *store.Store
-	Live    *live.Node
-	Log     *slog.Logger
-	Metrics *prometheus.Registry
+	Rooms    []Room
+	Store    *store.Store
+	Settings *settings.Cache
+	Accounts Accounts
+	Log      *slog.Logger
+	Metrics  *prometheus.Registry
+	// Live takes the live connections of those whom the door lets in.
+	Live func(live.Door) (live.Endpoints, error)
 	// Secret signs visitors' tokens.
 	Secret []byte
 	// SessionCookie names the operators' cookie; browsers do not tell ports of
@@ -48,14 +57,52 @@ type Config struct {
 	LoginsPerMinute int
 	// VisitorRequestsPerMinute bounds what one address may ask as a visitor.
 	VisitorRequestsPerMinute int
-	// Limits of the live connections.
-	Limits live.Limits
 }
 
 type server struct {
 	Config
-	sessions *scs.SessionManager
+	*Sessions
 }
+
+// Routes are where a room adds its own, with what all of them need.
+type Routes struct {
+	Sessions *Sessions
+	// Team is for what the console asks beside typed operations, Site for what a
+	// watched site and its panel ask, and Open for the rest.
+	Team, Site, Open chi.Router
+
+	api    huma.API
+	log    *slog.Logger
+	server *server
+}
+
+// Operator returns who is logged in, or a problem that says to do so first.
+func (r *Routes) Operator(ctx context.Context) (access.Actor, error) { return r.Sessions.Operator(ctx) }
+
+// OperatorOf returns who is logged in on a route outside of Team.
+func (r *Routes) OperatorOf(q *http.Request) (access.Actor, string, error) {
+	return r.Sessions.OperatorOf(q)
+}
+
+// Visitor returns the visitor to whom a token was given.
+func (r *Routes) Visitor(token string) (access.Visitor, error) { return r.server.VisitorOf(token) }
+
+// TokenFor returns the token by which a visitor proves who they are.
+func (r *Routes) TokenFor(v access.Visitor) (string, error) { return r.server.TokenFor(v) }
+
+// SiteWidget returns the widget that a request from a site's page names; a
+// refusal it has answered already.
+func (r *Routes) SiteWidget(w http.ResponseWriter, q *http.Request) (settings.Widget, bool) {
+	return r.server.SiteWidget(w, q)
+}
+
+// Write answers with a result as JSON, or with the problem of an error.
+func (r *Routes) Write(w http.ResponseWriter, q *http.Request, result any, err error) {
+	r.server.Write(w, q, result, err)
+}
+
+// Fail answers with the problem of an error.
+func (r *Routes) Fail(w http.ResponseWriter, q *http.Request, err error) { r.server.Fail(w, q, err) }
 
 // New returns the handler of a whole Stoop server. Call stop when done.
 func New(c Config) (handler http.Handler, stop func(), err error) {
@@ -64,22 +111,23 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 		return nil, nil, err
 	}
 	sessionStore := postgresstore.NewWithCleanupInterval(pool, 10*time.Minute)
-	s := &server{Config: c, sessions: scs.New()}
-	s.sessions.Store = sessionStore
-	s.sessions.Lifetime = 30 * 24 * time.Hour
-	s.sessions.Cookie.Name = c.SessionCookie
+	s := &server{Config: c, Sessions: &Sessions{scs.New(), c.Accounts}}
+	manager := s.Sessions.manager
+	manager.Store = sessionStore
+	manager.Lifetime = 30 * 24 * time.Hour
+	manager.Cookie.Name = c.SessionCookie
 	if c.Secure { // browsers then take it from this very host only, over TLS
-		s.sessions.Cookie.Name = "__Host-" + c.SessionCookie
+		manager.Cookie.Name = "__Host-" + c.SessionCookie
 	}
-	s.sessions.HashTokenInStore = true // who reads the database can use none
-	s.sessions.Cookie.SameSite = http.SameSiteLaxMode
-	s.sessions.Cookie.Secure = c.Secure
-	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
+	manager.HashTokenInStore = true // who reads the database can use none
+	manager.Cookie.SameSite = http.SameSiteLaxMode
+	manager.Cookie.Secure = c.Secure
+	manager.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
 		s.Log.Error("the session could not be read", "error", err)
-		writeProblem(w, problem.From(err))
+		WriteProblem(w, problem.From(err))
 	}
 
-	endpoints, err := c.Live.Serve(c.App, s, c.Limits)
+	endpoints, err := c.Live(s)
 	if err != nil {
 		return nil, nil, fmt.Errorf("starting the live hub: %w", err)
 	}
@@ -91,20 +139,17 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 	router.Get("/metrics", s.metrics)
 	router.Handle("/live/team", endpoints.Team)
 	router.Handle("/live/visitor", endpoints.Visitors)
+	limited := httprate.LimitBy(c.VisitorRequestsPerMinute, time.Minute, byAddress, tooMany("too-fast"))
 	router.With(httprate.LimitBy(c.VisitorRequestsPerMinute, time.Minute, byAddress, tooMany("too-fast"))).
 		Handle("/live/page/{key}", s.pageStream(endpoints.Pages))
-	router.Group(func(r chi.Router) {
-		r.Use(httprate.LimitBy(c.VisitorRequestsPerMinute, time.Minute, byAddress, tooMany("too-fast")))
-		s.visitorRoutes(r)
-	})
-	router.Get("/files/{id}/{name}", s.serveFile)
-	router.Get("/articles/{id}", s.article)
-	router.Group(func(r chi.Router) {
-		r.Use(sameOriginOnly, notStored, s.limitLogins, s.sessions.LoadAndSave, s.sessionInUse)
-		api := humachi.New(r, apiConfig())
-		s.operations(api)
-		s.setupOperations(api)
-		s.operatorUploads(r)
+	site := router.With(limited, notStored)
+	site.Get("/panel/{key}", s.panel)
+	router.Group(func(team chi.Router) {
+		team.Use(SameOriginOnly, notStored, s.limitLogins, manager.LoadAndSave, s.Sessions.inUse)
+		routes := &Routes{Sessions: s.Sessions, Team: team, Site: site, Open: router, api: humachi.New(team, apiConfig()), log: s.Log, server: s}
+		for _, room := range c.Rooms {
+			room.Routes(routes)
+		}
 	})
 	s.files(router)
 	return router, sessionStore.StopCleanup, nil
@@ -120,17 +165,16 @@ func apiConfig() huma.Config {
 	return config
 }
 
-// Document returns the OpenAPI document of the typed operations as JSON.
-func Document() ([]byte, error) {
-	api := humachi.New(chi.NewRouter(), apiConfig())
-	(&server{}).operations(api)
-	(&server{}).setupOperations(api)
-	// What goes over the live connection is described beside the operations.
-	for _, message := range []any{
-		app.ChatMoved{}, app.VisitorChatMoved{}, app.ChatGone{}, app.DraftShown{}, app.TypingShown{}, app.PlaceChanged{},
-		app.TeamChanged{}, app.WidgetState{}, app.WaitMoved{}, app.Refresh{}, app.FloorMoved{}, app.SetAway{},
-		app.Talked{}, app.RoomsMoved{}, app.LibraryMoved{}, app.WidgetChanged{}, app.Suggestion{}, app.Opened{}, Admission{}, problem.Problem{},
-	} {
+// Document returns the OpenAPI document of the rooms' typed operations as JSON,
+// with what goes over the live connection described beside them.
+func Document(rooms []Room, messages ...any) ([]byte, error) {
+	router := chi.NewRouter()
+	api := humachi.New(router, apiConfig())
+	routes := &Routes{Sessions: &Sessions{}, Team: router, Site: router, Open: router, api: api, log: slog.New(slog.DiscardHandler), server: &server{}}
+	for _, room := range rooms {
+		room.Routes(routes)
+	}
+	for _, message := range append(messages, problem.Problem{}) {
 		api.OpenAPI().Components.Schemas.Schema(reflect.TypeOf(message), true, "")
 	}
 	return json.MarshalIndent(api.OpenAPI(), "", "  ")

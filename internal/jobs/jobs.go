@@ -1,4 +1,4 @@
-// Package jobs keeps what must happen in the world outside: mails. Jobs are rows
+// Package jobs keeps what must happen in the world outside, like mails. Jobs are rows
 // of the same database, written in the transaction of their cause, so that no
 // crash forgets one; River works them, on whichever server is there.
 package jobs
@@ -17,29 +17,16 @@ import (
 	"github.com/riverqueue/river/rivertype"
 )
 
-// SendWords sends what the team said in a chat to its visitor by email.
-type SendWords struct {
-	ChatID string `json:"chatId"`
-	Number int64  `json:"number"`
-}
+// Workers are who does the jobs, by their kind.
+type Workers struct{ river *river.Workers }
 
-// MessageLeft tells an operator by mail of a message that was left.
-type MessageLeft struct {
-	ChatID     string `json:"chatId"`
-	OperatorID string `json:"operatorId"`
-}
+// NewWorkers returns nobody; see Work.
+func NewWorkers() *Workers { return &Workers{river.NewWorkers()} }
 
-// Kind names the job to River.
-func (MessageLeft) Kind() string { return "message_left" }
-
-// Kind names the job to River.
-func (SendWords) Kind() string { return "send_words" }
-
-// Handler does the jobs. Each may be called more than once for the same cause
-// and must find out whether there is still something to do.
-type Handler interface {
-	SendWords(context.Context, SendWords) error
-	MessageLeft(context.Context, MessageLeft) error
+// Work says who does jobs of a kind. It may be called more than once for the same
+// cause and must find out whether there is still something to do.
+func Work[T river.JobArgs](w *Workers, do func(context.Context, T) error) {
+	river.AddWorker(w.river, river.WorkFunc(func(ctx context.Context, j *river.Job[T]) error { return do(ctx, j.Args) }))
 }
 
 // Queue is where jobs are put, and worked after Start.
@@ -48,13 +35,10 @@ type Queue struct {
 }
 
 // New returns a queue on a migrated database.
-func New(pool *pgxpool.Pool, h Handler, log *slog.Logger) (*Queue, error) {
-	workers := river.NewWorkers()
-	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, j *river.Job[SendWords]) error { return h.SendWords(ctx, j.Args) }))
-	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, j *river.Job[MessageLeft]) error { return h.MessageLeft(ctx, j.Args) }))
+func New(pool *pgxpool.Pool, w *Workers, log *slog.Logger) (*Queue, error) {
 	client, err := river.NewClient(riverpgxv5.New(pool), &river.Config{
 		Queues:            map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 8}},
-		Workers:           workers,
+		Workers:           w.river,
 		FetchCooldown:     50 * time.Millisecond,
 		FetchPollInterval: time.Second,
 		// Without a connection that listens: a small pool has none to spare.

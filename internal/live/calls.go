@@ -2,205 +2,98 @@ package live
 
 import (
 	"context"
+	"net/http"
 	"regexp"
 
-	"stoop/core/chat"
-	"stoop/internal/app"
+	"stoop/core/access"
 	"stoop/internal/problem"
 )
 
-// SayCall is a message sent over the live connection.
-type SayCall struct {
-	ChatID   string `json:"chatId"`
-	ClientID string `json:"clientId"`
-	Text     string `json:"text"`
-	Canned   string `json:"canned,omitempty"` // id of the canned response that it came from
+// Calls are what browsers may ask over the live connection. Rooms add theirs
+// before the hub is served.
+type Calls struct {
+	operators map[string]func(ctx context.Context, o access.Actor, data []byte) (any, error)
+	visitors  map[string]visitorCall
 }
 
-// EventCall names an event of a chat.
-type EventCall struct {
-	ChatID string `json:"chatId"`
-	Number int64  `json:"number"`
-	Text   string `json:"text,omitempty"`
+type visitorCall struct {
+	do     func(ctx context.Context, v access.Visitor, data []byte) (any, error)
+	writes bool // counts against how much a visitor may write
 }
 
-// SuggestCall asks for canned responses that fit what is being typed; All
-// searches in all of them.
-type SuggestCall struct {
-	ChatID string `json:"chatId"`
-	Text   string `json:"text"`
-	All    bool   `json:"all,omitempty"`
+// OnOperator adds a call of operators. They are handed in as they may act now,
+// not as when they connected.
+func OnOperator[In any](c *Calls, method string, do func(context.Context, access.Actor, In) (any, error)) {
+	if c.operators == nil {
+		c.operators = map[string]func(context.Context, access.Actor, []byte) (any, error){}
+	}
+	c.operators[method] = func(ctx context.Context, o access.Actor, data []byte) (any, error) {
+		in, err := decode[In](data)
+		if err != nil {
+			return nil, err
+		}
+		return do(ctx, o, in)
+	}
 }
 
-// ReceiveCall tells how far the other side's words have come.
-type ReceiveCall struct {
-	ChatID string `json:"chatId"`
-	UpTo   int64  `json:"upTo"`
+// OnVisitor adds a call of visitors.
+func OnVisitor[In any](c *Calls, method string, do func(context.Context, access.Visitor, In) (any, error)) {
+	onVisitor(c, method, false, do)
 }
 
-// DraftCall is what somebody is typing. Operators send no text.
-type DraftCall struct {
-	ChatID string `json:"chatId"`
-	Text   string `json:"text,omitempty"`
-	Typing bool   `json:"typing,omitempty"`
+// OnVisitorWriting adds a call by which visitors write: of those they may send
+// fewer at once.
+func OnVisitorWriting[In any](c *Calls, method string, do func(context.Context, access.Visitor, In) (any, error)) {
+	onVisitor(c, method, true, do)
 }
 
-// ResumeCall asks for what followed the last number seen.
-type ResumeCall struct {
-	ChatID string `json:"chatId,omitempty"`
-	After  int64  `json:"after"`
-}
-
-// LinkCall names the visit that a panel belongs to.
-type LinkCall struct {
-	VisitID string `json:"visitId"`
-}
-
-// ChatCall names a chat.
-type ChatCall struct {
-	ChatID string `json:"chatId"`
+func onVisitor[In any](c *Calls, method string, writes bool, do func(context.Context, access.Visitor, In) (any, error)) {
+	if c.visitors == nil {
+		c.visitors = map[string]visitorCall{}
+	}
+	c.visitors[method] = visitorCall{writes: writes, do: func(ctx context.Context, v access.Visitor, data []byte) (any, error) {
+		in, err := decode[In](data)
+		if err != nil {
+			return nil, err
+		}
+		return do(ctx, v, in)
+	}}
 }
 
 func (s *server) operatorCall(operatorID string) call {
 	return func(ctx context.Context, method string, data []byte) (any, error) {
-		// As they may act now, not as when they connected.
-		o, err := s.app.Actor(ctx, operatorID)
+		o, err := s.house.Actor(ctx, operatorID)
 		if err != nil {
 			return nil, err
 		}
-		switch method {
-		case "say":
-			in, err := decodeSay(data)
-			if err != nil {
-				return nil, err
-			}
-			said, err := s.app.OperatorSays(ctx, o, in.ChatID, in.ClientID, in.Text)
-			if err == nil && in.Canned != "" {
-				if err := s.app.UseCanned(ctx, o, in.Canned); err != nil {
-					s.log.Error("the use of a canned response was not counted", "error", err)
-				}
-			}
-			return said, err
-		case "suggest":
-			in, err := decode[SuggestCall](data)
-			if err != nil {
-				return nil, err
-			}
-			return s.app.Suggest(ctx, o, in.ChatID, in.Text, in.All)
-		case "typing":
-			in, err := decode[DraftCall](data)
-			if err != nil {
-				return nil, err
-			}
-			return nil, s.app.OperatorTypes(ctx, o, in.ChatID, in.Typing)
-		case "delivered", "seen":
-			in, err := decode[ReceiveCall](data)
-			if err != nil {
-				return nil, err
-			}
-			return nil, s.app.OperatorReceives(ctx, o, in.ChatID, receiptKind(method), in.UpTo)
+		do, known := s.calls.operators[method]
+		if !known {
+			return nil, unknownMethod()
 		}
-		return nil, unknownMethod()
+		return do(ctx, o, data)
 	}
 }
 
 func (s *server) visitorCall(me who) call {
-	v := me.visitor
-	mayWrite := func() bool { return s.limits.messages.visitorMay(v.ID, me.address) }
 	return func(ctx context.Context, method string, data []byte) (any, error) {
-		switch method {
-		case "open", "message":
-			in, err := decode[app.Opening](data)
-			if err != nil {
-				return nil, err
-			}
-			if !clientID.MatchString(in.ClientID) {
-				return nil, badClientID()
-			}
-			if !mayWrite() {
-				return nil, problem.TooFast()
-			}
-			if method == "message" {
-				return s.app.LeaveMessage(ctx, v, in)
-			}
-			return s.app.Open(ctx, v, in)
-		case "say":
-			in, err := decodeSay(data)
-			if err != nil {
-				return nil, err
-			}
-			if !mayWrite() {
-				return nil, problem.TooFast()
-			}
-			return s.app.VisitorSays(ctx, v, in.ChatID, in.ClientID, in.Text)
-		case "draft":
-			in, err := decode[DraftCall](data)
-			if err != nil {
-				return nil, err
-			}
-			return nil, s.app.VisitorDrafts(ctx, v, in.ChatID, in.Text)
-		case "delivered", "seen":
-			in, err := decode[ReceiveCall](data)
-			if err != nil {
-				return nil, err
-			}
-			return nil, s.app.VisitorReceives(ctx, v, in.ChatID, receiptKind(method), in.UpTo)
-		case "correct", "withdraw", "refuse":
-			in, err := decode[EventCall](data)
-			if err != nil {
-				return nil, err
-			}
-			if !mayWrite() {
-				return nil, problem.TooFast()
-			}
-			switch method {
-			case "correct":
-				return nil, s.app.VisitorCorrects(ctx, v, in.ChatID, in.Number, in.Text)
-			case "withdraw":
-				return nil, s.app.VisitorWithdraws(ctx, v, in.ChatID, in.Number)
-			}
-			return nil, s.app.RefuseFile(ctx, v, in.ChatID, in.Number)
-		case "resume":
-			in, err := decode[ResumeCall](data)
-			if err != nil {
-				return nil, err
-			}
-			return s.app.Resume(ctx, v, in.ChatID, in.After)
-		case "link":
-			in, err := decode[LinkCall](data)
-			if err != nil {
-				return nil, err
-			}
-			return nil, s.app.Link(ctx, v, in.VisitID)
-		case "end":
-			in, err := decode[ChatCall](data)
-			if err != nil {
-				return nil, err
-			}
-			return nil, s.app.VisitorEnds(ctx, v, in.ChatID)
+		c, known := s.calls.visitors[method]
+		if !known {
+			return nil, unknownMethod()
 		}
-		return nil, unknownMethod()
+		if c.writes && !s.limits.messages.visitorMay(me.visitor.ID, me.address) {
+			return nil, problem.TooFast()
+		}
+		return c.do(ctx, me.visitor, data)
 	}
 }
 
 // clientID is what a sender may use as the id of a message; browsers send UUIDs.
 var clientID = regexp.MustCompile(`^[0-9A-Za-z-]{1,64}$`)
 
-func badClientID() error {
-	return problem.New(422, "bad-client-id", "The message has no usable id", "Reload the page and send it again.")
-}
-
-func decodeSay(data []byte) (SayCall, error) {
-	in, err := decode[SayCall](data)
-	if err == nil && !clientID.MatchString(in.ClientID) {
-		err = badClientID()
+// CheckClientID refuses what cannot be the id of a message.
+func CheckClientID(id string) error {
+	if !clientID.MatchString(id) {
+		return problem.New(http.StatusUnprocessableEntity, "bad-client-id", "The message has no usable id", "Reload the page and send it again.")
 	}
-	return in, err
-}
-
-func receiptKind(method string) chat.Kind {
-	if method == "seen" {
-		return chat.Seen
-	}
-	return chat.Delivered
+	return nil
 }

@@ -31,7 +31,7 @@ func visitorChannel(id string) string    { return "visitor:" + id }
 func widgetChannel(id string) string     { return "widget:" + id }
 func departmentChannel(id string) string { return "department:" + id }
 
-// Node is the hub of live connections. It implements app.Live.
+// Node is the hub of live connections. It implements what rooms state as Live.
 type Node struct {
 	hub *centrifuge.Node
 	log *slog.Logger
@@ -107,9 +107,6 @@ func (n *Node) ToOperator(id string, message any) { n.publish(operatorChannel(id
 // ToVisitor sends to all tabs of one visitor.
 func (n *Node) ToVisitor(id string, message any) { n.publish(visitorChannel(id), message) }
 
-// ToDepartment sends to the members of a department.
-func (n *Node) ToDepartment(id string, message any) { n.publish(departmentChannel(id), message) }
-
 // ToWidget sends to all open pages and panels of a widget.
 func (n *Node) ToWidget(id string, message any) { n.publish(widgetChannel(id), message) }
 
@@ -157,21 +154,43 @@ func (n *Node) publish(channel string, message any) {
 	}
 }
 
+// ToAudience sends to the members of departments and to operators, encoded once.
+func (n *Node) ToAudience(to access.Audience, message any) {
+	once := &oneMessage{of: message}
+	for _, id := range to.Departments {
+		n.publish(departmentChannel(id), once)
+	}
+	for _, id := range to.Operators {
+		n.publish(operatorChannel(id), once)
+	}
+}
+
+// oneMessage is a message for several channels; it is encoded when the first of
+// them has somebody who listens.
+type oneMessage struct {
+	once sync.Once
+	of   any
+	data []byte
+	err  error
+}
+
 // encoded is a message as JSON; one that goes to several channels keeps it.
 func encoded(message any) ([]byte, error) {
-	if once, ok := message.(interface{ Encoded() ([]byte, error) }); ok {
-		return once.Encoded()
+	m, several := message.(*oneMessage)
+	if !several {
+		return json.Marshal(message)
 	}
-	return json.Marshal(message)
+	m.once.Do(func() { m.data, m.err = json.Marshal(m.of) })
+	return m.data, m.err
 }
 
 // userOf names a party to the hub.
 func userOf(p chat.Party) string { return string(p.Side) + ":" + p.ID }
 
 // channelsFor are the channels that an operator is subscribed to.
-func channelsFor(o access.Actor, departments []string) []string {
+func channelsFor(o access.Actor) []string {
 	channels := []string{teamChannel, operatorChannel(o.ID)}
-	for _, id := range departments {
+	for _, id := range o.Departments {
 		channels = append(channels, departmentChannel(id))
 	}
 	if o.Leads() {

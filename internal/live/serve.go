@@ -9,11 +9,11 @@ import (
 	"time"
 
 	"github.com/centrifugal/centrifuge"
+	"github.com/go-chi/chi/v5/middleware"
 	"golang.org/x/time/rate"
 
 	"stoop/core/access"
 	"stoop/core/chat"
-	"stoop/internal/app"
 	"stoop/internal/problem"
 )
 
@@ -25,10 +25,8 @@ type Door interface {
 	// OperatorWith returns the operator of a session as they are now. A
 	// *problem.Problem means that there is none any more.
 	OperatorWith(ctx context.Context, session string) (access.Actor, error)
-	// AddressOf returns where a request comes from.
-	AddressOf(r *http.Request) string
 	// VisitorOf returns the visitor to whom a token was given.
-	VisitorOf(token string) (app.VisitorActor, error)
+	VisitorOf(token string) (access.Visitor, error)
 	// WidgetOf returns the id of the widget that a page asks for, if it may
 	// stand there.
 	WidgetOf(r *http.Request) (string, error)
@@ -47,10 +45,22 @@ const rpcTimeout = 40 * time.Second
 // callsAtOnce bounds the calls of one connection that are being worked on.
 const callsAtOnce = 16
 
-// server binds the hub to the app.
+// House is who is at home behind the door.
+type House interface {
+	// Actor returns somebody of the team as they may act now.
+	Actor(ctx context.Context, id string) (access.Actor, error)
+	// MayEnter refuses a visitor, or an address, that is banned.
+	MayEnter(ctx context.Context, visitorID, address string) error
+	// Connected and Disconnected take note of who has a connection.
+	Connected(ctx context.Context, connectionID string, p chat.Party, stays func() bool)
+	Disconnected(ctx context.Context, connectionID string, p chat.Party)
+}
+
+// server binds the hub to the house.
 type server struct {
 	*Node
-	app    *app.App
+	house  House
+	calls  *Calls
 	door   Door
 	limits *limiters
 }
@@ -60,7 +70,7 @@ type server struct {
 type who struct {
 	operator access.Actor
 	session  string
-	visitor  app.VisitorActor
+	visitor  access.Visitor
 	address  string
 }
 
@@ -92,9 +102,9 @@ type Endpoints struct {
 	Team, Visitors, Pages http.Handler
 }
 
-// Serve starts the hub for an app.
-func (n *Node) Serve(a *app.App, door Door, limits Limits) (Endpoints, error) {
-	s := &server{Node: n, app: a, door: door, limits: newLimiters(limits)}
+// Serve starts the hub for a house.
+func (n *Node) Serve(house House, calls *Calls, door Door, limits Limits) (Endpoints, error) {
+	s := &server{Node: n, house: house, calls: calls, door: door, limits: newLimiters(limits)}
 	n.hub.OnConnecting(s.connecting)
 	n.hub.OnConnect(s.connected)
 	if err := n.hub.Run(); err != nil {
@@ -110,7 +120,7 @@ func (n *Node) Serve(a *app.App, door Door, limits Limits) (Endpoints, error) {
 		socket.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), operatorKey{}, who{operator: o, session: session})))
 	})
 	visitors := http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		address := door.AddressOf(r)
+		address := middleware.GetClientIP(r.Context())
 		if !s.limits.connects.addressMay(address, 1) {
 			http.Error(w, "too many connections at once; try again in some seconds", http.StatusTooManyRequests)
 			return
@@ -143,13 +153,9 @@ func (s *server) connecting(ctx context.Context, e centrifuge.ConnectEvent) (cen
 	}
 	me, ok := ctx.Value(operatorKey{}).(who)
 	if ok {
-		departments, err := s.app.DepartmentsOf(ctx, me.operator)
-		if err != nil {
-			return centrifuge.ConnectReply{}, centrifuge.DisconnectServerError
-		}
 		return centrifuge.ConnectReply{
 			Credentials:   &centrifuge.Credentials{UserID: userOf(me.party()), ExpireAt: time.Now().Add(operatorFor).Unix()},
-			Subscriptions: subscriptions(operatorChannel(me.operator.ID), channelsFor(me.operator, departments)...),
+			Subscriptions: subscriptions(operatorChannel(me.operator.ID), channelsFor(me.operator)...),
 			Storage:       map[string]any{whoKey: me},
 			Data:          now,
 		}, nil
@@ -158,7 +164,7 @@ func (s *server) connecting(ctx context.Context, e centrifuge.ConnectEvent) (cen
 	if me.visitor, err = s.door.VisitorOf(e.Token); err != nil {
 		return centrifuge.ConnectReply{}, centrifuge.DisconnectInvalidToken
 	}
-	if err := s.app.MayEnter(ctx, me.visitor.ID, me.address); errors.Is(err, app.ErrBanned) {
+	if err := s.house.MayEnter(ctx, me.visitor.ID, me.address); errors.Is(err, access.ErrBanned) {
 		return centrifuge.ConnectReply{}, centrifuge.DisconnectPermissionDenied
 	} else if err != nil {
 		return centrifuge.ConnectReply{}, centrifuge.DisconnectServerError
@@ -190,13 +196,13 @@ func (s *server) connected(c *centrifuge.Client) {
 		gone.Store(true)
 		go func() {
 			<-came
-			s.note(func(ctx context.Context) { s.app.Disconnected(ctx, c.ID(), me.party()) })
+			s.note(func(ctx context.Context) { s.house.Disconnected(ctx, c.ID(), me.party()) })
 		}()
 	})
 	go func() {
 		defer close(came)
 		s.note(func(ctx context.Context) {
-			s.app.Connected(ctx, c.ID(), me.party(), func() bool { return !gone.Load() })
+			s.house.Connected(ctx, c.ID(), me.party(), func() bool { return !gone.Load() })
 		})
 	}()
 }
@@ -207,7 +213,7 @@ func (s *server) refresh(me who) centrifuge.RefreshReply {
 	ctx, cancel := context.WithTimeout(context.Background(), rpcTimeout)
 	defer cancel()
 	if me.operator.ID == "" {
-		if err := s.app.MayEnter(ctx, me.visitor.ID, me.address); errors.Is(err, app.ErrBanned) {
+		if err := s.house.MayEnter(ctx, me.visitor.ID, me.address); errors.Is(err, access.ErrBanned) {
 			return centrifuge.RefreshReply{Expired: true}
 		}
 		return centrifuge.RefreshReply{ExpireAt: time.Now().Add(visitorFor).Unix()}
@@ -255,7 +261,7 @@ func (s *server) answerCalls(c *centrifuge.Client, me who) {
 	})
 }
 
-// note tells the app that somebody came or left, unless the server leaves: then
+// note tells the house that somebody came or left, unless the server leaves: then
 // it says so for all its connections at once.
 func (s *server) note(do func(context.Context)) {
 	if !s.begins() {

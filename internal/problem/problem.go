@@ -7,14 +7,15 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
-	"strings"
 	"time"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
-	"stoop/internal/app"
 	"stoop/internal/files"
+	"stoop/internal/setup/settings"
 	"stoop/internal/store"
+	"stoop/internal/view"
 )
 
 // Problem is a problem document. Code is for programs; Title and Detail are for
@@ -31,12 +32,12 @@ type Problem struct {
 	OwnerID  string   `json:"ownerId,omitempty" doc:"For chat-taken: who has the chat"`
 	Problems []string `json:"problems,omitempty" doc:"For bad-request: what is wrong, field by field"`
 
-	Fields   []form.Wrong     `json:"fields,omitempty" doc:"For bad-fields: what is wrong at each field"`
-	OpensAt  *time.Time       `json:"opensAt,omitempty" doc:"For closed: when the hours open next"`
-	Contact  *app.ContactView `json:"contact,omitempty" doc:"For contact-changed: what it is now"`
-	Names    []string         `json:"names,omitempty" doc:"For unfilled: placeholders without a value"`
-	Load     int              `json:"load,omitempty" doc:"For over-capacity"`
-	Capacity int              `json:"capacity,omitempty" doc:"For over-capacity"`
+	Fields   []form.Wrong      `json:"fields,omitempty" doc:"For bad-fields: what is wrong at each field"`
+	OpensAt  *time.Time        `json:"opensAt,omitempty" doc:"For closed: when the hours open next"`
+	Contact  *view.ContactView `json:"contact,omitempty" doc:"For contact-changed: what it is now"`
+	Names    []string          `json:"names,omitempty" doc:"For unfilled: placeholders without a value"`
+	Load     int               `json:"load,omitempty" doc:"For over-capacity"`
+	Capacity int               `json:"capacity,omitempty" doc:"For over-capacity"`
 }
 
 // Error makes a Problem an error.
@@ -87,15 +88,12 @@ var known = []struct {
 	{files.ErrBusy, 503, "busy", "Many files are arriving right now", "Send it again in a moment."},
 	{files.ErrNoContent, 422, "empty-file", "This file is empty", "Choose another one."},
 	{files.ErrBrokenOff, 400, "broken-off", "The file did not arrive completely", "Send it again; nothing was kept."},
-	{app.ErrNoFiles, 403, "no-files", "Files cannot be sent here", "Describe it in a message instead."},
-	{app.ErrTooManyFiles, 429, "too-many-files", "Too many files", "Send the rest in an hour, or describe them in a message."},
-	{app.ErrBanned, 403, "banned", "This chat is not available to you", "The team has closed it for this browser or network."},
+	{access.ErrBanned, 403, "banned", "This chat is not available to you", "The team has closed it for this browser or network."},
 	{store.ErrChanged, 409, "changed", "A colleague changed this in the meantime", "Compare, then keep your version or use theirs. What you typed is kept."},
 	{store.ErrNotFound, 404, "not-found", "Not found", "It does not exist, or no longer exists."},
-	{app.ErrNotAllowed, 403, "not-allowed", "Your role does not allow this", "Ask an admin if you need it."},
-	{app.ErrBadLogin, 401, "bad-login", "Email or password is wrong", "Check both and try again."},
-	{app.ErrUnknownWidget, 404, "unknown-widget", "There is no widget with this key", "Copy the snippet again from Setup: its key must match a widget."},
-	{app.ErrWrongSite, 403, "wrong-site", "This widget does not belong to this site", "Add the site's address to the widget, or use the widget made for this site."},
+	{access.ErrNotAllowed, 403, "not-allowed", "Your role does not allow this", "Ask an admin if you need it."},
+	{settings.ErrUnknownWidget, 404, "unknown-widget", "There is no widget with this key", "Copy the snippet again from Setup: its key must match a widget."},
+	{settings.ErrWrongSite, 403, "wrong-site", "This widget does not belong to this site", "Add the site's address to the widget, or use the widget made for this site."},
 }
 
 // From returns the problem document for an error. What it does not know is a
@@ -134,50 +132,29 @@ func From(err error) *Problem {
 	return p
 }
 
+// Teller is an error that knows its problem document: those of the rooms, which
+// carry more than a name.
+type Teller interface {
+	error
+	Problem() *Problem
+}
+
 // fromDetails returns the problem for errors that carry more than words.
 func fromDetails(err error) *Problem {
-	var fields *app.BadFieldsError
+	var teller Teller
+	if errors.As(err, &teller) {
+		return teller.Problem()
+	}
+	var fields *form.BadFieldsError
 	if errors.As(err, &fields) {
 		p := New(http.StatusUnprocessableEntity, "bad-fields", "Please check what you entered", fields.Error())
 		p.Fields = fields.Wrong
-		return p
-	}
-	var tries *app.TooManyTriesError
-	if errors.As(err, &tries) {
-		return New(http.StatusTooManyRequests, "too-many-logins", "Too many wrong passwords", fmt.Sprintf("Wait %d seconds, then try again.", int(tries.Wait.Seconds())))
-	}
-	var closed *app.ClosedError
-	if errors.As(err, &closed) {
-		p := New(http.StatusConflict, "closed", "Nobody can answer right now", "Leave a message and we will reply as soon as somebody is back.")
-		p.OpensAt = closed.OpensAt
-		return p
-	}
-	var over *app.OverCapacityError
-	if errors.As(err, &over) {
-		p := New(http.StatusConflict, "over-capacity", "You have reached your limit of chats", "Take it anyway, or leave it to a colleague.")
-		p.Load, p.Capacity = over.Load, over.Capacity
 		return p
 	}
 	var offered *chat.OfferedError
 	if errors.As(err, &offered) {
 		p := New(http.StatusConflict, "offered", "A colleague is being asked right now", "It returns to the queue if they do not take it.")
 		p.OwnerID = offered.To
-		return p
-	}
-	var notTheirs *app.NotTheirsError
-	if errors.As(err, &notTheirs) {
-		return New(http.StatusConflict, "not-there", notTheirs.Name+" is "+notTheirs.Why, "Choose somebody else, or a department.")
-	}
-	var unfilled *app.UnfilledError
-	if errors.As(err, &unfilled) {
-		p := New(http.StatusUnprocessableEntity, "unfilled", "A placeholder has no value", "Fill it in or remove it: {"+strings.Join(unfilled.Names, "}, {")+"}.")
-		p.Names = unfilled.Names
-		return p
-	}
-	var contact *app.ContactChangedError
-	if errors.As(err, &contact) {
-		p := New(http.StatusConflict, "contact-changed", "A colleague changed this contact in the meantime", "Their version is shown beside yours. Choose which to keep.")
-		p.Contact = &contact.Now
 		return p
 	}
 	var tooBig *files.TooBigError
@@ -187,10 +164,6 @@ func fromDetails(err error) *Problem {
 	var wrongType *files.WrongTypeError
 	if errors.As(err, &wrongType) {
 		return New(http.StatusUnsupportedMediaType, "file-type", "This kind of file is not allowed", "By its content it is "+wrongType.Type+". Send it as a picture or a PDF, or paste its text into the chat.")
-	}
-	var inUse *app.InUseError
-	if errors.As(err, &inUse) {
-		return New(http.StatusConflict, "in-use", "This is still needed", inUse.Words)
 	}
 	return nil
 }

@@ -17,10 +17,17 @@ import (
 
 	"stoop/core/form"
 	"stoop/e2e/talker"
-	"stoop/internal/app"
+	"stoop/internal/account"
+	"stoop/internal/chatlog"
 	"stoop/internal/demo"
-	"stoop/internal/live"
+	"stoop/internal/library"
+	"stoop/internal/people"
 	"stoop/internal/server"
+	"stoop/internal/setup"
+	"stoop/internal/setup/settings"
+	sitepages "stoop/internal/site"
+	"stoop/internal/talk"
+	"stoop/internal/view"
 )
 
 const metricsToken = "a token for the test"
@@ -57,19 +64,19 @@ func TestMetricsHaveFewLabels(t *testing.T) {
 // sent along with every event.
 func TestAMessageIsHeldToTheForm(t *testing.T) {
 	f := start(t, nil)
-	w, err := f.Store.WidgetByKey(f.ctx, demo.WidgetKey)
+	w, err := settings.On(f.Store).WidgetByKey(f.ctx, demo.WidgetKey)
 	require.NoError(t, err)
 	w.Form = form.Form{{Name: "name", Kind: form.Text, Label: "Name"}, {Name: "email", Kind: form.Email, Label: "Email"}, {Name: "topic", Kind: form.Text, Label: "Topic", Required: true}}
-	_, err = f.Store.ChangeWidget(f.ctx, w)
+	_, err = settings.On(f.Store).ChangeWidget(f.ctx, w)
 	require.NoError(t, err)
-	f.App.ForgetSettings()
-	leave := func(o app.Opening) error {
+	f.Settings.Forget()
+	leave := func(o talk.Opening) error {
 		o.ClientID, o.Text = uuid.NewString(), "Is there room?"
 		return f.visitor(newInbox()).Call(f.ctx, "message", o, nil)
 	}
-	require.Contains(t, fieldsOf(t, leave(app.Opening{Email: "wren@example.com", Answers: form.Answers{"topic": strings.Repeat("x", 200_000)}}))["topic"], "too long")
-	require.Contains(t, fieldsOf(t, leave(app.Opening{Email: strings.Repeat("x", 200_000) + "@example.com"}))["email"], "email")
-	require.NoError(t, leave(app.Opening{Email: "wren@example.com", Answers: form.Answers{"other": strings.Repeat("x", 100_000)}}), "what was not asked is dropped, and what is missing does not hold a message up")
+	require.Contains(t, fieldsOf(t, leave(talk.Opening{Email: "wren@example.com", Answers: form.Answers{"topic": strings.Repeat("x", 200_000)}}))["topic"], "too long")
+	require.Contains(t, fieldsOf(t, leave(talk.Opening{Email: strings.Repeat("x", 200_000) + "@example.com"}))["email"], "email")
+	require.NoError(t, leave(talk.Opening{Email: "wren@example.com", Answers: form.Answers{"other": strings.Repeat("x", 100_000)}}), "what was not asked is dropped, and what is missing does not hold a message up")
 }
 
 // Calls count for the visitor, whatever they ask and over however many
@@ -92,11 +99,11 @@ func TestCallsHaveOneLimit(t *testing.T) {
 		}
 	}
 	require.LessOrEqual(t, said, 6, "two connections are one visitor")
-	requireProblem(t, wren.Call(f.ctx, "correct", live.EventCall{ChatID: chatID, Number: 2, Text: "x"}, nil), "too-fast")
+	requireProblem(t, wren.Call(f.ctx, "correct", talk.EventCall{ChatID: chatID, Number: 2, Text: "x"}, nil), "too-fast")
 
 	refused := 0
 	for range 300 {
-		if err := wren.Call(f.ctx, "draft", live.DraftCall{ChatID: chatID, Text: "x"}, nil); err != nil {
+		if err := wren.Call(f.ctx, "draft", talk.DraftCall{ChatID: chatID, Text: "x"}, nil); err != nil {
 			refused++
 		}
 	}
@@ -129,7 +136,7 @@ func TestLeavingAChatTellsNothingOfIt(t *testing.T) {
 	idris, tove := f.operator(0, newInbox()), f.operator(1, newInbox())
 	chatID := f.ask(f.visitor(newInbox()), "My secret question")
 	f.take(idris, chatID)
-	var me app.OperatorView
+	var me view.OperatorView
 	require.NoError(t, tove.Get(f.ctx, "/api/me", &me))
 	requireProblem(t, tove.Delete(f.ctx, "/api/chats/"+chatID+"/colleagues/"+me.ID), "not-yours")
 }
@@ -145,7 +152,7 @@ func TestANewPasswordEndsSessions(t *testing.T) {
 	require.Contains(t, fieldsOf(t, change("wrong", "another password"))["current"], "not your current password")
 	require.Contains(t, fieldsOf(t, change(demo.Password, "short"))["new"], "at least")
 	require.NoError(t, change(demo.Password, "another password"))
-	var me app.OperatorView
+	var me view.OperatorView
 	require.NoError(t, here.Get(f.ctx, "/api/me", &me))
 	requireProblem(t, there.Get(f.ctx, "/api/me", &me), "login-first")
 	require.Eventually(t, func() bool {
@@ -166,7 +173,7 @@ func TestALiveConnectionEndsWithItsSession(t *testing.T) {
 	idris := f.operator(0, newInbox())
 	require.NoError(t, f.Store.DB.Exec("delete from sessions").Error) // as when another server logs them out
 	require.Eventually(t, func() bool {
-		err := idris.Call(f.ctx, "typing", live.DraftCall{ChatID: uuid.NewString()}, nil)
+		err := idris.Call(f.ctx, "typing", talk.DraftCall{ChatID: uuid.NewString()}, nil)
 		return err != nil && !strings.Contains(err.Error(), "Not found")
 	}, 40*time.Second, 200*time.Millisecond)
 }
@@ -182,10 +189,10 @@ func TestWrongPasswordsCostTime(t *testing.T) {
 		requireProblem(t, try("wrong"), "bad-login")
 	}
 	requireProblem(t, try(demo.Password), "too-many-logins")
-	_, err := f.App.Login(f.ctx, demo.Logins[0].Email, demo.Password, "192.0.2.9")
+	_, err := f.Account.Login(f.ctx, demo.Logins[0].Email, demo.Password, "192.0.2.9")
 	require.NoError(t, err, "somebody elsewhere is not locked out by it")
-	_, err = f.App.Login(f.ctx, "idris\x00@example.com", "x", "192.0.2.9")
-	require.ErrorIs(t, err, app.ErrBadLogin)
+	_, err = f.Account.Login(f.ctx, "idris\x00@example.com", "x", "192.0.2.9")
+	require.ErrorIs(t, err, account.ErrBadLogin)
 }
 
 // A body that does not come is not waited for without end, and a hundred of them
@@ -225,7 +232,7 @@ func TestABanHoldsOnTheSocket(t *testing.T) {
 	f := start(t, nil)
 	wren, maren := f.visitor(newInbox()), f.operator(3, newInbox())
 	chatID := f.ask(wren, "Is there room?")
-	require.NoError(t, maren.Post(f.ctx, "/api/bans", app.BanOrder{ChatID: chatID, Reason: "rude"}, nil))
+	require.NoError(t, maren.Post(f.ctx, "/api/bans", people.BanOrder{ChatID: chatID, Reason: "rude"}, nil))
 	require.Eventually(t, func() bool {
 		_, err := wren.Resume(f.ctx, chatID, 0)
 		return err != nil
@@ -236,7 +243,7 @@ func TestABanHoldsOnTheSocket(t *testing.T) {
 
 // A ban holds on every server, and so does its end.
 func TestABanHoldsOnAnotherServer(t *testing.T) {
-	a, b := two(t, func(d *app.DepartmentSettings) { d.HandOut = "pick" }, "Idris")
+	a, b := two(t, func(d *setup.DepartmentSettings) { d.HandOut = "pick" }, "Idris")
 	a.comes("Idris")
 	wren, chatID := a.asks(nil)
 	maren := a.operator(3, newInbox())
@@ -245,10 +252,10 @@ func TestABanHoldsOnAnotherServer(t *testing.T) {
 		return err
 	}
 	require.NoError(t, entersB(), "b knows the bans now: none")
-	require.NoError(t, maren.Post(a.ctx, "/api/bans", app.BanOrder{ChatID: chatID, Reason: "rude"}, nil))
+	require.NoError(t, maren.Post(a.ctx, "/api/bans", people.BanOrder{ChatID: chatID, Reason: "rude"}, nil))
 	require.Eventually(t, func() bool { return entersB() != nil }, 20*time.Second, 20*time.Millisecond)
 	requireProblem(t, entersB(), "banned")
-	var bans []app.BanView
+	var bans []people.BanView
 	require.NoError(t, maren.Get(a.ctx, "/api/bans", &bans))
 	require.NoError(t, maren.Delete(a.ctx, "/api/bans/"+bans[0].ID))
 	require.Eventually(t, func() bool { return entersB() == nil }, 20*time.Second, 20*time.Millisecond)
@@ -265,7 +272,7 @@ func TestPagesAreToldToWhoMaySeeTheChat(t *testing.T) {
 	visit := uuid.NewString()
 	page := func(address string) {
 		t.Helper()
-		body, err := json.Marshal(app.Page{VisitID: visit, URL: address, Title: "My booking"})
+		body, err := json.Marshal(sitepages.Page{VisitID: visit, URL: address, Title: "My booking"})
 		require.NoError(t, err)
 		request, err := http.NewRequestWithContext(f.ctx, http.MethodPost, f.URL+"/widget/"+demo.WidgetKey+"/pulse", bytes.NewReader(body))
 		require.NoError(t, err)
@@ -276,7 +283,7 @@ func TestPagesAreToldToWhoMaySeeTheChat(t *testing.T) {
 		require.Equal(t, http.StatusOK, answer.StatusCode)
 	}
 	page(site + "/help")
-	require.NoError(t, wren.Call(f.ctx, "link", live.LinkCall{VisitID: visit}, nil))
+	require.NoError(t, wren.Call(f.ctx, "link", talk.LinkCall{VisitID: visit}, nil))
 	chatID := f.ask(wren, "Is there room?")
 	f.take(idris, chatID)
 	page(site + "/my-booking?reference=KF-20417&email=wren@example.com")
@@ -323,9 +330,9 @@ func TestACannedResponseHoldsNoFilesOfChats(t *testing.T) {
 	wren, idris, tove := f.visitor(newInbox()), f.operator(0, newInbox()), f.operator(1, newInbox())
 	chatID := f.ask(wren, "Is there room?")
 	f.take(idris, chatID)
-	var said app.Said
+	var said talk.Said
 	require.NoError(t, wren.Upload(f.ctx, "/widget/"+demo.WidgetKey+"/chats/"+chatID+"/files?name=passport.txt&clientId="+uuid.NewString(), []byte("my passport"), wren.Token, &said))
-	err := tove.Put(f.ctx, "/api/canned", app.CannedView{Scope: "own", Shortcut: "mine", Text: "words", Files: []app.FileView{*said.Event.File}})
+	err := tove.Put(f.ctx, "/api/canned", library.CannedView{Scope: "own", Shortcut: "mine", Text: "words", Files: []view.FileView{*said.Event.File}})
 	requireProblem(t, err, "not-found")
 }
 
@@ -334,8 +341,8 @@ func TestACannedResponseHoldsNoFilesOfChats(t *testing.T) {
 func TestTwoAdminsEditAPerson(t *testing.T) {
 	f := start(t, nil)
 	admin := f.operator(4, newInbox())
-	people := func() app.PersonSettings {
-		var list []app.PersonSettings
+	people := func() setup.PersonSettings {
+		var list []setup.PersonSettings
 		require.NoError(t, admin.Get(f.ctx, "/api/setup/people", &list))
 		return list[0]
 	}
@@ -350,8 +357,8 @@ func TestTwoAdminsEditAPerson(t *testing.T) {
 	require.NoError(t, admin.Put(f.ctx, "/api/setup/people", mine))
 
 	idris, tove := f.operator(0, newInbox()), f.operator(1, newInbox())
-	var article, mended app.ArticleView
-	require.NoError(t, idris.PutInto(f.ctx, "/api/articles", app.ArticleView{Title: "Ramps", Body: "At low tide.", Audience: "team"}, &article))
+	var article, mended library.ArticleView
+	require.NoError(t, idris.PutInto(f.ctx, "/api/articles", library.ArticleView{Title: "Ramps", Body: "At low tide.", Audience: "team"}, &article))
 	mended = article
 	mended.Body = "At low tide only."
 	require.NoError(t, tove.PutInto(f.ctx, "/api/articles", mended, &mended))
@@ -366,14 +373,14 @@ func TestASaleAndAnOutcomeDoNotEraseEachOther(t *testing.T) {
 	chatID := f.ask(f.visitor(newInbox()), "Is there room?")
 	f.take(idris, chatID)
 	sold, path := "Sold", "/api/chats/"+chatID+"/outcome"
-	require.NoError(t, idris.Put(f.ctx, path, app.Conclusion{Sale: &app.SaleView{Cents: 41280, Currency: "EUR"}}))
-	require.NoError(t, idris.Put(f.ctx, path, app.Conclusion{Outcome: &sold}))
-	c, err := f.Store.Chat(f.ctx, chatID)
+	require.NoError(t, idris.Put(f.ctx, path, talk.Conclusion{Sale: &view.SaleView{Cents: 41280, Currency: "EUR"}}))
+	require.NoError(t, idris.Put(f.ctx, path, talk.Conclusion{Outcome: &sold}))
+	c, err := chatlog.On(f.Store).Chat(f.ctx, chatID)
 	require.NoError(t, err)
 	require.Equal(t, "Sold", c.Outcome)
 	require.EqualValues(t, 41280, *c.SaleCents)
-	require.NoError(t, idris.Put(f.ctx, path, app.Conclusion{NoSale: true}))
-	c, err = f.Store.Chat(f.ctx, chatID)
+	require.NoError(t, idris.Put(f.ctx, path, talk.Conclusion{NoSale: true}))
+	c, err = chatlog.On(f.Store).Chat(f.ctx, chatID)
 	require.NoError(t, err)
 	require.Equal(t, "Sold", c.Outcome)
 	require.Nil(t, c.SaleCents)

@@ -8,19 +8,20 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"stoop/e2e/talker"
-	"stoop/internal/app"
 	"stoop/internal/demo"
-	"stoop/internal/live"
+	"stoop/internal/library"
+	"stoop/internal/talk"
+	"stoop/internal/view"
 )
 
 func admitted(f fixture, token string) (talker.Admitted, error) {
 	return talker.Admit(f.ctx, f.URL, demo.WidgetKey, token)
 }
 
-func suggest(f fixture, o *talker.Operator, chatID, text string, all bool) []app.Suggestion {
+func suggest(f fixture, o *talker.Operator, chatID, text string, all bool) []library.Suggestion {
 	f.t.Helper()
-	var got []app.Suggestion
-	require.NoError(f.t, o.Call(f.ctx, "suggest", live.SuggestCall{ChatID: chatID, Text: text, All: all}, &got))
+	var got []library.Suggestion
+	require.NoError(f.t, o.Call(f.ctx, "suggest", library.SuggestCall{ChatID: chatID, Text: text, All: all}, &got))
 	return got
 }
 
@@ -44,10 +45,10 @@ func TestCannedResponsesInAChat(t *testing.T) {
 	require.Equal(t, []string{"holdcar", "hold"}, shortcuts(suggest(f, idris, chatID, typed, false)))
 	hold := suggest(f, idris, chatID, typed, false)[1]
 	for range 3 {
-		require.NoError(t, idris.Call(f.ctx, "say", live.SayCall{ChatID: chatID, ClientID: uuid.NewString(), Text: hold.Text, Canned: hold.ID}, nil))
+		require.NoError(t, idris.Call(f.ctx, "say", talk.SayCall{ChatID: chatID, ClientID: uuid.NewString(), Text: hold.Text, Canned: hold.ID}, nil))
 	}
-	var list []app.CannedView
-	f.App.ForgetUses()
+	var list []library.CannedView
+	f.Library.ForgetUses()
 	require.NoError(t, idris.Get(f.ctx, "/api/canned", &list))
 	for _, c := range list {
 		if c.ID == hold.ID {
@@ -56,10 +57,10 @@ func TestCannedResponsesInAChat(t *testing.T) {
 	}
 	require.Equal(t, []string{"hold", "holdcar"}, shortcuts(suggest(f, idris, chatID, typed, false)))
 	stranger := f.operator(2, newInbox())
-	require.Error(t, stranger.Call(f.ctx, "suggest", live.SuggestCall{ChatID: chatID, Text: "hello"}, nil), "somebody else's chat gives its visitor's name away to nobody")
+	require.Error(t, stranger.Call(f.ctx, "suggest", library.SuggestCall{ChatID: chatID, Text: "hello"}, nil), "somebody else's chat gives its visitor's name away to nobody")
 }
 
-func shortcuts(list []app.Suggestion) []string {
+func shortcuts(list []library.Suggestion) []string {
 	out := []string{}
 	for _, s := range list {
 		out = append(out, s.Shortcut)
@@ -71,8 +72,8 @@ func shortcuts(list []app.Suggestion) []string {
 func TestWhoChangesCannedResponses(t *testing.T) {
 	f := start(t, nil)
 	maren, idris, tove := f.operator(3, newInbox()), f.operator(0, newInbox()), f.operator(1, newInbox())
-	own := app.CannedView{Scope: "own", Shortcut: ";mine", Text: "Hello {visitor.first|there}", Files: []app.FileView{}}
-	var file app.FileView
+	own := library.CannedView{Scope: "own", Shortcut: ";mine", Text: "Hello {visitor.first|there}", Files: []view.FileView{}}
+	var file view.FileView
 	require.NoError(t, idris.Upload(f.ctx, "/api/canned/files?name=map.txt", []byte("the way to gate 4"), "", &file))
 	own.Files = append(own.Files, file)
 	require.NoError(t, idris.PutInto(f.ctx, "/api/canned", own, &own))
@@ -85,15 +86,15 @@ func TestWhoChangesCannedResponses(t *testing.T) {
 	requireProblem(t, idris.Put(f.ctx, "/api/canned", own), "bad-fields")
 	requireProblem(t, tove.Put(f.ctx, "/api/canned", own), "not-allowed")
 	requireProblem(t, tove.Delete(f.ctx, "/api/canned/"+own.ID), "not-allowed")
-	requireProblem(t, idris.Put(f.ctx, "/api/canned", app.CannedView{Scope: "common", Shortcut: "all", Text: "x", Files: []app.FileView{}}), "not-allowed")
-	require.NoError(t, maren.Put(f.ctx, "/api/canned", app.CannedView{Scope: "common", Shortcut: "all", Text: "x", Files: []app.FileView{}}))
+	requireProblem(t, idris.Put(f.ctx, "/api/canned", library.CannedView{Scope: "common", Shortcut: "all", Text: "x", Files: []view.FileView{}}), "not-allowed")
+	require.NoError(t, maren.Put(f.ctx, "/api/canned", library.CannedView{Scope: "common", Shortcut: "all", Text: "x", Files: []view.FileView{}}))
 
 	wren := f.visitor(newInbox())
 	chatID := f.ask(wren, "Hello")
 	f.take(idris, chatID)
 	found := suggest(f, idris, chatID, "mine", false)[0]
 	require.Equal(t, "map.txt", found.Files[0].Name)
-	var said app.Said
+	var said talk.Said
 	require.NoError(t, idris.Post(f.ctx, "/api/chats/"+chatID+"/stored-files", map[string]string{"clientId": uuid.NewString(), "fileId": found.Files[0].ID}, &said))
 	_, content, err := wren.Fetch(f.ctx, last(t, f.resume(wren).Events, "shared").File.URL, nil)
 	require.NoError(t, err)
@@ -109,9 +110,9 @@ func TestCannedResponsesAsCSV(t *testing.T) {
 	answer, file, err := maren.Fetch(f.ctx, "/api/canned.csv", nil)
 	require.NoError(t, err)
 	require.Contains(t, answer.Header.Get("Content-Type"), "text/csv")
-	var plan app.ImportView
+	var plan library.ImportView
 	take := func(o *talker.Operator, csv, apply string) error {
-		plan = app.ImportView{}
+		plan = library.ImportView{}
 		return o.Post(f.ctx, "/api/canned/import"+apply, map[string]string{"csv": csv}, &plan)
 	}
 	require.NoError(t, take(maren, string(file), ""))
@@ -133,7 +134,7 @@ func TestCannedResponsesAsCSV(t *testing.T) {
 		rejected = append(rejected, r.Line)
 	}
 	require.Equal(t, []int{4, 5, 6}, rejected)
-	var before, after []app.CannedView
+	var before, after []library.CannedView
 	require.NoError(t, maren.Get(f.ctx, "/api/canned", &before))
 	require.NoError(t, take(maren, csv, "?apply=true"))
 	require.NoError(t, maren.Get(f.ctx, "/api/canned", &after))

@@ -11,8 +11,12 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
-	"stoop/internal/app"
-	"stoop/internal/live"
+	"stoop/internal/desk"
+	"stoop/internal/library"
+	"stoop/internal/people"
+	"stoop/internal/talk"
+	"stoop/internal/teamtalk"
+	"stoop/internal/view"
 )
 
 // Nothing that the team puts down beside a chat reaches its visitor: not live,
@@ -28,16 +32,16 @@ func TestWhatTheTeamPutsDownStaysWithTheTeam(t *testing.T) {
 		t.Helper()
 		require.NoError(t, idris.Post(f.ctx, "/api/chats/"+chatID+path, body, nil), path)
 	}
-	var desk app.Desk
-	require.NoError(t, idris.Get(f.ctx, "/api/desk", &desk))
+	var shown desk.Desk
+	require.NoError(t, idris.Get(f.ctx, "/api/desk", &shown))
 	post("/notes", map[string]string{"text": "SECRET note"})
 	post("/tags", map[string]any{"tag": "secret tag", "on": true})
 	require.NoError(t, idris.Put(f.ctx, "/api/chats/"+chatID+"/summary", map[string]string{"text": "SECRET summary"}))
-	require.NoError(t, idris.Put(f.ctx, "/api/chats/"+chatID+"/outcome", map[string]any{"outcome": desk.Outcomes[1], "sale": map[string]any{"cents": 41280, "currency": "EUR"}}))
+	require.NoError(t, idris.Put(f.ctx, "/api/chats/"+chatID+"/outcome", map[string]any{"outcome": shown.Outcomes[1], "sale": map[string]any{"cents": 41280, "currency": "EUR"}}))
 	require.NoError(t, idris.Put(f.ctx, "/api/chats/"+chatID+"/unread", map[string]bool{"unread": true}))
 	require.NoError(t, maren.Post(f.ctx, "/api/chats/"+chatID+"/whispers", map[string]string{"text": "SECRET whisper"}, nil))
 	require.NoError(t, maren.Put(f.ctx, "/api/chats/"+chatID+"/watch", map[string]bool{"on": true}))
-	post("/call", map[string]string{"departmentId": desk.Departments[0].ID, "text": "SECRET question"})
+	post("/call", map[string]string{"departmentId": shown.Departments[0].ID, "text": "SECRET question"})
 	_, err := idris.Say(f.ctx, chatID, uuid.NewString(), "There is room")
 	require.NoError(t, err)
 
@@ -45,11 +49,11 @@ func TestWhatTheTeamPutsDownStaysWithTheTeam(t *testing.T) {
 	back, err := json.Marshal(f.resume(wren))
 	require.NoError(t, err)
 	for where, text := range map[string]string{"live": live, "resumed": string(back)} {
-		for _, secret := range []string{"SECRET", "secret", "41280", desk.Outcomes[1], "whispered", "noted", "watched", "called", "unread"} {
+		for _, secret := range []string{"SECRET", "secret", "41280", shown.Outcomes[1], "whispered", "noted", "watched", "called", "unread"} {
 			require.NotContains(t, text, secret, where)
 		}
 	}
-	var script app.Script
+	var script desk.Script
 	require.NoError(t, maren.Get(f.ctx, "/api/chats/"+chatID, &script))
 	require.Equal(t, []string{"secret tag"}, script.Chat.Tags)
 	require.Equal(t, "SECRET summary", script.Chat.Summary)
@@ -57,10 +61,10 @@ func TestWhatTheTeamPutsDownStaysWithTheTeam(t *testing.T) {
 	require.True(t, script.Chat.Unread)
 	// Leads watch unseen: the operator's log has an empty place there.
 	require.Equal(t, "Maren Holt", last(t, script.Events, "watched").Name)
-	script = app.Script{}
+	script = desk.Script{}
 	require.NoError(t, idris.Get(f.ctx, "/api/chats/"+chatID, &script))
 	for _, e := range script.Events {
-		require.NotEqual(t, "watched", e.Kind)
+		require.NotEqual(t, view.EventKind("watched"), e.Kind)
 	}
 	require.Equal(t, "SECRET whisper", last(t, script.Events, "whispered").Text)
 }
@@ -85,10 +89,10 @@ func TestCorrectedAndWithdrawnWords(t *testing.T) {
 	requireProblem(t, idris.Put(f.ctx, fmt.Sprint(path, second), map[string]string{"text": "back"}), "not-that")
 	requireProblem(t, idris.Put(f.ctx, fmt.Sprint(path, 2), map[string]string{"text": "their words"}), "not-yours")
 	requireProblem(t, idris.Put(f.ctx, fmt.Sprint(path, 999), map[string]string{"text": "none"}), "not-found")
-	requireProblem(t, wren.Call(f.ctx, "withdraw", live.EventCall{ChatID: chatID, Number: first}, nil), "not-yours")
+	requireProblem(t, wren.Call(f.ctx, "withdraw", talk.EventCall{ChatID: chatID, Number: first}, nil), "not-yours")
 	said, err := wren.Say(f.ctx, chatID, uuid.NewString(), "my card is 4000")
 	require.NoError(t, err)
-	require.NoError(t, wren.Call(f.ctx, "withdraw", live.EventCall{ChatID: chatID, Number: said.Event.Number}, nil))
+	require.NoError(t, wren.Call(f.ctx, "withdraw", talk.EventCall{ChatID: chatID, Number: said.Event.Number}, nil))
 
 	back, err := json.Marshal(f.resume(wren))
 	require.NoError(t, err)
@@ -117,10 +121,10 @@ func TestAskingTheTeam(t *testing.T) {
 	f.take(idris, chatID)
 	requireProblem(t, sunniva.Get(f.ctx, "/api/chats/"+chatID, nil), "not-yours")
 	requireProblem(t, sunniva.Post(f.ctx, "/api/chats/"+chatID+"/join", nil, nil), "not-yours")
-	var desk app.Desk
-	require.NoError(t, idris.Get(f.ctx, "/api/desk", &desk))
+	var shown desk.Desk
+	require.NoError(t, idris.Get(f.ctx, "/api/desk", &shown))
 	freight := ""
-	for _, d := range desk.Departments {
+	for _, d := range shown.Departments {
 		if d.Name == "Freight" {
 			freight = d.ID
 		}
@@ -153,7 +157,7 @@ func TestLeadsAndOperators(t *testing.T) {
 	require.NoError(t, maren.Post(f.ctx, "/api/chats/"+chatID+"/join", nil, nil))
 	_, err := maren.Say(f.ctx, chatID, uuid.NewString(), "Let me see")
 	require.NoError(t, err)
-	var view app.ChatView
+	var view view.ChatView
 	require.NoError(t, maren.Post(f.ctx, "/api/chats/"+chatID+"/take-over", nil, &view))
 	require.Equal(t, "Maren Holt", view.OwnerName)
 	require.Len(t, view.Guests, 1, "who had it may speak on")
@@ -169,7 +173,7 @@ func TestTwoEditAContact(t *testing.T) {
 	chatID := f.ask(wren, "Hello")
 	f.take(idris, chatID)
 	path := "/api/chats/" + chatID
-	var a, b app.AboutView
+	var a, b people.AboutView
 	require.NoError(t, idris.Get(f.ctx, path+"/about", &a))
 	require.NoError(t, maren.Get(f.ctx, path+"/about", &b))
 	require.Equal(t, "Wren", a.Contact.Name)
@@ -179,11 +183,11 @@ func TestTwoEditAContact(t *testing.T) {
 	p := requireProblem(t, maren.Put(f.ctx, path+"/contact", b.Contact), "contact-changed")
 	require.Equal(t, "Wren Castellane", p.Contact.Name)
 	p.Contact.Company = "Brae Walks"
-	var saved app.ContactView
+	var saved view.ContactView
 	require.NoError(t, maren.PutInto(f.ctx, path+"/contact", p.Contact, &saved))
 	require.Equal(t, "wren.c@example.com", saved.Email)
 
-	var script app.Script
+	var script desk.Script
 	require.NoError(t, idris.Get(f.ctx, path, &script))
 	require.Equal(t, "Wren Castellane", script.Chat.Name, "the lane goes by the name that the team filled in")
 	saved.Email = "no address"
@@ -193,7 +197,7 @@ func TestTwoEditAContact(t *testing.T) {
 	require.NoError(t, idris.Post(f.ctx, path+"/end", nil, nil))
 	// The same person from another browser is known, with the earlier chat.
 	other := f.visitor(newInbox())
-	opened, err := other.Open(f.ctx, app.Opening{ClientID: uuid.NewString(), Text: "Me again", Email: "WREN.C@example.com"})
+	opened, err := other.Open(f.ctx, talk.Opening{ClientID: uuid.NewString(), Text: "Me again", Email: "WREN.C@example.com"})
 	require.NoError(t, err)
 	f.take(idris, opened.Chat.ID)
 	require.NoError(t, idris.Get(f.ctx, "/api/chats/"+opened.Chat.ID+"/about", &a))
@@ -223,7 +227,7 @@ func TestEarlierChatsAreReadBeside(t *testing.T) {
 	requireProblem(t, tove.Get(f.ctx, "/api/chats/"+first+"?beside=", nil), "not-yours")
 	f.take(tove, second)
 	requireProblem(t, tove.Get(f.ctx, "/api/chats/"+first, nil), "not-yours")
-	var script app.Script
+	var script desk.Script
 	require.NoError(t, tove.Get(f.ctx, "/api/chats/"+first+"?beside="+second, &script))
 	require.Equal(t, "About my jacket", last(t, script.Events, "said").Text)
 	requireProblem(t, idris.Get(f.ctx, "/api/chats/"+second+"?beside="+first, nil), "not-yours")
@@ -237,20 +241,20 @@ func TestBans(t *testing.T) {
 	wren := f.visitor(hears)
 	chatID := f.ask(wren, "Something rude")
 	f.take(idris, chatID)
-	requireProblem(t, tove.Post(f.ctx, "/api/bans", app.BanOrder{ChatID: chatID, Reason: "x"}, nil), "not-yours")
-	requireProblem(t, idris.Post(f.ctx, "/api/bans", app.BanOrder{ChatID: chatID}, nil), "bad-fields")
-	require.NoError(t, idris.Post(f.ctx, "/api/bans", app.BanOrder{ChatID: chatID, Reason: "Insults", Hours: 24}, nil))
-	var script app.Script
+	requireProblem(t, tove.Post(f.ctx, "/api/bans", people.BanOrder{ChatID: chatID, Reason: "x"}, nil), "not-yours")
+	requireProblem(t, idris.Post(f.ctx, "/api/bans", people.BanOrder{ChatID: chatID}, nil), "bad-fields")
+	require.NoError(t, idris.Post(f.ctx, "/api/bans", people.BanOrder{ChatID: chatID, Reason: "Insults", Hours: 24}, nil))
+	var script desk.Script
 	require.NoError(t, idris.Get(f.ctx, "/api/chats/"+chatID, &script))
 	require.Equal(t, "ended", script.Chat.Phase)
 	told := hears.until(t, func(m string) bool { return strings.Contains(m, `"kind":"ended"`) })
 	require.NotContains(t, told[len(told)-1], "banned", "the visitor is not told why")
-	_, err := wren.Open(f.ctx, app.Opening{ClientID: uuid.NewString(), Text: "Again"})
+	_, err := wren.Open(f.ctx, talk.Opening{ClientID: uuid.NewString(), Text: "Again"})
 	require.Error(t, err, "their connection is closed")
 	_, err = admitted(f, wren.Token)
 	requireProblem(t, err, "banned")
 
-	var bans []app.BanView
+	var bans []people.BanView
 	requireProblem(t, idris.Get(f.ctx, "/api/bans", &bans), "not-allowed")
 	require.NoError(t, maren.Get(f.ctx, "/api/bans", &bans))
 	require.True(t, bans[0].Holds)
@@ -259,11 +263,11 @@ func TestBans(t *testing.T) {
 	_, err = admitted(f, wren.Token)
 	require.NoError(t, err)
 
-	requireProblem(t, idris.Post(f.ctx, "/api/bans", app.BanOrder{Network: "127.0.0.0/24", Reason: "x"}, nil), "not-allowed")
+	requireProblem(t, idris.Post(f.ctx, "/api/bans", people.BanOrder{Network: "127.0.0.0/24", Reason: "x"}, nil), "not-allowed")
 	for _, network := range []string{"everybody", "0.0.0.0/0", "10.0.0.0/8", "::/0"} {
-		requireProblem(t, maren.Post(f.ctx, "/api/bans", app.BanOrder{Network: network, Reason: "x"}, nil), "bad-fields")
+		requireProblem(t, maren.Post(f.ctx, "/api/bans", people.BanOrder{Network: network, Reason: "x"}, nil), "bad-fields")
 	}
-	require.NoError(t, maren.Post(f.ctx, "/api/bans", app.BanOrder{Network: "127.0.0.1", Reason: "A flood", Hours: 1}, nil))
+	require.NoError(t, maren.Post(f.ctx, "/api/bans", people.BanOrder{Network: "127.0.0.1", Reason: "A flood", Hours: 1}, nil))
 	_, err = admitted(f, "")
 	requireProblem(t, err, "banned")
 }
@@ -272,27 +276,27 @@ func TestBans(t *testing.T) {
 func TestTheOutcomeThatADepartmentWants(t *testing.T) {
 	f := start(t, nil)
 	require.NoError(t, f.Store.DB.Exec("update departments set wrap_up_required = true").Error)
-	f.App.ForgetSettings()
+	f.Settings.Forget()
 	idris := f.operator(0, newInbox())
 	wren := f.visitor(newInbox())
 	chatID := f.ask(wren, "Hello")
 	f.take(idris, chatID)
 	_, err := idris.Say(f.ctx, chatID, uuid.NewString(), "Good day")
 	require.NoError(t, err)
-	var view app.ChatView
+	var view view.ChatView
 	require.NoError(t, idris.Post(f.ctx, "/api/chats/"+chatID+"/end", nil, &view))
 	require.True(t, view.NeedsOutcome)
-	var desk app.Desk
-	require.NoError(t, idris.Get(f.ctx, "/api/desk", &desk))
-	require.Len(t, desk.Chats, 1, "it is owed, also after a reload")
+	var shown desk.Desk
+	require.NoError(t, idris.Get(f.ctx, "/api/desk", &shown))
+	require.Len(t, shown.Chats, 1, "it is owed, also after a reload")
 	outcome := func(name string) error {
 		return idris.Put(f.ctx, "/api/chats/"+chatID+"/outcome", map[string]string{"outcome": name})
 	}
 	requireProblem(t, outcome("Something else"), "bad-fields")
-	require.NoError(t, outcome(desk.Outcomes[0]))
-	desk = app.Desk{}
-	require.NoError(t, idris.Get(f.ctx, "/api/desk", &desk))
-	require.Empty(t, desk.Chats)
+	require.NoError(t, outcome(shown.Outcomes[0]))
+	shown = desk.Desk{}
+	require.NoError(t, idris.Get(f.ctx, "/api/desk", &shown))
+	require.Empty(t, shown.Chats)
 }
 
 // Team talk is between its members, once for each message, and in no transcript.
@@ -300,12 +304,12 @@ func TestTeamTalk(t *testing.T) {
 	f := start(t, nil)
 	heard, unheard := newInbox(), newInbox()
 	maren, idris, tove := f.operator(3, newInbox()), f.operator(0, heard), f.operator(1, unheard)
-	var me app.OperatorView
+	var me view.OperatorView
 	require.NoError(t, idris.Get(f.ctx, "/api/me", &me))
-	var room, same app.RoomView
+	var room, same teamtalk.RoomView
 	require.NoError(t, maren.Post(f.ctx, "/api/rooms", map[string]any{"members": []string{me.ID}}, &room))
 	require.Equal(t, "Idris Vane", room.Name)
-	var meMaren app.OperatorView
+	var meMaren view.OperatorView
 	require.NoError(t, maren.Get(f.ctx, "/api/me", &meMaren))
 	require.NoError(t, idris.Post(f.ctx, "/api/rooms", map[string]any{"members": []string{meMaren.ID}}, &same))
 	require.Equal(t, room.ID, same.ID, "two people have one room")
@@ -314,7 +318,7 @@ func TestTeamTalk(t *testing.T) {
 	require.NoError(t, maren.Post(f.ctx, path, message, nil))
 	require.NoError(t, maren.Post(f.ctx, path, message, nil), "sent again because the answer got lost")
 	heard.until(t, func(m string) bool { return strings.Contains(m, "Quartz lunch") })
-	var list []app.TalkView
+	var list []teamtalk.TalkView
 	require.NoError(t, idris.Get(f.ctx, path, &list))
 	require.Len(t, list, 1)
 	requireProblem(t, tove.Get(f.ctx, path, &list), "not-found")
@@ -328,7 +332,7 @@ func TestTeamTalk(t *testing.T) {
 		require.NotContains(t, string(m), "Quartz")
 	default:
 	}
-	var rooms []app.RoomView
+	var rooms []teamtalk.RoomView
 	require.NoError(t, idris.Get(f.ctx, "/api/rooms", &rooms))
 	require.EqualValues(t, 1, rooms[0].Unseen)
 	require.NoError(t, idris.Put(f.ctx, "/api/rooms/"+room.ID+"/seen", map[string]int64{"upTo": list[0].ID}))
@@ -343,12 +347,12 @@ func TestPreferences(t *testing.T) {
 	idris, tove := f.operator(0, newInbox()), f.operator(1, newInbox())
 	require.NoError(t, idris.Patch(f.ctx, "/api/me/preferences", map[string]any{"lineWidth": 320, "sound": "wood"}))
 	require.NoError(t, idris.Patch(f.ctx, "/api/me/preferences", map[string]any{"volume": 0}))
-	var desk app.Desk
-	require.NoError(t, idris.Get(f.ctx, "/api/desk", &desk))
-	require.Equal(t, 320, desk.Preferences.LineWidth)
-	require.Equal(t, "wood", desk.Preferences.Sound)
-	require.Zero(t, *desk.Preferences.Volume, "silent is not the same as not chosen")
-	var other app.Desk
+	var shown desk.Desk
+	require.NoError(t, idris.Get(f.ctx, "/api/desk", &shown))
+	require.Equal(t, 320, shown.Preferences.LineWidth)
+	require.Equal(t, "wood", shown.Preferences.Sound)
+	require.Zero(t, *shown.Preferences.Volume, "silent is not the same as not chosen")
+	var other desk.Desk
 	require.NoError(t, tove.Get(f.ctx, "/api/desk", &other))
 	require.Zero(t, other.Preferences.LineWidth)
 	requireProblem(t, idris.Patch(f.ctx, "/api/me/preferences", map[string]any{"sound": "trumpet"}), "bad-request")
@@ -362,7 +366,7 @@ func TestMessagesLeftAreTold(t *testing.T) {
 	require.NoError(t, tove.Patch(f.ctx, "/api/me/preferences", map[string]any{"mailMessage": false}))
 	f.nobodyIn()
 	wren := f.visitor(newInbox())
-	require.NoError(t, wren.Call(f.ctx, "message", app.Opening{ClientID: uuid.NewString(), Text: "Where is my jacket?", Email: "wren@example.com"}, nil))
+	require.NoError(t, wren.Call(f.ctx, "message", talk.Opening{ClientID: uuid.NewString(), Text: "Where is my jacket?", Email: "wren@example.com"}, nil))
 	require.Eventually(t, func() bool { return len(box.Mails()) > 0 }, 20*time.Second, 50*time.Millisecond)
 	for _, m := range box.Mails() {
 		require.Equal(t, "idris@example.com", m.To)
@@ -376,10 +380,10 @@ func TestArticles(t *testing.T) {
 	f := start(t, nil)
 	maren, idris := f.operator(3, newInbox()), f.operator(0, newInbox())
 	body := "# Dogs\n\n<script>alert(1)</script>\n\n[here](javascript:alert(1)) and [there](https://example.com)\n\n![x](data:text/html,hi)"
-	requireProblem(t, idris.Put(f.ctx, "/api/articles", app.ArticleView{Title: "For all", Body: body, Audience: "all"}), "not-allowed")
-	var own, public app.ArticleView
-	require.NoError(t, idris.PutInto(f.ctx, "/api/articles", app.ArticleView{Title: "Zebra kennels", Body: body, Audience: "team"}, &own))
-	require.NoError(t, maren.PutInto(f.ctx, "/api/articles", app.ArticleView{Title: "Zebra crossings", Body: body, Audience: "all"}, &public))
+	requireProblem(t, idris.Put(f.ctx, "/api/articles", library.ArticleView{Title: "For all", Body: body, Audience: "all"}), "not-allowed")
+	var own, public library.ArticleView
+	require.NoError(t, idris.PutInto(f.ctx, "/api/articles", library.ArticleView{Title: "Zebra kennels", Body: body, Audience: "team"}, &own))
+	require.NoError(t, maren.PutInto(f.ctx, "/api/articles", library.ArticleView{Title: "Zebra crossings", Body: body, Audience: "all"}, &public))
 	wren := f.visitor(newInbox())
 	answer, _, err := wren.Fetch(f.ctx, "/articles/"+own.ID, nil)
 	require.NoError(t, err)
@@ -394,7 +398,7 @@ func TestArticles(t *testing.T) {
 		require.NotContains(t, html, "data:text/html")
 		require.Contains(t, html, `href="https://example.com"`)
 	}
-	var found []app.ArticleView
+	var found []library.ArticleView
 	require.NoError(t, idris.Get(f.ctx, "/api/articles?words=zebr+kenn", &found))
 	require.Len(t, found, 1)
 	require.Equal(t, "Dogs here and there x", found[0].Excerpt, "words, not the marks of Markdown")
@@ -413,7 +417,7 @@ func TestATagIsOfferedAsSoonAsItIsUsed(t *testing.T) {
 	f.take(idris, first)
 	f.take(idris, second)
 	offered := func() []string {
-		var about app.AboutView
+		var about people.AboutView
 		require.NoError(t, idris.Get(f.ctx, "/api/chats/"+second+"/about", &about))
 		return about.Tags
 	}

@@ -13,9 +13,12 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"stoop/e2e/talker"
-	"stoop/internal/app"
 	"stoop/internal/demo"
-	"stoop/internal/live"
+	"stoop/internal/desk"
+	"stoop/internal/setup"
+	"stoop/internal/setup/settings"
+	"stoop/internal/talk"
+	"stoop/internal/view"
 )
 
 func picture(t *testing.T, width, height int) []byte {
@@ -25,30 +28,30 @@ func picture(t *testing.T, width, height int) []byte {
 	return out.Bytes()
 }
 
-func (f fixture) share(o *talker.Operator, chatID, name string, content []byte) (app.Said, error) {
+func (f fixture) share(o *talker.Operator, chatID, name string, content []byte) (talk.Said, error) {
 	f.t.Helper()
-	var said app.Said
+	var said talk.Said
 	path := "/api/chats/" + chatID + "/files?" + url.Values{"name": {name}, "clientId": {uuid.NewString()}}.Encode()
 	return said, o.Upload(f.ctx, path, content, "", &said)
 }
 
-func (f fixture) resume(v *talker.Visitor) app.Resumed {
+func (f fixture) resume(v *talker.Visitor) talk.Resumed {
 	f.t.Helper()
-	var resumed app.Resumed
-	require.NoError(f.t, v.Call(f.ctx, "resume", live.ResumeCall{}, &resumed))
+	var resumed talk.Resumed
+	require.NoError(f.t, v.Call(f.ctx, "resume", talk.ResumeCall{}, &resumed))
 	return resumed
 }
 
 // last returns the newest event of a kind.
-func last(t *testing.T, events []app.EventView, kind string) app.EventView {
+func last(t *testing.T, events []view.EventView, kind string) view.EventView {
 	t.Helper()
 	for i := len(events) - 1; i >= 0; i-- {
-		if events[i].Kind == kind {
+		if string(events[i].Kind) == kind {
 			return events[i]
 		}
 	}
 	t.Fatalf("there is no event %q", kind)
-	return app.EventView{}
+	return view.EventView{}
 }
 
 func TestAFileIsSharedReadAndRefused(t *testing.T) {
@@ -94,8 +97,8 @@ func TestAFileIsSharedReadAndRefused(t *testing.T) {
 
 	// What the visitor does not want is not there for them any more.
 	number := said.Event.Number
-	requireProblem(t, oskar.Call(f.ctx, "refuse", live.EventCall{ChatID: chatID, Number: number}, nil), "not-yours")
-	require.NoError(t, wren.Call(f.ctx, "refuse", live.EventCall{ChatID: chatID, Number: number}, nil))
+	requireProblem(t, oskar.Call(f.ctx, "refuse", talk.EventCall{ChatID: chatID, Number: number}, nil), "not-yours")
+	require.NoError(t, wren.Call(f.ctx, "refuse", talk.EventCall{ChatID: chatID, Number: number}, nil))
 	answer, _, err = wren.Fetch(f.ctx, got.URL, nil)
 	require.NoError(t, err)
 	require.Equal(t, 404, answer.StatusCode)
@@ -110,7 +113,7 @@ func TestVisitorsSendFiles(t *testing.T) {
 	f.take(maren, chatID)
 	path := "/widget/" + demo.WidgetKey + "/chats/" + chatID + "/files?name=chair.png&clientId="
 	clientID := uuid.NewString()
-	var said, again app.Said
+	var said, again talk.Said
 	require.NoError(t, wren.Upload(f.ctx, path+clientID, picture(t, 30, 20), wren.Token, &said))
 	require.NoError(t, wren.Upload(f.ctx, path+clientID, picture(t, 30, 20), wren.Token, &again), "the answer got lost, the browser sends again")
 	require.Equal(t, said.Event.Number, again.Event.Number)
@@ -118,19 +121,19 @@ func TestVisitorsSendFiles(t *testing.T) {
 	requireProblem(t, oskar.Upload(f.ctx, path+uuid.NewString(), picture(t, 30, 20), "", nil), "bad-token")
 
 	// What a visitor takes back nobody reads any more.
-	var script app.Script
+	var script desk.Script
 	require.NoError(t, maren.Get(f.ctx, "/api/chats/"+chatID, &script))
 	file := last(t, script.Events, "shared").File
-	require.NoError(t, wren.Call(f.ctx, "withdraw", live.EventCall{ChatID: chatID, Number: said.Event.Number}, nil))
+	require.NoError(t, wren.Call(f.ctx, "withdraw", talk.EventCall{ChatID: chatID, Number: said.Event.Number}, nil))
 	answer, _, err := maren.Fetch(f.ctx, file.URL, nil)
 	require.NoError(t, err)
 	require.Equal(t, 404, answer.StatusCode)
-	script = app.Script{}
+	script = desk.Script{}
 	require.NoError(t, maren.Get(f.ctx, "/api/chats/"+chatID, &script))
 	require.Nil(t, last(t, script.Events, "shared").File)
 
 	ansel := f.operator(4, newInbox())
-	var widgets []app.WidgetSettings
+	var widgets []setup.WidgetSettings
 	require.NoError(t, ansel.Get(f.ctx, "/api/setup/widgets", &widgets))
 	widgets[0].VisitorFiles = false
 	require.NoError(t, ansel.Put(f.ctx, "/api/setup/widgets", widgets[0]))
@@ -145,10 +148,10 @@ func TestFilesThatAreNotTaken(t *testing.T) {
 	chatID := f.ask(wren, "Hello")
 	f.take(maren, chatID)
 	ansel := f.operator(4, newInbox())
-	var desk app.DeskSettings
-	require.NoError(t, ansel.Get(f.ctx, "/api/setup/desk", &desk))
-	desk.MaxMegabytes = 1
-	require.NoError(t, ansel.Put(f.ctx, "/api/setup/desk", desk))
+	var limits settings.DeskSettings
+	require.NoError(t, ansel.Get(f.ctx, "/api/setup/desk", &limits))
+	limits.MaxMegabytes = 1
+	require.NoError(t, ansel.Put(f.ctx, "/api/setup/desk", limits))
 	for code, file := range map[string]struct {
 		name    string
 		content []byte
@@ -161,10 +164,10 @@ func TestFilesThatAreNotTaken(t *testing.T) {
 		_, err := f.share(maren, chatID, file.name, file.content)
 		requireProblem(t, err, code)
 	}
-	var script app.Script
+	var script desk.Script
 	require.NoError(t, maren.Get(f.ctx, "/api/chats/"+chatID, &script))
 	for _, e := range script.Events {
-		require.NotEqual(t, "shared", e.Kind)
+		require.NotEqual(t, view.EventKind("shared"), e.Kind)
 	}
 	said, err := f.share(maren, chatID, strings.Repeat("long ", 1000)+".txt", []byte("words"))
 	require.NoError(t, err)

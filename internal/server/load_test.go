@@ -15,17 +15,18 @@ import (
 
 	"stoop/core/chat"
 	"stoop/e2e/talker"
-	"stoop/internal/app"
+	"stoop/internal/chatlog"
 	"stoop/internal/demo"
 	"stoop/internal/server"
-	"stoop/internal/store"
+	"stoop/internal/setup"
+	"stoop/internal/talk"
 	"stoop/internal/testpg"
 )
 
 // With a pool of two connections everything still goes on: nothing holds one
 // while it waits for another. Forty visitors who close at once hold nobody up.
 func TestAPoolOfTwo(t *testing.T) {
-	f := newFloor(t, func(c *server.Config) { c.DatabaseConnections = 2 }, func(d *app.DepartmentSettings) { d.HandOut, d.Capacity = "offer", 50 }, "Idris", "Tove")
+	f := newFloor(t, func(c *server.Config) { c.DatabaseConnections = 2 }, func(d *setup.DepartmentSettings) { d.HandOut, d.Capacity = "offer", 50 }, "Idris", "Tove")
 	f.comes("Idris")
 	f.comes("Tove")
 	idris, tove := f.people["Idris"], f.people["Tove"]
@@ -53,7 +54,7 @@ func TestAPoolOfTwo(t *testing.T) {
 		v := f.visitor(newInbox())
 		visitors = append(visitors, v)
 		wait.Go(func() {
-			if _, err := v.Open(f.ctx, app.Opening{ClientID: uuid.NewString(), Text: "Is there room?"}); err != nil {
+			if _, err := v.Open(f.ctx, talk.Opening{ClientID: uuid.NewString(), Text: "Is there room?"}); err != nil {
 				t.Error(err)
 			}
 		})
@@ -66,9 +67,9 @@ func TestAPoolOfTwo(t *testing.T) {
 	soon, cancel := context.WithTimeout(f.ctx, 10*time.Second)
 	defer cancel()
 	late := f.visitor(newInbox())
-	_, err = late.Open(soon, app.Opening{ClientID: uuid.NewString(), Text: "Anybody?"})
+	_, err = late.Open(soon, talk.Opening{ClientID: uuid.NewString(), Text: "Anybody?"})
 	require.NoError(t, err)
-	require.NoError(t, f.App.Ready(soon))
+	require.NoError(t, f.Store.Ping(soon))
 	asked := idris
 	if offered.Offered.To == f.ids["Tove"] {
 		asked = tove
@@ -89,7 +90,7 @@ func TestStoppingTakesSeconds(t *testing.T) {
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Stop()) })
 	require.NoError(t, demo.Seed(ctx, s.Store, []string{site}, time.Now()))
-	s.App.ForgetSettings()
+	s.Settings.Forget()
 	o, err := talker.NewOperator(ctx, s.URL, demo.Logins[4].Email, demo.Password, nil)
 	require.NoError(t, err)
 	t.Cleanup(o.Close)
@@ -122,7 +123,7 @@ func (l locked) Write(p []byte) (int, error) {
 }
 
 // two starts two servers on one database.
-func two(t *testing.T, change func(*app.DepartmentSettings), members ...string) (*floor, fixture) {
+func two(t *testing.T, change func(*setup.DepartmentSettings), members ...string) (*ferries, fixture) {
 	t.Helper()
 	url := testpg.New(t)
 	f := newFloor(t, func(c *server.Config) { c.DatabaseURL = url }, change, members...)
@@ -138,7 +139,7 @@ func two(t *testing.T, change func(*app.DepartmentSettings), members ...string) 
 
 // Nobody is refused because of what another server has changed meanwhile.
 func TestRefusalsAreDecidedOnWhatIsSo(t *testing.T) {
-	a, b := two(t, func(d *app.DepartmentSettings) { d.HandOut = "pick" }, "Idris")
+	a, b := two(t, func(d *setup.DepartmentSettings) { d.HandOut = "pick" }, "Idris")
 	a.comes("Idris")
 	onA := a.people["Idris"]
 	onB := b.operator(0, newInbox())
@@ -156,7 +157,7 @@ func TestRefusalsAreDecidedOnWhatIsSo(t *testing.T) {
 // What is said on one server is heard on the other within seconds, and so is a
 // chat that is given to somebody there.
 func TestTwoServersHearEachOther(t *testing.T) {
-	a, b := two(t, func(d *app.DepartmentSettings) { d.Capacity = 20 }, "Idris")
+	a, b := two(t, func(d *setup.DepartmentSettings) { d.Capacity = 20 }, "Idris")
 	hears := newInbox()
 	idris := b.operator(0, hears)
 	b.available(idris, true)
@@ -176,11 +177,11 @@ func TestTwoServersHearEachOther(t *testing.T) {
 	// A server may die between a commit and its notice: looking finds it.
 	_, chatID := a.asks(visitorHears)
 	hears.until(t, func(m string) bool { return strings.Contains(m, chatID) && strings.Contains(m, `"kind":"taken"`) })
-	c, err := a.Store.Chat(a.ctx, chatID)
+	c, err := chatlog.On(a.Store).Chat(a.ctx, chatID)
 	require.NoError(t, err)
-	mute := store.NewAppender(a.Store, func(store.Result) {})
+	mute := chatlog.New(a.Store, func(chatlog.Result) {})
 	by := chat.Visitor(c.VisitorID)
-	_, err = mute.Append(a.ctx, store.Act{ChatID: chatID, By: by, Decide: func(s chat.State) ([]chat.Event, error) {
+	_, err = mute.Append(a.ctx, chatlog.Act{ChatID: chatID, By: by, Decide: func(s chat.State) ([]chat.Event, error) {
 		e, err := s.Say(by, "", "told to nobody", 100, time.Now())
 		return []chat.Event{e}, err
 	}})

@@ -17,11 +17,13 @@ import (
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/e2e/talker"
-	"stoop/internal/app"
+	"stoop/internal/chatlog"
 	"stoop/internal/demo"
+	"stoop/internal/desk"
 	"stoop/internal/server"
+	"stoop/internal/setup/settings"
 	"stoop/internal/standin/mailbox"
-	"stoop/internal/store"
+	"stoop/internal/talk"
 )
 
 // withMail is a fixture whose mails go to a stand-in.
@@ -54,10 +56,10 @@ func TestAMessageIsAnsweredByMailAndBack(t *testing.T) {
 	f, box := withMail(t)
 	f.nobodyIn()
 	wren := f.visitor(newInbox())
-	opening := app.Opening{ClientID: uuid.NewString(), Text: "Is there room for a minibus?", Name: "Wren", PageURL: site + "/fares"}
+	opening := talk.Opening{ClientID: uuid.NewString(), Text: "Is there room for a minibus?", Name: "Wren", PageURL: site + "/fares"}
 	_, err := wren.Open(f.ctx, opening)
 	requireProblem(t, err, "closed")
-	var kept app.Opened
+	var kept talk.Opened
 	p := requireProblem(t, wren.Call(f.ctx, "message", opening, &kept), "bad-fields")
 	require.Equal(t, []form.Wrong{{Field: "email", Words: "We need your email so we can reply."}}, p.Fields)
 	opening.Email = "not an address"
@@ -69,7 +71,7 @@ func TestAMessageIsAnsweredByMailAndBack(t *testing.T) {
 
 	toIdris := newInbox()
 	idris := f.operator(0, toIdris)
-	var desk app.Desk
+	var desk desk.Desk
 	require.NoError(t, idris.Get(f.ctx, "/api/desk", &desk))
 	require.Len(t, desk.Chats, 1)
 	require.True(t, desk.Chats[0].Message)
@@ -85,7 +87,7 @@ func TestAMessageIsAnsweredByMailAndBack(t *testing.T) {
 
 	require.NoError(t, box.Answer(f.ctx, mail.ID, "Sunday, please.\nIs the dog welcome?"))
 	toIdris.until(t, func(m string) bool { return strings.Contains(m, "Sunday, please.\\nIs the dog welcome?") })
-	log, err := f.Store.Events(f.ctx, chatID, 0, 100)
+	log, err := chatlog.On(f.Store).Events(f.ctx, chatID, 0, 100)
 	require.NoError(t, err)
 	last := log[len(log)-1]
 	require.Equal(t, "Sunday, please.\nIs the dog welcome?", last.Text, "what was quoted is left out")
@@ -108,12 +110,12 @@ func TestAMessageIsAnsweredByMailAndBack(t *testing.T) {
 
 	// After the end an answer begins a message of its own.
 	require.NoError(t, idris.Post(f.ctx, "/api/chats/"+chatID+"/end", nil, nil))
-	c, err := f.Store.Chat(f.ctx, chatID)
+	c, err := chatlog.On(f.Store).Chat(f.ctx, chatID)
 	require.NoError(t, err)
 	require.Equal(t, chat.LeftMessage, c.Ending)
 	require.NoError(t, box.Answer(f.ctx, mail.ID, "One more thing"))
 	require.Eventually(t, func() bool {
-		again, err := f.Store.LatestChat(f.ctx, c.VisitorID)
+		again, err := chatlog.On(f.Store).LatestChat(f.ctx, c.VisitorID)
 		return err == nil && again.ID != chatID && again.Message && again.LastWords == "One more thing"
 	}, 20*time.Second, 20*time.Millisecond)
 }
@@ -132,17 +134,17 @@ func TestAMessageBecomesLiveWhenBothAreThere(t *testing.T) {
 	f := start(t, nil)
 	f.nobodyIn()
 	wren := f.visitor(newInbox())
-	var kept app.Opened
-	require.NoError(t, wren.Call(f.ctx, "message", app.Opening{ClientID: uuid.NewString(), Text: "Hello?", Email: "wren@example.com"}, &kept))
+	var kept talk.Opened
+	require.NoError(t, wren.Call(f.ctx, "message", talk.Opening{ClientID: uuid.NewString(), Text: "Hello?", Email: "wren@example.com"}, &kept))
 	_, err := wren.Say(f.ctx, kept.Chat.ID, uuid.NewString(), "still closed?")
 	require.NoError(t, err)
-	c, err := f.Store.Chat(f.ctx, kept.Chat.ID)
+	c, err := chatlog.On(f.Store).Chat(f.ctx, kept.Chat.ID)
 	require.NoError(t, err)
 	require.True(t, c.Message)
 	f.available(f.operator(0, newInbox()), true)
 	_, err = wren.Say(f.ctx, kept.Chat.ID, uuid.NewString(), "and now?")
 	require.NoError(t, err)
-	c, err = f.Store.Chat(f.ctx, kept.Chat.ID)
+	c, err = chatlog.On(f.Store).Chat(f.ctx, kept.Chat.ID)
 	require.NoError(t, err)
 	require.False(t, c.Message)
 	require.NotNil(t, c.SeekingID)
@@ -154,13 +156,13 @@ func TestLeavingAMessageInsteadOfWaiting(t *testing.T) {
 	f := start(t, nil)
 	wren := f.visitor(newInbox())
 	chatID := f.ask(wren, "Is there room?")
-	leave := app.Opening{ClientID: uuid.NewString(), Email: "wren@example.com"}
-	var kept app.Opened
+	leave := talk.Opening{ClientID: uuid.NewString(), Email: "wren@example.com"}
+	var kept talk.Opened
 	require.NoError(t, wren.Call(f.ctx, "message", leave, &kept))
 	require.Equal(t, chatID, kept.Chat.ID)
 	require.True(t, kept.Chat.Message)
 	require.Equal(t, "wren@example.com", kept.Chat.Email)
-	c, err := f.Store.Chat(f.ctx, chatID)
+	c, err := chatlog.On(f.Store).Chat(f.ctx, chatID)
 	require.NoError(t, err)
 	require.Nil(t, c.SeekingID)
 	require.Equal(t, "wren@example.com", c.Email)
@@ -207,18 +209,18 @@ func TestOpenPagesFollowTheTeam(t *testing.T) {
 // asked again.
 func TestTheFormIsCheckedOnTheServer(t *testing.T) {
 	f := start(t, nil)
-	w, err := f.Store.WidgetByKey(f.ctx, demo.WidgetKey)
+	w, err := settings.On(f.Store).WidgetByKey(f.ctx, demo.WidgetKey)
 	require.NoError(t, err)
 	w.Form = form.Form{
 		{Name: "email", Kind: form.Email, Label: "Email", Required: true},
 		{Name: "booking", Kind: form.Text, Label: "Booking", Required: true, Pattern: `KF-\d{5}`, Error: "It looks like KF-20417."},
 		{Name: "team", Kind: form.Department, Label: "Team"},
 	}
-	require.NoError(t, f.Store.SaveWidget(f.ctx, w))
-	f.App.ForgetSettings()
+	require.NoError(t, settings.On(f.Store).SaveWidget(f.ctx, w))
+	f.Settings.Forget()
 	wren := f.visitor(newInbox())
 	open := func(answers form.Answers, email string) error {
-		_, err := wren.Open(f.ctx, app.Opening{ClientID: uuid.NewString(), Text: "Hello", Email: email, Answers: answers})
+		_, err := wren.Open(f.ctx, talk.Opening{ClientID: uuid.NewString(), Text: "Hello", Email: email, Answers: answers})
 		return err
 	}
 	p := requireProblem(t, open(form.Answers{"booking": "KF-1", "team": "nobody"}, ""), "bad-fields")
@@ -232,11 +234,11 @@ func TestTheFormIsCheckedOnTheServer(t *testing.T) {
 	require.Equal(t, "wren@example.com", f.latest(wren).Email)
 }
 
-func (f fixture) latest(v *talker.Visitor) store.Chat {
+func (f fixture) latest(v *talker.Visitor) chatlog.Chat {
 	f.t.Helper()
 	back, err := talker.Admit(f.ctx, f.URL, demo.WidgetKey, v.Token)
 	require.NoError(f.t, err)
-	c, err := f.Store.Chat(f.ctx, back.Chat.ID)
+	c, err := chatlog.On(f.Store).Chat(f.ctx, back.Chat.ID)
 	require.NoError(f.t, err)
 	return c
 }

@@ -11,42 +11,47 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
+	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/routing"
 	"stoop/e2e/talker"
-	"stoop/internal/app"
+	"stoop/internal/chatlog"
 	"stoop/internal/demo"
-	"stoop/internal/live"
+	"stoop/internal/desk"
 	"stoop/internal/server"
+	"stoop/internal/setup"
+	"stoop/internal/setup/settings"
 	"stoop/internal/store"
+	"stoop/internal/talk"
+	"stoop/internal/view"
 )
 
-// floor is a fixture with one more department, to which the pages under its
+// ferries is a fixture with one more department, to which the pages under its
 // name lead. It is open around the clock.
-type floor struct {
+type ferries struct {
 	fixture
 	admin      *talker.Operator
-	department app.DepartmentSettings
+	department setup.DepartmentSettings
 	people     map[string]*talker.Operator
 	ids        map[string]string
 }
 
 // newFloor makes a department of the named operators, who are all available.
-func newFloor(t *testing.T, config func(*server.Config), change func(*app.DepartmentSettings), members ...string) *floor {
+func newFloor(t *testing.T, config func(*server.Config), change func(*setup.DepartmentSettings), members ...string) *ferries {
 	t.Helper()
-	f := &floor{fixture: start(t, config), people: map[string]*talker.Operator{}, ids: map[string]string{}}
-	team, err := f.Store.Operators(f.ctx)
+	f := &ferries{fixture: start(t, config), people: map[string]*talker.Operator{}, ids: map[string]string{}}
+	team, err := settings.On(f.Store).Operators(f.ctx)
 	require.NoError(t, err)
 	for _, o := range team {
 		f.ids[first(o.Name)] = o.ID
 	}
 	f.admin = f.operator(4, newInbox())
-	f.department = app.DepartmentSettings{
+	f.department = setup.DepartmentSettings{
 		Name: "Harbour", HandOut: "assign", Choice: "turn", Capacity: 2, TargetSeconds: 60, OfferSeconds: 20, PassLimit: 3, HandOnSeconds: 60,
-		OverflowTo: []string{}, Members: []app.MemberSettings{},
+		OverflowTo: []string{}, Members: []setup.MemberSettings{},
 	}
 	for _, m := range members {
-		f.department.Members = append(f.department.Members, app.MemberSettings{OperatorID: f.ids[m]})
+		f.department.Members = append(f.department.Members, setup.MemberSettings{OperatorID: f.ids[m]})
 	}
 	if change != nil {
 		change(&f.department)
@@ -61,21 +66,21 @@ func newFloor(t *testing.T, config func(*server.Config), change func(*app.Depart
 
 func first(name string) string { return strings.Fields(name)[0] }
 
-func (f *floor) save(d *app.DepartmentSettings) {
+func (f *ferries) save(d *setup.DepartmentSettings) {
 	f.t.Helper()
 	require.NoError(f.t, f.admin.PutInto(f.ctx, "/api/setup/departments", d, d))
 }
 
-func (f *floor) rules(rules ...routing.Rule) {
+func (f *ferries) rules(rules ...routing.Rule) {
 	f.t.Helper()
-	var list app.RuleList
+	var list setup.RuleList
 	require.NoError(f.t, f.admin.Get(f.ctx, "/api/setup/rules", &list))
 	list.Rules = append([]routing.Rule{}, rules...)
 	require.NoError(f.t, f.admin.Put(f.ctx, "/api/setup/rules", list))
 }
 
 // comes connects an operator and makes them available.
-func (f *floor) comes(name string) inbox {
+func (f *ferries) comes(name string) inbox {
 	f.t.Helper()
 	hears := newInbox()
 	for i, l := range demo.Logins {
@@ -88,47 +93,47 @@ func (f *floor) comes(name string) inbox {
 }
 
 // asks opens a chat on a page of the department.
-func (f *floor) asks(hears inbox) (*talker.Visitor, string) {
+func (f *ferries) asks(hears inbox) (*talker.Visitor, string) {
 	f.t.Helper()
 	if hears == nil {
 		hears = newInbox()
 	}
 	v := f.visitor(hears)
-	opened, err := v.Open(f.ctx, app.Opening{ClientID: uuid.NewString(), Text: "Is there room?", Name: "Wren", PageURL: site + "/harbour"})
+	opened, err := v.Open(f.ctx, talk.Opening{ClientID: uuid.NewString(), Text: "Is there room?", Name: "Wren", PageURL: site + "/harbour"})
 	require.NoError(f.t, err)
 	return v, opened.Chat.ID
 }
 
 // until waits for a chat to fulfil a condition.
-func (f *floor) until(chatID, what string, is func(chat.State) bool) chat.State {
+func (f *ferries) until(chatID, what string, is func(chat.State) bool) chat.State {
 	f.t.Helper()
-	var c store.Chat
+	var c chatlog.Chat
 	require.Eventually(f.t, func() bool {
 		var err error
-		c, err = f.Store.Chat(f.ctx, chatID)
+		c, err = chatlog.On(f.Store).Chat(f.ctx, chatID)
 		return err == nil && is(c.State)
 	}, 30*time.Second, 20*time.Millisecond, what)
 	return c.State
 }
 
-func (f *floor) owner(chatID, name string) {
+func (f *ferries) owner(chatID, name string) {
 	f.t.Helper()
 	f.until(chatID, "the chat is with "+name, func(s chat.State) bool { return s.Owner == f.ids[name] })
 }
 
-func (f *floor) offered(chatID, name string) chat.State {
+func (f *ferries) offered(chatID, name string) chat.State {
 	f.t.Helper()
 	return f.until(chatID, "the chat is offered to "+name, func(s chat.State) bool { return s.Offered != nil && s.Offered.To == f.ids[name] })
 }
 
-func (f *floor) ends(name, chatID string) {
+func (f *ferries) ends(name, chatID string) {
 	f.t.Helper()
 	require.NoError(f.t, f.people[name].Post(f.ctx, "/api/chats/"+chatID+"/end", nil, nil))
 }
 
-func (f *floor) kinds(chatID string) []chat.Kind {
+func (f *ferries) kinds(chatID string) []chat.Kind {
 	f.t.Helper()
-	log, err := f.Store.Events(f.ctx, chatID, 0, 1000)
+	log, err := chatlog.On(f.Store).Events(f.ctx, chatID, 0, 1000)
 	require.NoError(f.t, err)
 	var kinds []chat.Kind
 	for _, e := range log {
@@ -137,7 +142,7 @@ func (f *floor) kinds(chatID string) []chat.Kind {
 	return kinds
 }
 
-func offerMode(d *app.DepartmentSettings) { d.HandOut = "offer" }
+func offerMode(d *setup.DepartmentSettings) { d.HandOut = "offer" }
 
 func TestAssignedInTurnUpToCapacityThenTheQueueMoves(t *testing.T) {
 	f := newFloor(t, nil, nil, "Idris", "Tove")
@@ -153,14 +158,14 @@ func TestAssignedInTurnUpToCapacityThenTheQueueMoves(t *testing.T) {
 	}
 	loads := map[string]int{}
 	for _, id := range chats[:4] {
-		c, err := f.Store.Chat(f.ctx, id)
+		c, err := chatlog.On(f.Store).Chat(f.ctx, id)
 		require.NoError(t, err)
 		loads[c.State.Owner]++
 	}
 	require.Equal(t, map[string]int{f.ids["Idris"]: 2, f.ids["Tove"]: 2}, loads)
 	last := f.until(chats[4], "still waiting", func(s chat.State) bool { return s.Phase == chat.Waiting })
 	require.Nil(t, last.Offered)
-	c, err := f.Store.Chat(f.ctx, chats[0])
+	c, err := chatlog.On(f.Store).Chat(f.ctx, chats[0])
 	require.NoError(t, err)
 	name := "Idris"
 	if c.State.Owner == f.ids["Tove"] {
@@ -173,7 +178,7 @@ func TestAssignedInTurnUpToCapacityThenTheQueueMoves(t *testing.T) {
 // An offer goes to one, then to the next; who lets several go by is set away
 // and told, and gets no more.
 func TestOffersGoRoundAndWhoLetsThemPassIsSetAway(t *testing.T) {
-	f := newFloor(t, nil, func(d *app.DepartmentSettings) { offerMode(d); d.PassLimit = 2 }, "Idris", "Tove")
+	f := newFloor(t, nil, func(d *setup.DepartmentSettings) { offerMode(d); d.PassLimit = 2 }, "Idris", "Tove")
 	toIdris := f.comes("Idris")
 	_, one := f.asks(nil)
 	f.offered(one, "Idris")
@@ -190,12 +195,12 @@ func TestOffersGoRoundAndWhoLetsThemPassIsSetAway(t *testing.T) {
 	require.NoError(t, f.people["Idris"].Post(f.ctx, "/api/chats/"+two+"/pass", nil, nil))
 	toIdris.until(t, func(m string) bool { return strings.Contains(m, `"type":"set-away","passes":2`) })
 	f.offered(two, "Tove")
-	var me app.OperatorView
+	var me view.OperatorView
 	require.NoError(t, f.people["Idris"].Get(f.ctx, "/api/me", &me))
 	require.False(t, me.Available)
 	require.Equal(t, "passes", me.AwayWhy)
 	f.available(f.people["Idris"], true)
-	me = app.OperatorView{}
+	me = view.OperatorView{}
 	require.NoError(t, f.people["Idris"].Get(f.ctx, "/api/me", &me))
 	require.Empty(t, me.AwayWhy, "coming back begins the count anew")
 }
@@ -203,7 +208,7 @@ func TestOffersGoRoundAndWhoLetsThemPassIsSetAway(t *testing.T) {
 // Time-outs survive a restart: the offer of a server that was stopped lapses on
 // the next one, at its time.
 func TestAnOfferLapsesAlsoAfterARestart(t *testing.T) {
-	f := newFloor(t, nil, func(d *app.DepartmentSettings) { offerMode(d); d.OfferSeconds = 6 }, "Idris", "Tove")
+	f := newFloor(t, nil, func(d *setup.DepartmentSettings) { offerMode(d); d.OfferSeconds = 6 }, "Idris", "Tove")
 	f.comes("Idris")
 	_, id := f.asks(nil)
 	until := f.offered(id, "Idris").Offered.Until
@@ -217,7 +222,7 @@ func TestAnOfferLapsesAlsoAfterARestart(t *testing.T) {
 	t.Cleanup(func() { data.Close() })
 	f.Store = data
 	f.until(id, "the offer lapsed", func(s chat.State) bool { return len(s.PassedBy) > 0 })
-	log, err := data.Events(context.Background(), id, 0, 100)
+	log, err := chatlog.On(data).Events(context.Background(), id, 0, 100)
 	require.NoError(t, err)
 	for _, e := range log {
 		if e.Kind == chat.Passed {
@@ -259,8 +264,8 @@ func TestHandingOnOverTheServer(t *testing.T) {
 		require.NotContains(t, m, f.ids["Tove"])
 		require.NotContains(t, m, "reasons")
 	}
-	var resumed app.Resumed
-	require.NoError(t, wren.Call(f.ctx, "resume", live.ResumeCall{}, &resumed))
+	var resumed talk.Resumed
+	require.NoError(t, wren.Call(f.ctx, "resume", talk.ResumeCall{}, &resumed))
 	for i, e := range resumed.Events {
 		require.EqualValues(t, i+1, e.Number, "what is hidden leaves no gap")
 		require.NotContains(t, e.Text, "twelve")
@@ -278,9 +283,9 @@ func TestHandingOnOverTheServer(t *testing.T) {
 	require.Equal(t, 4, f.until(id, "put back", func(s chat.State) bool { return s.HandOns == 4 }).HandOns)
 }
 
-func (f *floor) departmentNamed(name string) app.DepartmentSettings {
+func (f *ferries) departmentNamed(name string) setup.DepartmentSettings {
 	f.t.Helper()
-	var all []app.DepartmentSettings
+	var all []setup.DepartmentSettings
 	require.NoError(f.t, f.admin.Get(f.ctx, "/api/setup/departments", &all))
 	for _, d := range all {
 		if d.Name == name {
@@ -288,13 +293,13 @@ func (f *floor) departmentNamed(name string) app.DepartmentSettings {
 		}
 	}
 	f.t.Fatalf("no department %s", name)
-	return app.DepartmentSettings{}
+	return setup.DepartmentSettings{}
 }
 
 // Whoever vanishes loses their chats after a grace period only; then they go
 // back to the queue in the order in which they came, and the visitors are told.
 func TestWhoVanishesLosesTheirChatsAfterAWhile(t *testing.T) {
-	f := newFloor(t, func(c *server.Config) { c.Grace = 1500 * time.Millisecond }, func(d *app.DepartmentSettings) { d.Capacity = 1 }, "Idris", "Tove")
+	f := newFloor(t, func(c *server.Config) { c.Grace = 1500 * time.Millisecond }, func(d *setup.DepartmentSettings) { d.Capacity = 1 }, "Idris", "Tove")
 	f.comes("Idris")
 	_, kept := f.asks(nil)
 	f.owner(kept, "Idris")
@@ -306,7 +311,7 @@ func TestWhoVanishesLosesTheirChatsAfterAWhile(t *testing.T) {
 	f.comes("Tove")
 	f.owner(kept, "Tove") // it arrived first
 	require.Contains(t, f.kinds(kept), chat.WasPutBack)
-	log, err := f.Store.Events(f.ctx, kept, 0, 100)
+	log, err := chatlog.On(f.Store).Events(f.ctx, kept, 0, 100)
 	require.NoError(t, err)
 	for _, e := range log {
 		if e.Kind == chat.WasPutBack {
@@ -317,9 +322,9 @@ func TestWhoVanishesLosesTheirChatsAfterAWhile(t *testing.T) {
 }
 
 func TestAVisitorWhoLeavesIsMissedUnlessTheyReturnInTime(t *testing.T) {
-	f := newFloor(t, nil, func(d *app.DepartmentSettings) { d.HandOut = "pick" }, "Idris")
+	f := newFloor(t, nil, func(d *setup.DepartmentSettings) { d.HandOut = "pick" }, "Idris")
 	require.NoError(t, f.Store.DB.Exec("update widgets set gone_seconds = 5").Error)
-	f.App.ForgetSettings()
+	f.Settings.Forget()
 	f.comes("Idris")
 	stays, one := f.asks(nil)
 	goes, two := f.asks(nil)
@@ -330,15 +335,15 @@ func TestAVisitorWhoLeavesIsMissedUnlessTheyReturnInTime(t *testing.T) {
 	t.Cleanup(back.Close)
 	require.Equal(t, chat.Missed, f.until(two, "missed", func(s chat.State) bool { return s.Phase == chat.Over }).Ending)
 	require.Equal(t, chat.Waiting, f.until(one, "in place", func(chat.State) bool { return true }).Phase)
-	var resumed app.Resumed
-	require.NoError(t, back.Call(f.ctx, "resume", live.ResumeCall{}, &resumed))
+	var resumed talk.Resumed
+	require.NoError(t, back.Call(f.ctx, "resume", talk.ResumeCall{}, &resumed))
 	require.Equal(t, 1, resumed.Chat.Wait.Place)
 }
 
 // Who waits is told their place as it moves, and an estimate once there is
 // something to measure it by.
 func TestPlaceAndEstimateAreLive(t *testing.T) {
-	f := newFloor(t, nil, func(d *app.DepartmentSettings) { d.Capacity = 1 }, "Idris")
+	f := newFloor(t, nil, func(d *setup.DepartmentSettings) { d.Capacity = 1 }, "Idris")
 	f.comes("Idris")
 	for range 3 {
 		_, id := f.asks(nil)
@@ -354,7 +359,7 @@ func TestPlaceAndEstimateAreLive(t *testing.T) {
 	f.ends("Idris", held)
 	moved := hears.until(t, func(m string) bool { return strings.Contains(m, third) && strings.Contains(m, `"place":1`) })
 	require.Contains(t, moved[len(moved)-1], `"type":"wait"`)
-	var resumed app.Resumed
+	var resumed talk.Resumed
 	require.Eventually(t, func() bool {
 		// The handling times are measured anew every few seconds.
 		back := f.visitorChat(third)
@@ -364,17 +369,17 @@ func TestPlaceAndEstimateAreLive(t *testing.T) {
 }
 
 // visitorChat is a chat as its visitor would get it.
-func (f *floor) visitorChat(chatID string) app.Resumed {
+func (f *ferries) visitorChat(chatID string) talk.Resumed {
 	f.t.Helper()
-	c, err := f.Store.Chat(f.ctx, chatID)
+	c, err := chatlog.On(f.Store).Chat(f.ctx, chatID)
 	require.NoError(f.t, err)
-	resumed, err := f.App.Resume(f.ctx, app.VisitorActor{ID: c.VisitorID, WidgetID: c.WidgetID}, chatID, 0)
+	resumed, err := f.Talk.Resume(f.ctx, access.Visitor{ID: c.VisitorID, WidgetID: c.WidgetID}, chatID, 0)
 	require.NoError(f.t, err)
 	return resumed
 }
 
 func TestOverflowAfterSecondsIsExact(t *testing.T) {
-	f := newFloor(t, nil, func(d *app.DepartmentSettings) { d.Capacity = 1 }, "Idris")
+	f := newFloor(t, nil, func(d *setup.DepartmentSettings) { d.Capacity = 1 }, "Idris")
 	f.department.OverflowTo, f.department.OverflowAfter = []string{f.departmentNamed(demo.TravelHelp).ID}, 2
 	f.save(&f.department)
 	f.comes("Idris")
@@ -383,7 +388,7 @@ func TestOverflowAfterSecondsIsExact(t *testing.T) {
 	f.owner(one, "Idris")
 	_, two := f.asks(nil)
 	state := f.until(two, "overflow", func(s chat.State) bool { return len(s.OpenTo) == 1 })
-	log, err := f.Store.Events(f.ctx, two, 0, 100)
+	log, err := chatlog.On(f.Store).Events(f.ctx, two, 0, 100)
 	require.NoError(t, err)
 	last := log[len(log)-1]
 	require.Equal(t, chat.Overflowed, last.Kind)
@@ -395,7 +400,7 @@ func TestOverflowAfterSecondsIsExact(t *testing.T) {
 }
 
 func TestLoadCountsWrapUpAndAPersonMayTakeMore(t *testing.T) {
-	f := newFloor(t, nil, func(d *app.DepartmentSettings) { d.Capacity, d.WrapUpSeconds = 1, 300 }, "Idris")
+	f := newFloor(t, nil, func(d *setup.DepartmentSettings) { d.Capacity, d.WrapUpSeconds = 1, 300 }, "Idris")
 	f.comes("Idris")
 	_, one := f.asks(nil)
 	f.owner(one, "Idris")
@@ -434,7 +439,7 @@ func TestAddedColleaguesSpeakAndLeave(t *testing.T) {
 // A gold customer reaches their own account owner; when that one is full, the
 // department; and a lead reads why.
 func TestGoldCustomersReachTheirAccountOwner(t *testing.T) {
-	f := newFloor(t, nil, func(d *app.DepartmentSettings) { d.Capacity = 1 }, "Idris", "Tove")
+	f := newFloor(t, nil, func(d *setup.DepartmentSettings) { d.Capacity = 1 }, "Idris", "Tove")
 	f.rules(routing.Rule{
 		Name: "Gold", On: true, Match: routing.All, Department: f.department.ID, AccountOwner: true, Priority: 2,
 		Conditions: []routing.Condition{{Field: "outside.tier", Operator: routing.Equals, Value: "gold"}},
@@ -442,7 +447,7 @@ func TestGoldCustomersReachTheirAccountOwner(t *testing.T) {
 	f.comes("Idris")
 	f.comes("Tove")
 	ask := func() string {
-		opened, err := f.visitor(newInbox()).Open(f.ctx, app.Opening{ClientID: uuid.NewString(), Text: "Hello", Email: "Mirren.Tolliver@example.org"})
+		opened, err := f.visitor(newInbox()).Open(f.ctx, talk.Opening{ClientID: uuid.NewString(), Text: "Hello", Email: "Mirren.Tolliver@example.org"})
 		require.NoError(t, err)
 		return opened.Chat.ID
 	}
@@ -451,7 +456,7 @@ func TestGoldCustomersReachTheirAccountOwner(t *testing.T) {
 	two = ask()
 	f.owner(two, "Idris")
 	maren := f.operator(3, newInbox())
-	var script app.Script
+	var script desk.Script
 	require.NoError(t, maren.Get(f.ctx, "/api/chats/"+two, &script))
 	codes := []string{}
 	for _, e := range script.Events {
@@ -474,12 +479,12 @@ func TestSettingsReachAnotherServer(t *testing.T) {
 	f.save(&f.department)
 	maren := elsewhere.operator(3, newInbox())
 	require.Eventually(t, func() bool {
-		var desk app.Desk
+		var desk desk.Desk
 		return maren.Get(f.ctx, "/api/desk", &desk) == nil && strings.Contains(fmt.Sprint(desk.Departments), "Renamed harbour")
 	}, 20*time.Second, 10*time.Millisecond)
 	// And an operator who is connected there is known here.
 	f.comes("Idris")
-	opened, err := elsewhere.visitor(newInbox()).Open(f.ctx, app.Opening{ClientID: uuid.NewString(), Text: "Hello", PageURL: site + "/harbour"})
+	opened, err := elsewhere.visitor(newInbox()).Open(f.ctx, talk.Opening{ClientID: uuid.NewString(), Text: "Hello", PageURL: site + "/harbour"})
 	require.NoError(t, err)
 	f.owner(opened.Chat.ID, "Idris")
 }

@@ -18,7 +18,6 @@ import (
 	"github.com/prometheus/client_golang/prometheus"
 	"github.com/prometheus/client_golang/prometheus/collectors"
 
-	"stoop/internal/app"
 	"stoop/internal/files"
 	"stoop/internal/httpapi"
 	"stoop/internal/live"
@@ -56,7 +55,7 @@ type Server struct {
 	URL    string
 	Config Config
 	Store  *store.Store
-	App    *app.App
+	*House
 
 	// MailAddress is where answers by mail are received, if they are.
 	MailAddress string
@@ -122,7 +121,7 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 	if err != nil {
 		return nil, errors.Join(fmt.Errorf("STOOP_FILES: %w", err), listener.Close())
 	}
-	s.App, err = app.New(app.Config{
+	s.House, err = NewHouse(HouseConfig{
 		Files: disk,
 		Store: s.Store, Live: s.live, Log: log, Zone: zone, Mail: sender, Secret: []byte(secret),
 		URL: cmp.Or(c.URL, s.URL), ReplyDomain: c.ReplyDomain, Grace: c.Grace,
@@ -134,16 +133,17 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 	if _, port, err := net.SplitHostPort(listener.Addr().String()); portFallback && err == nil {
 		cookie += "_" + port
 	}
+	limits := live.Limits{MessagesPerSecond: c.MessagesPerSecond, MessageBurst: c.MessageBurst}
 	handler, stop, err := httpapi.New(httpapi.Config{
-		App: s.App, Store: s.Store, Live: s.live, Log: log, Metrics: metrics, Secret: []byte(secret), SessionCookie: cookie, Secure: c.Secure,
+		Rooms: s.rooms(), Store: s.Store, Settings: s.Settings, Accounts: &s.Account, Log: log, Metrics: metrics, Secret: []byte(secret), SessionCookie: cookie, Secure: c.Secure,
 		MetricsToken: c.MetricsToken, TrustedProxies: c.TrustedProxies, LoginsPerMinute: c.LoginsPerMinute, VisitorRequestsPerMinute: c.VisitorRequestsPerMinute,
-		Limits: live.Limits{MessagesPerSecond: c.MessagesPerSecond, MessageBurst: c.MessageBurst},
+		Live: func(door live.Door) (live.Endpoints, error) { return s.live.Serve(s.House, s.calls(), door, limits) },
 	})
 	if err != nil {
 		return nil, errors.Join(err, listener.Close())
 	}
 	s.stopHandler = stop
-	if err := s.App.Start(ctx); err != nil {
+	if err := s.Start(ctx); err != nil {
 		return nil, errors.Join(err, listener.Close())
 	}
 	if c.MailAddress != "" {
@@ -152,7 +152,7 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 			return nil, errors.Join(fmt.Errorf("STOOP_MAIL_ADDRESS: %w", err), listener.Close())
 		}
 		s.MailAddress = answers.Addr().String()
-		s.inbound = mail.Serve(answers, c.ReplyDomain, s.App, log)
+		s.inbound = mail.Serve(answers, c.ReplyDomain, &s.Mailing, log)
 	}
 	s.http = &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10,
 		ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelDebug)}
@@ -211,7 +211,7 @@ func (s *Server) stop() error {
 		}
 		return nil // what still hangs is cut off
 	}
-	s.App.Leaving()
+	s.Floor.Leaving()
 	s.stopHandler()
 	s.http.SetKeepAlivesEnabled(false)
 	listening := s.listener.Close()
@@ -225,6 +225,6 @@ func (s *Server) stop() error {
 	liveErr := bounded(s.live.Shutdown)
 	httpErr := bounded(s.http.Shutdown)
 	closeErr := s.http.Close()
-	s.App.Close()
+	s.House.Close()
 	return errors.Join(listening, mailErr, liveErr, httpErr, closeErr, s.Store.Close())
 }

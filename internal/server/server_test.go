@@ -17,12 +17,13 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"stoop/e2e/talker"
-	"stoop/internal/app"
 	"stoop/internal/demo"
-	"stoop/internal/live"
 	"stoop/internal/problem"
 	"stoop/internal/server"
+	"stoop/internal/talk"
 	"stoop/internal/testpg"
+	"stoop/internal/transcripts"
+	"stoop/internal/view"
 )
 
 const site = "http://kelpwick.example"
@@ -52,7 +53,7 @@ func start(t *testing.T, change func(*server.Config)) fixture {
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Stop()) })
 	require.NoError(t, demo.Seed(ctx, s.Store, []string{site}, time.Now()))
-	s.App.ForgetSettings()
+	s.Settings.Forget()
 	f := fixture{s, t, ctx}
 	// Somebody is in, or visitors could only leave messages.
 	f.available(f.operator(4, newInbox()), true)
@@ -64,11 +65,11 @@ func (f fixture) available(o *talker.Operator, yes bool) {
 	f.t.Helper()
 	require.NoError(f.t, o.Put(f.ctx, "/api/me/availability", map[string]bool{"available": yes}))
 	if yes {
-		var me app.OperatorView
+		var me view.OperatorView
 		require.NoError(f.t, o.Get(f.ctx, "/api/me", &me))
 		require.Eventually(f.t, func() bool {
-			here, err := f.Store.HereNow(f.ctx)
-			return err == nil && here[me.ID]
+			stands, err := f.Floor.Standing(f.ctx, me.ID)
+			return err == nil && stands.Here
 		}, 20*time.Second, 10*time.Millisecond, "the operator's connection was not noted")
 	}
 }
@@ -115,7 +116,7 @@ func (f fixture) operator(n int, on inbox) *talker.Operator {
 
 func (f fixture) ask(v *talker.Visitor, text string) string {
 	f.t.Helper()
-	opened, err := v.Open(f.ctx, app.Opening{ClientID: uuid.NewString(), Text: text, Name: "Wren"})
+	opened, err := v.Open(f.ctx, talk.Opening{ClientID: uuid.NewString(), Text: text, Name: "Wren"})
 	require.NoError(f.t, err)
 	return opened.Chat.ID
 }
@@ -143,12 +144,12 @@ func TestWhatAVisitorMayNot(t *testing.T) {
 
 	_, err := oskar.Say(f.ctx, chatID, uuid.NewString(), "let me in")
 	requireProblem(t, err, "not-yours")
-	requireProblem(t, oskar.Call(f.ctx, "end", live.ChatCall{ChatID: chatID}, nil), "not-yours")
-	requireProblem(t, oskar.Call(f.ctx, "seen", live.ReceiveCall{ChatID: chatID, UpTo: 1}, nil), "not-yours")
-	requireProblem(t, oskar.Call(f.ctx, "draft", live.DraftCall{ChatID: chatID, Text: "x"}, nil), "not-yours")
+	requireProblem(t, oskar.Call(f.ctx, "end", talk.ChatCall{ChatID: chatID}, nil), "not-yours")
+	requireProblem(t, oskar.Call(f.ctx, "seen", talk.ReceiveCall{ChatID: chatID, UpTo: 1}, nil), "not-yours")
+	requireProblem(t, oskar.Call(f.ctx, "draft", talk.DraftCall{ChatID: chatID, Text: "x"}, nil), "not-yours")
 
-	var resumed app.Resumed
-	require.NoError(t, oskar.Call(f.ctx, "resume", live.ResumeCall{ChatID: chatID}, &resumed))
+	var resumed talk.Resumed
+	require.NoError(t, oskar.Call(f.ctx, "resume", talk.ResumeCall{ChatID: chatID}, &resumed))
 	require.NotEqual(t, chatID, resumed.Chat.ID, "naming another visitor's chat must not open it")
 
 	for _, id := range []string{"", "no-uuid", "'; drop table chats", uuid.NewString()} {
@@ -159,7 +160,7 @@ func TestWhatAVisitorMayNot(t *testing.T) {
 		_, err = wren.Say(f.ctx, chatID, id, "hello")
 		requireProblem(t, err, "bad-client-id")
 	}
-	requireProblem(t, wren.Call(f.ctx, "take", live.ChatCall{ChatID: chatID}, nil), "unknown-method")
+	requireProblem(t, wren.Call(f.ctx, "take", talk.ChatCall{ChatID: chatID}, nil), "unknown-method")
 	requireProblem(t, wren.Call(f.ctx, "say", "not an object", nil), "bad-request")
 }
 
@@ -167,7 +168,7 @@ func TestWords(t *testing.T) {
 	f := start(t, nil)
 	wren := f.visitor(newInbox())
 	chatID := f.ask(wren, "Is there room?")
-	say := func(text string) (app.Said, error) { return wren.Say(f.ctx, chatID, uuid.NewString(), text) }
+	say := func(text string) (talk.Said, error) { return wren.Say(f.ctx, chatID, uuid.NewString(), text) }
 
 	_, err := say(" \n\t ")
 	requireProblem(t, err, "message-empty")
@@ -184,7 +185,7 @@ func TestWords(t *testing.T) {
 		require.Equal(t, text, said.Event.Text)
 	}
 
-	require.NoError(t, wren.Call(f.ctx, "end", live.ChatCall{ChatID: chatID}, nil))
+	require.NoError(t, wren.Call(f.ctx, "end", talk.ChatCall{ChatID: chatID}, nil))
 	_, err = say("too late")
 	requireProblem(t, err, "chat-ended")
 }
@@ -205,11 +206,11 @@ func TestWhatAnOperatorMayNot(t *testing.T) {
 	requireProblem(t, err, "not-yours")
 	requireProblem(t, tove.Post(f.ctx, "/api/chats/"+chatID+"/end", nil, nil), "not-yours")
 	requireProblem(t, tove.Get(f.ctx, "/api/chats/"+chatID, nil), "not-yours")
-	requireProblem(t, tove.Call(f.ctx, "typing", live.DraftCall{ChatID: chatID, Typing: true}, nil), "not-yours")
+	requireProblem(t, tove.Call(f.ctx, "typing", talk.DraftCall{ChatID: chatID, Typing: true}, nil), "not-yours")
 	require.NoError(t, maren.Get(f.ctx, "/api/chats/"+chatID, nil), "a lead reads all chats")
 
 	require.NoError(t, idris.Post(f.ctx, "/api/chats/"+chatID+"/end", nil, nil))
-	var found app.TranscriptPage
+	var found transcripts.TranscriptPage
 	require.NoError(t, tove.Get(f.ctx, "/api/transcripts?words=Wren", &found))
 	for _, hit := range found.Hits {
 		require.Equal(t, demo.Logins[1].Name, hit.Chat.OwnerName, "an operator finds their own transcripts only")
@@ -228,7 +229,7 @@ func TestWhoHearsWhat(t *testing.T) {
 	f.take(idris, chatID)
 	_, err := idris.Say(f.ctx, chatID, uuid.NewString(), "There is")
 	require.NoError(t, err)
-	require.NoError(t, wren.Call(f.ctx, "draft", live.DraftCall{ChatID: chatID, Text: "half a thought"}, nil))
+	require.NoError(t, wren.Call(f.ctx, "draft", talk.DraftCall{ChatID: chatID, Text: "half a thought"}, nil))
 	_, err = wren.Say(f.ctx, chatID, uuid.NewString(), "a secret for Idris")
 	require.NoError(t, err)
 
@@ -246,14 +247,14 @@ func TestWhoHearsWhat(t *testing.T) {
 	}
 	_, err = idris.Say(f.ctx, chatID, uuid.NewString(), "good crossing")
 	require.NoError(t, err)
-	var me app.OperatorView
+	var me view.OperatorView
 	require.NoError(t, idris.Get(f.ctx, "/api/me", &me))
 	for _, m := range toWren.until(t, has("good crossing")) {
 		require.NotContains(t, m, me.ID)
 		require.NotContains(t, m, "half a thought")
 		require.NotContains(t, m, `"type":"place"`)
 	}
-	require.NoError(t, oskar.Call(f.ctx, "end", live.ChatCall{ChatID: last}, nil))
+	require.NoError(t, oskar.Call(f.ctx, "end", talk.ChatCall{ChatID: last}, nil))
 	for _, m := range toOskar.until(t, has(`"phase":"ended"`)) {
 		require.NotContains(t, m, "a secret for Idris")
 	}
@@ -263,7 +264,7 @@ func TestWhoHearsWhat(t *testing.T) {
 func TestSendingAgainChangesNothing(t *testing.T) {
 	f := start(t, nil)
 	wren := f.visitor(newInbox())
-	opening := app.Opening{ClientID: uuid.NewString(), Text: "Is there room?"}
+	opening := talk.Opening{ClientID: uuid.NewString(), Text: "Is there room?"}
 	first, err := wren.Open(f.ctx, opening)
 	require.NoError(t, err)
 	again, err := wren.Open(f.ctx, opening)

@@ -8,9 +8,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"stoop/core/routing"
-	"stoop/internal/app"
+	"stoop/internal/chatlog"
 	"stoop/internal/demo"
 	"stoop/internal/problem"
+	"stoop/internal/setup"
 )
 
 // fieldsOf returns what a refusal says at each field.
@@ -27,43 +28,43 @@ func fieldsOf(t *testing.T, err error) map[string]string {
 // Bad settings are refused with a sentence at the field, and change nothing.
 func TestBadSettingsAreRefusedAtTheirField(t *testing.T) {
 	f := newFloor(t, nil, nil, "Idris")
-	change := func(how func(*app.DepartmentSettings)) error {
+	change := func(how func(*setup.DepartmentSettings)) error {
 		d := f.departmentNamed("Harbour")
 		how(&d)
 		return f.admin.Put(f.ctx, "/api/setup/departments", d)
 	}
 	help := f.departmentNamed(demo.TravelHelp)
-	require.NoError(t, change(func(d *app.DepartmentSettings) { d.OverflowTo, d.OverflowAfter = []string{help.ID}, 30 }))
+	require.NoError(t, change(func(d *setup.DepartmentSettings) { d.OverflowTo, d.OverflowAfter = []string{help.ID}, 30 }))
 	circle := help
 	circle.OverflowTo, circle.OverflowAfter = []string{f.department.ID}, 30
 	require.Equal(t, "The overflow runs in a circle: Travel help → Harbour → Travel help. Take one step out.", fieldsOf(t, f.admin.Put(f.ctx, "/api/setup/departments", circle))["overflowTo"])
-	require.Contains(t, fieldsOf(t, change(func(d *app.DepartmentSettings) { d.Capacity = 0 }))["capacity"], "nobody would ever get a chat")
-	require.Contains(t, fieldsOf(t, change(func(d *app.DepartmentSettings) { d.Name = " " }))["name"], "name")
-	require.Contains(t, fieldsOf(t, change(func(d *app.DepartmentSettings) { d.Name = "travel HELP" }))["name"], "Another department")
-	require.Contains(t, fieldsOf(t, change(func(d *app.DepartmentSettings) { d.OfferSeconds, d.OverflowTo = 1, []string{uuid.NewString()} }))["overflowTo"], "does not exist")
-	require.Contains(t, fieldsOf(t, change(func(d *app.DepartmentSettings) { d.Members = []app.MemberSettings{{OperatorID: uuid.NewString()}} }))["members"], "has left the team")
-	require.NoError(t, change(func(d *app.DepartmentSettings) { d.Members = []app.MemberSettings{} }), "a department may be empty; its visitors leave messages")
+	require.Contains(t, fieldsOf(t, change(func(d *setup.DepartmentSettings) { d.Capacity = 0 }))["capacity"], "nobody would ever get a chat")
+	require.Contains(t, fieldsOf(t, change(func(d *setup.DepartmentSettings) { d.Name = " " }))["name"], "name")
+	require.Contains(t, fieldsOf(t, change(func(d *setup.DepartmentSettings) { d.Name = "travel HELP" }))["name"], "Another department")
+	require.Contains(t, fieldsOf(t, change(func(d *setup.DepartmentSettings) { d.OfferSeconds, d.OverflowTo = 1, []string{uuid.NewString()} }))["overflowTo"], "does not exist")
+	require.Contains(t, fieldsOf(t, change(func(d *setup.DepartmentSettings) { d.Members = []setup.MemberSettings{{OperatorID: uuid.NewString()}} }))["members"], "has left the team")
+	require.NoError(t, change(func(d *setup.DepartmentSettings) { d.Members = []setup.MemberSettings{} }), "a department may be empty; its visitors leave messages")
 
 	old := f.departmentNamed("Harbour")
 	require.NoError(t, f.admin.Put(f.ctx, "/api/setup/departments", old))
 	requireProblem(t, f.admin.Put(f.ctx, "/api/setup/departments", old), "changed")
 
-	never := app.HoursSettings{Name: "Never", Zone: "Europe/Copenhagen", Weekly: []app.WeeklySettings{}, Exceptions: []app.ExceptionSettings{}}
+	never := setup.HoursSettings{Name: "Never", Zone: "Europe/Copenhagen", Weekly: []setup.WeeklySettings{}, Exceptions: []setup.ExceptionSettings{}}
 	require.Contains(t, fieldsOf(t, f.admin.Put(f.ctx, "/api/setup/hours", never))["weekly"], "never open")
-	never.Zone, never.Weekly = "Mars", []app.WeeklySettings{{Day: 1, From: "8", To: "12:00"}}
+	never.Zone, never.Weekly = "Mars", []setup.WeeklySettings{{Day: 1, From: "8", To: "12:00"}}
 	require.Contains(t, fieldsOf(t, f.admin.Put(f.ctx, "/api/setup/hours", never))["weekly.0"], "not a time of day")
 }
 
 func TestRulesAreRefusedOrHeld(t *testing.T) {
 	f := newFloor(t, nil, nil, "Idris")
-	var list app.RuleList
+	var list setup.RuleList
 	require.NoError(t, f.admin.Get(f.ctx, "/api/setup/rules", &list))
 	good := list.Rules[0]
 	bad := good
 	bad.ID, bad.Conditions = "", []routing.Condition{{Field: "page.url", Operator: routing.Matches, Value: "(["}}
 	gone := good
 	gone.ID, gone.Department = "", uuid.NewString()
-	fields := fieldsOf(t, f.admin.Put(f.ctx, "/api/setup/rules", app.RuleList{Version: list.Version, Rules: []routing.Rule{good, bad, gone}}))
+	fields := fieldsOf(t, f.admin.Put(f.ctx, "/api/setup/rules", setup.RuleList{Version: list.Version, Rules: []routing.Rule{good, bad, gone}}))
 	require.Contains(t, fields["rules.1.conditions.0"], "cannot be read")
 	require.Contains(t, fields["rules.2.department"], "no longer exists")
 	require.NoError(t, f.admin.Put(f.ctx, "/api/setup/rules", list))
@@ -84,29 +85,29 @@ func TestRulesAreRefusedOrHeld(t *testing.T) {
 
 	// A rule that points at it all the same, by whatever way, loses no chat.
 	require.NoError(t, f.Store.DB.Exec("insert into rules (id, position, name, department_id) values (gen_random_uuid(), 0, 'Old', ?)", f.department.ID).Error)
-	f.App.ForgetSettings()
+	f.Settings.Forget()
 	_, again := f.asks(nil)
-	c, err := f.Store.Chat(f.ctx, again)
+	c, err := chatlog.On(f.Store).Chat(f.ctx, again)
 	require.NoError(t, err)
 	require.Equal(t, help.ID, c.State.Department)
 }
 
 func TestTryItTellsWhatWouldHappen(t *testing.T) {
 	f := newFloor(t, nil, nil, "Idris")
-	var list app.RuleList
+	var list setup.RuleList
 	require.NoError(t, f.admin.Get(f.ctx, "/api/setup/rules", &list))
-	attempt := func(trial app.Trial) (got app.TrialResult) {
+	attempt := func(trial setup.Trial) (got setup.TrialResult) {
 		trial.Rules = list.Rules
 		require.NoError(t, f.admin.Post(f.ctx, "/api/setup/rules/try", trial, &got))
 		return got
 	}
-	got := attempt(app.Trial{PageURL: site + "/harbour"})
+	got := attempt(setup.Trial{PageURL: site + "/harbour"})
 	require.Equal(t, []string{"Harbour", "closed"}, []string{got.DepartmentName, got.Outcome})
 	f.comes("Idris")
-	got = attempt(app.Trial{PageURL: site + "/harbour"})
+	got = attempt(setup.Trial{PageURL: site + "/harbour"})
 	require.Equal(t, []string{"assign", "Idris Vane"}, []string{got.Outcome, got.OperatorName})
 	require.Equal(t, "rule", got.Reasons[0].Code)
-	got = attempt(app.Trial{PageURL: site + "/elsewhere", Facts: map[string]string{"hour": "22", "form.topic": "x"}})
+	got = attempt(setup.Trial{PageURL: site + "/elsewhere", Facts: map[string]string{"hour": "22", "form.topic": "x"}})
 	require.Equal(t, []string{demo.TravelHelp, "pick"}, []string{got.DepartmentName, got.Outcome})
 }
 
@@ -117,19 +118,19 @@ func TestOnlyAdminsSetUp(t *testing.T) {
 		requireProblem(t, maren.Get(f.ctx, "/api/setup/"+path, nil), "not-allowed")
 		require.NoError(t, ansel.Get(f.ctx, "/api/setup/"+path, nil))
 	}
-	requireProblem(t, maren.Put(f.ctx, "/api/setup/departments", app.DepartmentSettings{
-		Name: "Mine", HandOut: "pick", Choice: "turn", OverflowTo: []string{}, Members: []app.MemberSettings{}}), "not-allowed")
+	requireProblem(t, maren.Put(f.ctx, "/api/setup/departments", setup.DepartmentSettings{
+		Name: "Mine", HandOut: "pick", Choice: "turn", OverflowTo: []string{}, Members: []setup.MemberSettings{}}), "not-allowed")
 }
 
 // People are added with a password, get departments and capacity, and when they
 // are shut out, their sessions end and their chats go back.
 func TestThePeopleOfTheTeam(t *testing.T) {
 	f := newFloor(t, nil, nil, "Idris", "Tove")
-	person := app.PersonSettings{Name: "Pia Strand", Email: "pia@example.com", Role: "operator", Active: true, Percent: 50, Languages: []string{"da"},
-		Departments: []app.PlaceSettings{{DepartmentID: f.department.ID}}, Password: "short"}
+	person := setup.PersonSettings{Name: "Pia Strand", Email: "pia@example.com", Role: "operator", Active: true, Percent: 50, Languages: []string{"da"},
+		Departments: []setup.PlaceSettings{{DepartmentID: f.department.ID}}, Password: "short"}
 	require.Contains(t, fieldsOf(t, f.admin.Put(f.ctx, "/api/setup/people", person))["password"], "at least 10")
 	person.Password = "longer than ten"
-	var saved app.PersonSettings
+	var saved setup.PersonSettings
 	require.NoError(t, f.admin.PutInto(f.ctx, "/api/setup/people", person, &saved))
 	require.Empty(t, saved.Password)
 	twice := person
@@ -139,7 +140,7 @@ func TestThePeopleOfTheTeam(t *testing.T) {
 	f.comes("Idris")
 	_, chatID := f.asks(nil)
 	f.owner(chatID, "Idris")
-	var team []app.PersonSettings
+	var team []setup.PersonSettings
 	require.NoError(t, f.admin.Get(f.ctx, "/api/setup/people", &team))
 	for _, p := range team {
 		switch p.Email {
@@ -164,21 +165,21 @@ func TestThePeopleOfTheTeam(t *testing.T) {
 func TestHoursGoOutAndComeInAsCalendars(t *testing.T) {
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
-	var all []app.HoursSettings
+	var all []setup.HoursSettings
 	require.NoError(t, ansel.Get(f.ctx, "/api/setup/hours", &all))
 	require.Equal(t, []string{demo.Bookings}, all[0].UsedBy)
 	require.NotEmpty(t, all[0].Status.Words)
 	calendar, err := ansel.GetText(f.ctx, "/api/setup/hours/"+all[0].ID+"/calendar")
 	require.NoError(t, err)
 	require.True(t, strings.HasPrefix(calendar, "BEGIN:VCALENDAR\r\n"))
-	var read app.ImportedHours
+	var read setup.ImportedHours
 	require.NoError(t, ansel.Post(f.ctx, "/api/setup/hours/import", map[string]string{"calendar": calendar}, &read))
 	require.Empty(t, read.LeftOut)
 	require.ElementsMatch(t, all[0].Weekly, read.Hours.Weekly)
 	require.Len(t, read.Hours.Exceptions, len(all[0].Exceptions))
 	fresh := read.Hours
-	fresh.Name, fresh.Exceptions = "Night desk", []app.ExceptionSettings{}
-	var saved app.HoursSettings
+	fresh.Name, fresh.Exceptions = "Night desk", []setup.ExceptionSettings{}
+	var saved setup.HoursSettings
 	require.NoError(t, ansel.PutInto(f.ctx, "/api/setup/hours", fresh, &saved))
 	require.Equal(t, fresh.Weekly, saved.Weekly)
 	require.Contains(t, fieldsOf(t, ansel.Put(f.ctx, "/api/setup/hours", fresh))["name"], "other hours")

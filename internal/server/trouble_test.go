@@ -11,9 +11,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"stoop/e2e/talker"
-	"stoop/internal/app"
 	"stoop/internal/demo"
-	"stoop/internal/live"
+	"stoop/internal/desk"
+	"stoop/internal/talk"
+	"stoop/internal/transcripts"
 )
 
 // A disk that is full lets PostgreSQL answer every write with an error (class
@@ -33,7 +34,7 @@ func TestFullDisk(t *testing.T) {
 	p := requireProblem(t, err, "unavailable")
 	require.True(t, p.Retry)
 	require.NotContains(t, p.Detail+p.Title, "device", "the answer must not tell about the server's inside")
-	_, err = f.visitor(newInbox()).Open(f.ctx, app.Opening{ClientID: uuid.NewString(), Text: "a new chat"})
+	_, err = f.visitor(newInbox()).Open(f.ctx, talk.Opening{ClientID: uuid.NewString(), Text: "a new chat"})
 	requireProblem(t, err, "unavailable")
 
 	require.NoError(t, f.Store.DB.Exec("drop trigger full_disk on events").Error)
@@ -52,12 +53,12 @@ func TestResumeByTheLastNumberSeen(t *testing.T) {
 		_, err := idris.Say(f.ctx, chatID, uuid.NewString(), fmt.Sprint("answer ", i))
 		require.NoError(t, err)
 	}
-	var all, rest app.Resumed
-	require.NoError(t, wren.Call(f.ctx, "resume", live.ResumeCall{ChatID: chatID}, &all))
+	var all, rest talk.Resumed
+	require.NoError(t, wren.Call(f.ctx, "resume", talk.ResumeCall{ChatID: chatID}, &all))
 	require.Len(t, all.Events, 9)
-	require.NoError(t, wren.Call(f.ctx, "resume", live.ResumeCall{ChatID: chatID, After: 7}, &rest))
+	require.NoError(t, wren.Call(f.ctx, "resume", talk.ResumeCall{ChatID: chatID, After: 7}, &rest))
 	require.Equal(t, all.Events[7:], rest.Events)
-	require.NoError(t, wren.Call(f.ctx, "resume", live.ResumeCall{ChatID: chatID, After: 9}, &rest))
+	require.NoError(t, wren.Call(f.ctx, "resume", talk.ResumeCall{ChatID: chatID, After: 9}, &rest))
 	require.Empty(t, rest.Events)
 
 	// Tomorrow, in a new browser window with the same token.
@@ -71,12 +72,12 @@ func TestResumeByTheLastNumberSeen(t *testing.T) {
 func TestTwoTabsOpenOneChat(t *testing.T) {
 	f := start(t, nil)
 	first := f.visitor(newInbox())
-	opened := make([]app.Opened, 6)
+	opened := make([]talk.Opened, 6)
 	var wait sync.WaitGroup
 	for i := range opened {
 		wait.Go(func() {
 			var err error
-			opened[i], err = first.Open(f.ctx, app.Opening{ClientID: uuid.NewString(), Text: fmt.Sprint("from tab ", i)})
+			opened[i], err = first.Open(f.ctx, talk.Opening{ClientID: uuid.NewString(), Text: fmt.Sprint("from tab ", i)})
 			if err != nil {
 				t.Error(err)
 			}
@@ -86,8 +87,8 @@ func TestTwoTabsOpenOneChat(t *testing.T) {
 	for _, o := range opened {
 		require.Equal(t, opened[0].Chat.ID, o.Chat.ID)
 	}
-	var all app.Resumed
-	require.NoError(t, first.Call(f.ctx, "resume", live.ResumeCall{}, &all))
+	var all talk.Resumed
+	require.NoError(t, first.Call(f.ctx, "resume", talk.ResumeCall{}, &all))
 	said := map[string]int{}
 	for _, e := range all.Events {
 		if e.Kind == "said" {
@@ -120,7 +121,7 @@ func TestPresence(t *testing.T) {
 	require.NoError(t, maren.Put(f.ctx, "/api/me/availability", map[string]bool{"available": true}))
 	toWren.until(t, has(`"type":"state"`, `"state":"open"`, `"Maren"`))
 	toMaren.until(t, has(`"type":"team"`, `"state":"available"`))
-	var script app.Script
+	var script desk.Script
 	require.NoError(t, maren.Get(f.ctx, "/api/chats/"+chatID, &script))
 	require.True(t, script.Place.Here)
 
@@ -136,7 +137,7 @@ func TestPresence(t *testing.T) {
 	toIdris := newInbox()
 	idris := f.operator(0, toIdris)
 	toIdris.until(t, has(`"type":"team"`))
-	var desk app.Desk
+	var desk desk.Desk
 	require.NoError(t, idris.Get(f.ctx, "/api/desk", &desk))
 	states := map[string]string{}
 	for _, o := range desk.Operators {
@@ -151,17 +152,17 @@ func TestFigures(t *testing.T) {
 	f := start(t, nil)
 	require.NoError(t, f.Store.DB.Exec("update chats set started_at = started_at - interval '30 days'").Error)
 	idris := f.operator(0, newInbox())
-	figures := func() (got app.Figures) {
+	figures := func() (got desk.Figures) {
 		require.NoError(t, idris.Get(f.ctx, "/api/figures", &got))
 		return got
 	}
-	require.Equal(t, app.Figures{}, figures())
+	require.Equal(t, desk.Figures{}, figures())
 	answer, _ := f.post("/widget/"+demo.WidgetKey+"/pulse", `{"visitId":"`+uuid.NewString()+`","url":"/fares","title":"Fares"}`, "Origin", site)
 	require.Equal(t, 200, answer.StatusCode)
 	chatID := f.ask(f.visitor(newInbox()), "Is there room?")
-	require.Equal(t, app.Figures{OnSite: 1}, figures(), "a chat that waits within its target is not decided")
+	require.Equal(t, desk.Figures{OnSite: 1}, figures(), "a chat that waits within its target is not decided")
 	f.take(idris, chatID)
-	require.Equal(t, app.Figures{OnSite: 1, TodayWithin: 1, TodayDecided: 1}, figures())
+	require.Equal(t, desk.Figures{OnSite: 1, TodayWithin: 1, TodayDecided: 1}, figures())
 }
 
 // The pages of a long search follow each other without gaps or doubles.
@@ -169,7 +170,7 @@ func TestTranscriptPages(t *testing.T) {
 	f := start(t, nil)
 	maren := f.operator(3, newInbox())
 	type page struct {
-		app.TranscriptPage
+		transcripts.TranscriptPage
 		NextStartedAt time.Time `json:"nextStartedAt"`
 		NextID        string    `json:"nextId"`
 	}

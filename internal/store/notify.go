@@ -4,25 +4,19 @@ import (
 	"context"
 	"strings"
 	"time"
-
-	"github.com/jackc/pgx/v5"
 )
 
 // channel is that over which servers on one database tell each other that
 // something changed. A notice is sent when its transaction commits.
 const channel = "stoop"
 
-// The notices.
-const (
-	SettingsChanged = "settings"
-	TeamChanged     = "team"  // who is there, or who wants chats
-	QueueChanged    = "queue" // who waits
-	CannedChanged   = "canned"
-	BansChanged     = "bans"
-	ChatsMoved      = "moved" // followed by chats and the numbers from which on
+// SettingsChanged is the notice that something of the set-up changed. What other
+// notices there are, the rooms say that send them.
+const SettingsChanged = "settings"
 
-	EverythingChanged = "everything" // nothing that is remembered can be relied on
-)
+// EverythingChanged is heard when notices may have been missed: nothing that is
+// remembered can be relied on.
+const EverythingChanged = "everything"
 
 // Notify tells all servers that something changed.
 func (s *Store) Notify(ctx context.Context, notice string) error {
@@ -49,7 +43,7 @@ func (s *Store) Listen(ctx context.Context, heard func(notice string), failed fu
 }
 
 func (s *Store) listenOnce(ctx context.Context, heard func(string)) error {
-	c, err := pgx.ConnectConfig(ctx, s.pool.Config().ConnConfig.Copy())
+	c, err := s.Connect(ctx)
 	if err != nil {
 		return err
 	}

@@ -1,17 +1,17 @@
-// Package store keeps Stoop's data in PostgreSQL, through GORM. The schema is
-// made by the SQL files in migrations, which only go forward.
+// Package store opens Stoop's PostgreSQL database and brings its schema up to
+// date: the SQL files in migrations, which only go forward. Of what is in the
+// tables it knows nothing; each room has its own.
 package store
 
 import (
 	"context"
 	"embed"
-	"errors"
 	"fmt"
 	"io/fs"
 	"log/slog"
 	"time"
 
-	"github.com/jackc/pgx/v5/pgconn"
+	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/pressly/goose/v3"
@@ -26,15 +26,11 @@ import (
 //go:embed migrations/*.sql
 var migrations embed.FS
 
-// ErrNotFound: no such row, or none that the asker may see.
-var ErrNotFound = errors.New("not found")
-
 // Store is the database. Its methods are safe for concurrent use.
 type Store struct {
 	DB   *gorm.DB
-	pool *pgxpool.Pool // the same connections, for the appender's one statement
+	pool *pgxpool.Pool // the same connections, for what GORM is too slow for
 
-	router router
 	// Node names the server in what it tells the others, so that it does not
 	// heed its own words.
 	Node string
@@ -69,7 +65,16 @@ func Open(url string, connections int) (*Store, error) {
 		pool.Close()
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
-	return &Store{DB: db, pool: pool, router: router{turn: make(chan struct{}, 1)}}, nil
+	return &Store{DB: db, pool: pool}, nil
+}
+
+// Pool returns the driver's own connections: for the hot ways to the database
+// that docs/decisions names, and for the job queue.
+func (s *Store) Pool() *pgxpool.Pool { return s.pool }
+
+// Connect opens a connection that is none of the pool's.
+func (s *Store) Connect(ctx context.Context) (*pgx.Conn, error) {
+	return pgx.ConnectConfig(ctx, s.pool.Config().ConnConfig.Copy())
 }
 
 // Close releases the connections.
@@ -77,10 +82,6 @@ func (s *Store) Close() error {
 	db, err := s.DB.DB()
 	if err == nil {
 		err = db.Close()
-	}
-	s.router.turn <- struct{}{} // who hands out is done first
-	if s.router.conn != nil {
-		_ = s.dropRouter(nil)
 	}
 	s.pool.Close()
 	return err
@@ -145,32 +146,4 @@ func (s *Store) migrateJobs(ctx context.Context) error {
 		return fmt.Errorf("migrating the job queue: %w", err)
 	}
 	return nil
-}
-
-// Setting returns the value kept under a key, storing fallback if there is
-// none yet. When two servers ask at once, both get the same value.
-func (s *Store) Setting(ctx context.Context, key, fallback string) (string, error) {
-	var value string
-	err := s.DB.WithContext(ctx).Raw(`
-		with fresh as (insert into settings (key, value) values (?, ?) on conflict (key) do nothing returning value)
-		select value from fresh union all select value from settings where key = ? limit 1`,
-		key, fallback, key).Scan(&value).Error
-	if err == nil && value == "" {
-		// The other server's insert was not visible to this statement yet.
-		err = s.DB.WithContext(ctx).Raw("select value from settings where key = ?", key).Scan(&value).Error
-	}
-	return value, err
-}
-
-// isUnique reports whether an error is a violation of the named unique index.
-func isUnique(err error, name string) bool {
-	var pg *pgconn.PgError
-	return errors.As(err, &pg) && pg.Code == "23505" && pg.ConstraintName == name
-}
-
-func notFound(err error) error {
-	if errors.Is(err, gorm.ErrRecordNotFound) {
-		return ErrNotFound
-	}
-	return err
 }

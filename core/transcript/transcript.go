@@ -1,0 +1,118 @@
+// Package transcript says what was finally said in a chat, for each reader: as
+// corrected, without what was withdrawn, and without what is not for them.
+package transcript
+
+import (
+	"slices"
+
+	"stoop/core/chat"
+)
+
+// Reader is for whom a transcript is.
+type Reader int
+
+// The readers.
+const (
+	Visitor Reader = iota
+	Operator
+	Lead
+)
+
+// Inside is the kind of what is left of an event that a reader may not know: its
+// place in the log and its time. Numbers stay without gaps.
+const Inside chat.Kind = "inside"
+
+// may reports whether a reader learns of events of a kind.
+func (r Reader) may(k chat.Kind) bool {
+	switch r {
+	case Lead:
+		return k.Hearers() >= chat.LeadsHear
+	case Operator:
+		return k.Hearers() >= chat.TeamHears
+	}
+	return k.Hearers() >= chat.AllHear
+}
+
+// For returns some events of a chat as a reader may know them; s is the state of
+// the whole log.
+//
+// A visitor's words that were withdrawn are nobody's any more; of what the team
+// withdrew, and of files that the visitor refused, the team keeps what it said.
+// Corrections among the events are applied for the visitor; the team sees words
+// and corrections beside each other.
+func For(r Reader, s chat.State, events []chat.Event) []chat.Event {
+	out := make([]chat.Event, len(events))
+	corrected := corrections(events)
+	for i, e := range events {
+		switch {
+		case !r.may(e.Kind):
+			e = chat.Event{Number: e.Number, Kind: Inside, At: e.At, By: chat.Party{Side: chat.HouseSide}}
+		case slices.Contains(s.TakenBack, e.Number) && (r == Visitor || e.By.Side == chat.VisitorSide):
+			e = without(e)
+		case r == Visitor:
+			if text, ok := corrected[e.Number]; ok {
+				e.Text = text
+			}
+		}
+		if r == Visitor {
+			e = forVisitor(e)
+		}
+		out[i] = e
+	}
+	return out
+}
+
+// forVisitor leaves out of an event what concerns the team alone.
+func forVisitor(e chat.Event) chat.Event {
+	if e.Kind == chat.WasPutBack {
+		e.Text = ""
+	}
+	if e.Detail == nil {
+		return e
+	}
+	d := *e.Detail
+	d.Until, d.Reasons, d.How, d.Live = nil, nil, "", false
+	if e.Kind == chat.WasPutBack || d.Why == chat.Banned {
+		d.Why = ""
+	}
+	e.Detail = &d
+	return e
+}
+
+// without returns an event without its words and its file.
+func without(e chat.Event) chat.Event {
+	e.Text = ""
+	if e.Detail != nil && e.Detail.File != nil {
+		d := *e.Detail
+		d.File = nil
+		e.Detail = &d
+	}
+	return e
+}
+
+func corrections(events []chat.Event) map[int64]string {
+	texts := map[int64]string{}
+	for _, e := range events {
+		if e.Kind == chat.Corrected {
+			texts[e.UpTo] = e.Text
+		}
+	}
+	return texts
+}
+
+// Said returns what either side said or shared up to a number, as it stands at
+// the end of the log: corrected, and without what was withdrawn or refused.
+func Said(s chat.State, log []chat.Event, upTo int64) []chat.Event {
+	corrected := corrections(log)
+	var said []chat.Event
+	for _, e := range log {
+		if e.Kind != chat.Said && e.Kind != chat.Shared || e.Number > upTo || slices.Contains(s.TakenBack, e.Number) {
+			continue
+		}
+		if text, ok := corrected[e.Number]; ok {
+			e.Text = text
+		}
+		said = append(said, e)
+	}
+	return said
+}

@@ -1,0 +1,109 @@
+package transcript_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"stoop/core/chat"
+	"stoop/core/transcript"
+)
+
+var begin = time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC)
+
+// talk plays acts one second after the other and returns the log with its state.
+func talk(t *testing.T, acts ...func(chat.State, time.Time) ([]chat.Event, error)) ([]chat.Event, chat.State) {
+	t.Helper()
+	log, err := chat.Start(chat.Visitor("wren"), "first", chat.Intro{Name: "Wren"}, "Is there rom?", 2000, begin)
+	require.NoError(t, err)
+	for i, act := range acts {
+		s, err := chat.Fold(log)
+		require.NoError(t, err)
+		more, err := act(s, begin.Add(time.Duration(i+1)*time.Second))
+		require.NoError(t, err)
+		log = append(log, more...)
+	}
+	s, err := chat.Fold(log)
+	require.NoError(t, err)
+	return log, s
+}
+
+func one(e chat.Event, err error) ([]chat.Event, error) { return []chat.Event{e}, err }
+
+var idris, maren, wren = chat.Operator("idris"), chat.Operator("maren"), chat.Visitor("wren")
+
+// What each reader finds in one and the same log: the visitor neither a note nor
+// who watches nor why they wait again; operators not who watches; nobody what a
+// visitor withdrew.
+func TestEachReaderFindsWhatIsForThem(t *testing.T) {
+	log, s := talk(t,
+		func(s chat.State, now time.Time) ([]chat.Event, error) { return s.Take(idris, now) },
+		func(s chat.State, now time.Time) ([]chat.Event, error) {
+			return one(s.Note(idris, "n", "a regular", now))
+		},
+		func(s chat.State, now time.Time) ([]chat.Event, error) { return s.Watch(maren, true, now) },
+		func(s chat.State, now time.Time) ([]chat.Event, error) {
+			return one(s.Say(wren, "w", "my card is 1234", 2000, now))
+		},
+		func(s chat.State, now time.Time) ([]chat.Event, error) {
+			return one(s.Say(idris, "i", "Ther is room.", 2000, now))
+		},
+	)
+	number := func(kind chat.Kind, text string) int64 {
+		for _, e := range log {
+			if e.Kind == kind && e.Text == text {
+				return e.Number
+			}
+		}
+		t.Fatalf("no %s %q", kind, text)
+		return 0
+	}
+	card, room := number(chat.Said, "my card is 1234"), number(chat.Said, "Ther is room.")
+	add := func(events []chat.Event, err error) {
+		t.Helper()
+		require.NoError(t, err)
+		log = append(log, events...)
+		s, err = chat.Fold(log)
+		require.NoError(t, err)
+	}
+	later := begin.Add(20 * time.Second)
+	add(s.Withdraw(wren, log[card-1], later))
+	add(s.Correct(idris, log[room-1], "There is room.", 2000, later))
+	add(one(s.PutBack(idris, "ask Tove", later)))
+
+	texts := func(r transcript.Reader) (texts []string, kinds map[chat.Kind]bool) {
+		kinds = map[chat.Kind]bool{}
+		for i, e := range transcript.For(r, s, log) {
+			require.Equal(t, int64(i+1), e.Number, "no gap, whoever reads")
+			kinds[e.Kind] = true
+			if e.Text != "" {
+				texts = append(texts, e.Text)
+			}
+		}
+		return texts, kinds
+	}
+	visitor, kinds := texts(transcript.Visitor)
+	require.Equal(t, []string{"Is there rom?", "There is room.", "There is room."}, visitor, "the correction stands twice: at its words and as an event")
+	require.False(t, kinds[chat.Noted] || kinds[chat.Watched])
+	require.True(t, kinds[chat.WasPutBack] && kinds[transcript.Inside])
+	operator, kinds := texts(transcript.Operator)
+	require.Equal(t, []string{"Is there rom?", "a regular", "Ther is room.", "There is room.", "ask Tove"}, operator)
+	require.False(t, kinds[chat.Watched])
+	_, kinds = texts(transcript.Lead)
+	require.True(t, kinds[chat.Watched])
+
+	var said []string
+	for _, e := range transcript.Said(s, log, s.Last) {
+		said = append(said, e.Text)
+	}
+	require.Equal(t, []string{"Is there rom?", "There is room."}, said)
+}
+
+// A kind that nobody thought of reaches nobody.
+func TestAnUnknownKindIsForNobody(t *testing.T) {
+	for _, r := range []transcript.Reader{transcript.Visitor, transcript.Operator, transcript.Lead} {
+		got := transcript.For(r, chat.State{}, []chat.Event{{Number: 1, Kind: "hummed", Text: "la"}})
+		require.Equal(t, []chat.Event{{Number: 1, Kind: transcript.Inside, By: chat.Party{Side: chat.HouseSide}}}, got)
+	}
+}

@@ -1,0 +1,35 @@
+// Package again does what must be done again and again: what fails, or was
+// missed, is done the next time.
+package again
+
+import (
+	"context"
+	"log/slog"
+	"time"
+)
+
+// Every does something now and again and again, until the context ends.
+func Every(ctx context.Context, period time.Duration, do func()) {
+	tick := time.NewTicker(period)
+	defer tick.Stop()
+	for ctx.Err() == nil {
+		do()
+		select {
+		case <-ctx.Done():
+		case <-tick.C:
+		}
+	}
+}
+
+// timeout bounds each thing that is done again and again.
+const timeout = 20 * time.Second
+
+// InTime does what must be done again and again, and tells the log when it
+// fails.
+func InTime(ctx context.Context, log *slog.Logger, what string, do func(context.Context) error) {
+	bounded, cancel := context.WithTimeout(ctx, timeout)
+	defer cancel()
+	if err := do(bounded); err != nil && ctx.Err() == nil {
+		log.Error("something could not be done in time, and is tried again", "what", what, "error", err)
+	}
+}

@@ -1,0 +1,131 @@
+package chatlog
+
+import (
+	"time"
+
+	"stoop/core/chat"
+	"stoop/core/form"
+)
+
+// Chat is the projection of a chat's log, for lists and queues.
+type Chat struct {
+	ID            string
+	WidgetID      string
+	VisitorID     string
+	StartClientID string
+	Name          string
+	Email         string
+	Last          int64
+	Phase         chat.Phase
+	Ending        chat.Ending
+	OwnerID       *string
+	StartedAt     time.Time
+	TakenAt       *time.Time
+	RepliedAt     *time.Time
+	EndedAt       *time.Time
+	LastWords     string
+	LastWordsSide chat.Side
+	LastWordsAt   *time.Time
+	State         chat.State `gorm:"serializer:json"`
+
+	DepartmentID *string
+	Priority     int
+	ArrivedAt    *time.Time
+	Since        *time.Time
+	Message      bool
+	SeekingID    *string // the department in whose queue it looks for somebody
+	OfferedTo    *string
+	HandingTo    *string
+	WrapUntil    *time.Time
+	WrappedAt    *time.Time
+	HandOns      int
+	Phone        string
+	Answers      form.Answers `gorm:"serializer:json"`
+	Language     string
+
+	Tags         []string `gorm:"serializer:json"`
+	Summary      string
+	Outcome      string
+	SaleCents    *int64
+	SaleCurrency string
+	NeedsOutcome bool
+	Unread       bool
+	CallingID    *string // the department that is asked for help
+}
+
+// ExcerptLength is how much of the last words a chat's row keeps, in code points.
+const ExcerptLength = 200
+
+// advance moves a row on by events of its log and their resulting state.
+func (c Chat) advance(state chat.State, events []chat.Event) Chat {
+	c.State, c.Last, c.Phase, c.Ending = state, state.Last, state.Phase, state.Ending
+	c.OwnerID = nil
+	if state.Owner != "" {
+		c.OwnerID = &state.Owner
+	}
+	c.StartedAt = state.StartedAt
+	c.TakenAt, c.RepliedAt, c.EndedAt = orNil(state.TakenAt), orNil(state.RepliedAt), orNil(state.EndedAt)
+	c.DepartmentID, c.Priority, c.Message, c.HandOns = idOrNil(state.Department), state.Priority, state.Message, state.HandOns
+	c.ArrivedAt, c.Since, c.WrapUntil = orNil(state.Arrived), orNil(state.Since), state.WrapUntil
+	c.SeekingID, c.OfferedTo, c.HandingTo = idOrNil(state.Seeking()), nil, nil
+	if state.Offered != nil {
+		c.OfferedTo = &state.Offered.To
+	}
+	if state.HandingOn != nil {
+		c.HandingTo = idOrNil(state.HandingOn.To)
+	}
+	c.Tags, c.Summary, c.Outcome = append([]string{}, state.Tags...), state.Summary, state.Outcome
+	c.NeedsOutcome, c.Unread, c.CallingID, c.SaleCents, c.SaleCurrency = state.NeedsOutcome, state.Unread, nil, nil, ""
+	if state.Call != nil {
+		c.CallingID = idOrNil(state.Call.Department)
+	}
+	if state.Sale != nil {
+		c.SaleCents, c.SaleCurrency = &state.Sale.Cents, state.Sale.Currency
+	}
+	for _, e := range events {
+		switch e.Kind {
+		case chat.Said:
+			c.LastWords, c.LastWordsSide, c.LastWordsAt = chat.CleanLine(e.Text, ExcerptLength), e.By.Side, orNil(e.At)
+		case chat.Shared:
+			c.LastWords, c.LastWordsSide, c.LastWordsAt = chat.CleanLine(e.Detail.File.Name, ExcerptLength), e.By.Side, orNil(e.At)
+		case chat.Corrected:
+			if e.UpTo == state.Spoken {
+				c.LastWords = chat.CleanLine(e.Text, ExcerptLength)
+			}
+		case chat.Withdrawn:
+			if e.UpTo == state.Spoken {
+				c.LastWords = ""
+			}
+		case chat.WrappedUp:
+			c.WrappedAt = orNil(e.At)
+		case chat.KeptAsMessage, chat.Named:
+			if e.Intro != nil {
+				c.Name, c.Email, c.Phone = first(e.Intro.Name, c.Name), first(e.Intro.Email, c.Email), first(e.Intro.Phone, c.Phone)
+			}
+		}
+	}
+	return c
+}
+
+func first(values ...string) string {
+	for _, v := range values {
+		if v != "" {
+			return v
+		}
+	}
+	return ""
+}
+
+func idOrNil(id string) *string {
+	if id == "" {
+		return nil
+	}
+	return &id
+}
+
+func orNil(t time.Time) *time.Time {
+	if t.IsZero() {
+		return nil
+	}
+	return &t
+}

@@ -1,0 +1,180 @@
+package chatlog
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+	"gorm.io/gorm"
+
+	"stoop/core/access"
+	"stoop/core/chat"
+	"stoop/internal/store"
+)
+
+// Tables are the chats' own: their logs, and the projection of these. Whoever
+// wants to read them may; only the Log writes them.
+type Tables struct{ *store.Store }
+
+// On returns the tables of a store.
+func On(s *store.Store) Tables { return Tables{s} }
+
+// ReadAtOnce bounds how many events are read at once; who needs more asks again
+// from the last number.
+const ReadAtOnce = 5000
+
+// EarlierLimit bounds how many earlier chats of somebody are listed.
+const EarlierLimit = 50
+
+// Readable returns a chat that somebody of the team may read.
+func (s Tables) Readable(ctx context.Context, o access.Actor, chatID string) (Chat, error) {
+	c, err := s.Chat(ctx, chatID)
+	if err == nil && !o.Sees(c.State) {
+		err = chat.ErrNotYours
+	}
+	return c, err
+}
+
+// Earlier returns the chats of some visitors, newest first, without one of them.
+func (s Tables) Earlier(ctx context.Context, visitorIDs []string, withoutID string, limit int) ([]Chat, error) {
+	var list []Chat
+	err := s.DB.WithContext(ctx).Where("visitor_id in ? and id <> ?", visitorIDs, withoutID).
+		Order("started_at desc, id desc").Limit(limit).Find(&list).Error
+	return list, err
+}
+
+// Event returns one event of a chat.
+func (s Tables) Event(ctx context.Context, chatID string, number int64) (chat.Event, error) {
+	var row Event
+	if uuid.Validate(chatID) != nil {
+		return chat.Event{}, store.ErrNotFound
+	}
+	err := s.DB.WithContext(ctx).Where("chat_id = ? and number = ?", chatID, number).Take(&row).Error
+	return fromRow(row), store.NotFound(err)
+}
+
+// EventBy returns what somebody stored in a chat under a client id.
+func (s Tables) EventBy(ctx context.Context, chatID string, by chat.Party, clientID string) (chat.Event, bool, error) {
+	var row Event
+	if uuid.Validate(chatID) != nil {
+		return chat.Event{}, false, store.ErrNotFound
+	}
+	err := s.DB.WithContext(ctx).Where("chat_id = ? and party_id = ? and client_id = ?", chatID, by.ID, clientID).Take(&row).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return chat.Event{}, false, nil
+	}
+	return fromRow(row), err == nil, err
+}
+
+// Event is one stored entry of a chat's log.
+type Event struct {
+	ChatID   string
+	Number   int64
+	Kind     chat.Kind
+	At       time.Time
+	Side     chat.Side
+	PartyID  string
+	ClientID *string
+	Text     string
+	UpTo     int64
+	Ending   chat.Ending
+	Intro    *chat.Intro  `gorm:"serializer:json"`
+	Detail   *chat.Detail `gorm:"serializer:json"`
+}
+
+func toRow(chatID string, e chat.Event) Event {
+	row := Event{
+		ChatID: chatID, Number: e.Number, Kind: e.Kind, At: e.At, Side: e.By.Side, PartyID: e.By.ID,
+		Text: e.Text, UpTo: e.UpTo, Ending: e.Ending, Intro: e.Intro, Detail: e.Detail,
+	}
+	if e.ClientID != "" {
+		row.ClientID = &e.ClientID
+	}
+	if e.Intro != nil {
+		// Searching for a person's name or email finds their chats.
+		row.Text = chat.CleanLine(e.Intro.Name+" "+e.Intro.Email, 400)
+	}
+	return row
+}
+
+func fromRow(row Event) chat.Event {
+	e := chat.Event{
+		Number: row.Number, Kind: row.Kind, At: row.At.UTC(), By: chat.Party{Side: row.Side, ID: row.PartyID},
+		Text: row.Text, UpTo: row.UpTo, Ending: row.Ending, Intro: row.Intro, Detail: row.Detail,
+	}
+	if row.ClientID != nil {
+		e.ClientID = *row.ClientID
+	}
+	if row.Kind == chat.Started || row.Kind == chat.KeptAsMessage || row.Kind == chat.Named {
+		e.Text = "" // there for the search only
+	}
+	return e
+}
+
+// Chat returns one chat.
+func (s Tables) Chat(ctx context.Context, id string) (Chat, error) {
+	var c Chat
+	if uuid.Validate(id) != nil {
+		return c, store.ErrNotFound
+	}
+	err := s.DB.WithContext(ctx).Where("id = ?", id).Take(&c).Error
+	return c, store.NotFound(err)
+}
+
+// Chats returns the chats with these ids, in no order; unknown ones are left out.
+func (s Tables) Chats(ctx context.Context, ids []string) ([]Chat, error) {
+	var list []Chat
+	ids = slices.DeleteFunc(slices.Clone(ids), func(id string) bool { return uuid.Validate(id) != nil })
+	err := s.DB.WithContext(ctx).Where("id in ?", ids).Find(&list).Error
+	return list, err
+}
+
+// OpenChats returns the chats that are not over, the oldest first.
+func (s Tables) OpenChats(ctx context.Context) ([]Chat, error) {
+	var list []Chat
+	err := s.DB.WithContext(ctx).Where("phase <> 'ended'").Order("started_at, id").Find(&list).Error
+	return list, err
+}
+
+// LatestChat returns the visitor's open chat, or else the one that ended last.
+func (s Tables) LatestChat(ctx context.Context, visitorID string) (Chat, error) {
+	var c Chat
+	err := s.DB.WithContext(ctx).Where("visitor_id = ?", visitorID).
+		Order("(phase <> 'ended') desc, started_at desc").Take(&c).Error
+	return c, store.NotFound(err)
+}
+
+// Events returns up to limit events of a chat that follow a number.
+func (s Tables) Events(ctx context.Context, chatID string, after int64, limit int) ([]chat.Event, error) {
+	var rows []Event
+	err := s.DB.WithContext(ctx).Where("chat_id = ? and number > ?", chatID, after).
+		Order("number").Limit(limit).Find(&rows).Error
+	events := make([]chat.Event, len(rows))
+	for i, row := range rows {
+		events[i] = fromRow(row)
+	}
+	return events, err
+}
+
+// OpenChatOf returns the visitor's chat that is not over, or the one that was
+// started under a client id.
+func (s Tables) OpenChatOf(ctx context.Context, visitorID, clientID string) (Chat, error) {
+	var c Chat
+	err := s.DB.WithContext(ctx).Where("visitor_id = ? and (start_client_id = ? or phase <> 'ended')", visitorID, clientID).Take(&c).Error
+	return c, store.NotFound(err)
+}
+
+// repeated looks for an event that the same party stored under the same client
+// id before.
+func (s Tables) repeated(ctx context.Context, act Act) (chat.Event, bool) {
+	if act.ClientID == "" {
+		return chat.Event{}, false
+	}
+	var row Event
+	err := s.DB.WithContext(ctx).
+		Where("chat_id = ? and party_id = ? and client_id = ?", act.ChatID, act.By.ID, act.ClientID).
+		Take(&row).Error
+	return fromRow(row), err == nil
+}

@@ -1,0 +1,48 @@
+package delivery
+
+import (
+	"context"
+
+	"stoop/core/chat"
+	"stoop/core/transcript"
+	"stoop/internal/chatlog"
+	"stoop/internal/setup/settings"
+)
+
+// tell spreads what an act added to a chat. While it looks for somebody, the
+// members of its departments follow it; once it is taken, its words go to its
+// owner, to colleagues in it and to leads only, and the others just learn that
+// it is gone from the line.
+func (room *Room) tell(r chatlog.Result) {
+	c, state := r.Chat, r.Chat.State
+	ctx, cancel := context.WithTimeout(context.Background(), settings.Patience)
+	defer cancel()
+	s, err := room.Settings.Get(ctx)
+	if err != nil {
+		room.Log.Error("a stored event could not be spread; browsers will ask for it", "chat", c.ID, "error", err)
+		return
+	}
+	moved := ChatMoved{Type: "chat", Chat: room.View.Chat(c, s), Events: room.View.Events(transcript.Lead, c, r.Events)}
+	for _, e := range r.Events {
+		if e.Kind == chat.WasPutBack {
+			// Whether or not they may see the queue: it is theirs no more.
+			room.Live.ToOperator(e.Detail.Operator, ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase})
+		}
+	}
+	room.Live.ToLeads(moved)
+	moved.Events = room.View.Events(transcript.Operator, c, r.Events)
+	room.Live.ToAudience(s.AudienceOf(state), moved)
+	for _, e := range r.Events {
+		switch e.Kind {
+		case chat.Taken, chat.Ended, chat.Returned, chat.CallOver, chat.Joined:
+			room.Live.ToTeam(ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName})
+		case chat.Passed:
+			if o := s.Actor(e.Detail.Operator); !o.Sees(state) {
+				room.Live.ToOperator(o.ID, ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase})
+			}
+		case chat.Left:
+			room.Live.ToOperator(e.Detail.Operator, ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName})
+		}
+	}
+	room.Live.ToVisitor(c.VisitorID, VisitorChatMoved{Type: "chat", Chat: room.View.VisitorChat(c), Events: room.View.Events(transcript.Visitor, c, r.Events)})
+}

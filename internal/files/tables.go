@@ -1,0 +1,90 @@
+package files
+
+import (
+	"context"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"stoop/core/chat"
+	"stoop/internal/store"
+)
+
+// File is a stored file. Its content lies under its hash in a files.Store.
+type File struct {
+	ID        string
+	Hash      string
+	Name      string
+	Type      string
+	ThumbHash string // of the small picture, if there is one
+	Size      int64
+	Width     int
+	Height    int
+	Voice     bool
+	ChatID    *string // none: of a canned response
+	Number    int64   // of the event that shared it
+	Side      chat.Side
+	PartyID   string
+	CreatedAt time.Time
+	GoneAt    *time.Time
+}
+
+// File returns a stored file.
+func (s Tables) File(ctx context.Context, id string) (File, error) {
+	var f File
+	if uuid.Validate(id) != nil {
+		return f, store.ErrNotFound
+	}
+	err := s.DB.WithContext(ctx).Where("id = ?", id).Take(&f).Error
+	return f, store.NotFound(err)
+}
+
+// FilesByID returns those of the files that there are.
+func (s Tables) FilesByID(ctx context.Context, ids []string) (map[string]File, error) {
+	found := map[string]File{}
+	if len(ids) == 0 {
+		return found, nil
+	}
+	var rows []File
+	if err := s.DB.WithContext(ctx).Where("id in ?", ids).Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	for _, f := range rows {
+		found[f.ID] = f
+	}
+	return found, nil
+}
+
+// AddFile stores what is known of a file of a canned response.
+func (s Tables) AddFile(ctx context.Context, f File) error {
+	return s.DB.WithContext(ctx).Create(&f).Error
+}
+
+// AddFileTo stores what is known of a file in the transaction that shares it.
+func AddFileTo(ctx context.Context, tx pgx.Tx, f File) error {
+	_, err := tx.Exec(ctx, `insert into files (id, hash, name, type, size, width, height, voice, chat_id, number, side, party_id, created_at, thumb_hash)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)`,
+		f.ID, f.Hash, f.Name, f.Type, f.Size, f.Width, f.Height, f.Voice, f.ChatID, f.Number, string(f.Side), f.PartyID, f.CreatedAt, f.ThumbHash)
+	return err
+}
+
+// TakeFileAway makes the file that an event shared unreadable, in the
+// transaction of its withdrawal or refusal.
+func TakeFileAway(ctx context.Context, tx pgx.Tx, chatID string, number int64, at time.Time) error {
+	_, err := tx.Exec(ctx, "update files set gone_at = $3 where chat_id = $1 and number = $2", chatID, number, at)
+	return err
+}
+
+// FilesInUse returns which contents some file needs.
+func (s Tables) FilesInUse(ctx context.Context) (map[string]bool, error) {
+	var rows []struct{ Hash, ThumbHash string }
+	if err := s.DB.WithContext(ctx).Table("files").Select("hash, thumb_hash").Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	used := map[string]bool{}
+	for _, r := range rows {
+		used[r.Hash], used[r.ThumbHash] = true, true
+	}
+	return used, nil
+}

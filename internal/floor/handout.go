@@ -1,0 +1,246 @@
+package floor
+
+import (
+	"context"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"stoop/core/chat"
+	"stoop/core/routing"
+	"stoop/internal/again"
+	"stoop/internal/chatlog"
+	"stoop/internal/setup/settings"
+)
+
+// Kick lets the queues be looked at soon. Several kicks while a look is under
+// way lead to one more.
+func (room *Room) Kick() {
+	room.staff.Forget()
+	select {
+	case room.kicks <- struct{}{}:
+	default:
+	}
+}
+
+// router hands out chats whenever something may have changed, and when the first
+// of those who wait has waited long enough to overflow, until the context ends.
+func (room *Room) router(ctx context.Context) {
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-room.kicks:
+		}
+		again.InTime(ctx, room.Log, "handing out chats", room.HandOut)
+	}
+}
+
+// HandOut gives waiting chats to operators who have room, and tells those who
+// wait how they stand.
+func (room *Room) HandOut(ctx context.Context) error {
+	s, err := room.Settings.Get(ctx)
+	if err != nil {
+		return err
+	}
+	somebodyWaits, err := room.Tables.SomebodyWaits(ctx)
+	if err != nil {
+		return err
+	}
+	var saw pass
+	did := false
+	if somebodyWaits {
+		err = room.lock.under(ctx, room.Tables.Store, func(ctx context.Context) error {
+			saw, did, err = room.handOutLocked(ctx, s)
+			return err
+		})
+		if err != nil {
+			return err
+		}
+	}
+	if did {
+		room.Notices.Tell(ctx, QueueNotice)
+		saw = pass{}
+		if saw.queue, err = room.Tables.Queue(ctx, s.HeadStart()); err != nil {
+			return err
+		}
+	}
+	room.wakeForOverflow(s, saw.queue)
+	return room.announce(ctx, s, saw)
+}
+
+// pass is what one look at the floor saw.
+type pass struct {
+	queue []routing.Waiting
+	staff []routing.Staff // nil: not looked at
+}
+
+// handOutLocked does one pass and returns what it saw, and whether it did
+// anything.
+func (room *Room) handOutLocked(ctx context.Context, s *settings.Settings) (saw pass, did bool, err error) {
+	queue, err := room.Tables.Queue(ctx, s.HeadStart())
+	if err != nil {
+		return saw, false, err
+	}
+	now := room.Now()
+	staff, err := room.readStaff(ctx, now)
+	if err != nil {
+		return saw, false, err
+	}
+	saw = pass{queue, staff}
+	turns, err := room.Tables.Turns(ctx)
+	if err != nil {
+		return saw, false, err
+	}
+	departments := s.CoreDepartments(now)
+	for i := range departments {
+		for j := range departments[i].Members {
+			m := &departments[i].Members[j]
+			m.Turn = turns[departments[i].ID+m.Operator]
+		}
+	}
+	floor := routing.NewFloor(departments, staff)
+	for _, step := range floor.Run(queue, now) {
+		switch err := room.do(ctx, s, step); {
+		case err == nil:
+			did = true
+		case chatlog.MovedOn(err):
+			room.Kick() // the chat or the operator changed meanwhile: look again
+		default:
+			return saw, did, err
+		}
+	}
+	for _, chatID := range room.stranded(s, floor, queue, now) {
+		if err := room.keepAsMessage(ctx, chatID); err != nil {
+			return saw, did, err
+		}
+		did = true
+	}
+	return saw, did, nil
+}
+
+// wakeForOverflow looks at the queues again when the first of them who waits has
+// waited long enough to overflow.
+func (room *Room) wakeForOverflow(s *settings.Settings, queue []routing.Waiting) {
+	now := room.Now()
+	var next time.Time
+	for _, w := range queue {
+		for _, id := range append([]string{w.Department}, w.OpenTo...) {
+			d := s.Departments[id]
+			due := w.Since.Add(time.Duration(d.OverflowAfter) * time.Second)
+			if d.OverflowAfter > 0 && len(d.OverflowTo) > 0 && due.After(now) && (next.IsZero() || due.Before(next)) {
+				next = due
+			}
+		}
+	}
+	room.mu.Lock()
+	defer room.mu.Unlock()
+	if room.wake != nil {
+		room.wake.Stop()
+	}
+	if !next.IsZero() {
+		room.wake = time.AfterFunc(next.Sub(now), room.Kick)
+	}
+}
+
+// do carries out one step of handing out.
+func (room *Room) do(ctx context.Context, s *settings.Settings, step routing.Step) error {
+	act := chatlog.Act{ChatID: step.Chat, By: chat.House}
+	d := s.Departments[step.Department]
+	switch step.Kind {
+	case routing.StepOverflow:
+		act.Decide = func(state chat.State) ([]chat.Event, error) {
+			return state.Overflow(step.Department, step.Reasons, room.Now())
+		}
+	case routing.StepOffer:
+		act.Decide = func(state chat.State) ([]chat.Event, error) {
+			now := room.Now()
+			e, err := state.Offer(step.Operator, now.Add(time.Duration(d.OfferSeconds)*time.Second), step.Reasons, now)
+			return []chat.Event{e}, err
+		}
+	case routing.StepAssign:
+		act.Decide = func(state chat.State) ([]chat.Event, error) {
+			e, err := state.Assign(step.Operator, step.Reasons, room.Now())
+			return []chat.Event{e}, err
+		}
+	}
+	if step.Operator != "" {
+		act.Guard = room.mustHaveRoom(s, step.Operator, d)
+		act.Also = func(ctx context.Context, tx pgx.Tx, _ chatlog.Chat, _ []chat.Event) error {
+			return tookTurn(ctx, tx, d.ID, step.Operator)
+		}
+	}
+	_, err := room.Chats.Append(ctx, act)
+	return err
+}
+
+// mustHaveRoom refuses an act that would give an operator more chats than they
+// may hold, or one who is not there. Whoever gives chats to the same operator
+// waits meanwhile.
+func (room *Room) mustHaveRoom(s *settings.Settings, operatorID string, d settings.Department) func(context.Context, pgx.Tx) error {
+	return func(ctx context.Context, tx pgx.Tx) error {
+		load, offered, err := lockOperator(ctx, tx, operatorID, room.Now())
+		if err != nil {
+			return err
+		}
+		available, err := availableNow(ctx, tx, operatorID)
+		if err != nil {
+			return err
+		}
+		if !available || !s.Operators[operatorID].Active || load+offered >= s.CapacityIn(s.Operators[operatorID], d) {
+			return chatlog.ErrNoRoom
+		}
+		return nil
+	}
+}
+
+// A chat that comes to nobody by time alone becomes a message: when all who
+// could help have been closed by their hours for closedFor, or when nobody of
+// them has been in for nobodyFor; the latter bears a pause, and colleagues who
+// change over.
+const (
+	closedFor = time.Minute
+	nobodyFor = 5 * time.Minute
+)
+
+// stranded returns the waiting chats that it is time to keep as messages.
+func (room *Room) stranded(s *settings.Settings, floor *routing.Floor, queue []routing.Waiting, now time.Time) []string {
+	room.mu.Lock()
+	defer room.mu.Unlock()
+	var due []string
+	since := map[string]time.Time{}
+	for _, w := range queue {
+		if w.Not != "" || !floor.Stranded(w) {
+			continue // an operator holds it, or somebody will
+		}
+		began, known := room.told.stranded[w.Chat]
+		if !known {
+			began = now
+		}
+		since[w.Chat] = began
+		if shutFor(s, closedFor, floor.Reach(w), now) || now.Sub(began) >= nobodyFor {
+			due = append(due, w.Chat)
+		}
+	}
+	room.told.stranded = since
+	return due
+}
+
+// shutFor reports whether departments have all been closed by their hours for
+// some time.
+func shutFor(s *settings.Settings, long time.Duration, departments []string, now time.Time) bool {
+	for _, id := range departments {
+		if s.Open(s.Departments[id], now) || s.Open(s.Departments[id], now.Add(-long)) {
+			return false
+		}
+	}
+	return true
+}
+
+// keepAsMessage keeps a chat that nobody will take any more today.
+func (room *Room) keepAsMessage(ctx context.Context, chatID string) error {
+	_, err := room.Chats.Append(ctx, chatlog.Act{ChatID: chatID, By: chat.House, Decide: func(state chat.State) ([]chat.Event, error) {
+		return state.KeepAsMessage(chat.House, nil, room.Now())
+	}})
+	return chatlog.Overlooked(err)
+}

@@ -1,0 +1,31 @@
+package floor
+
+import (
+	"context"
+
+	"github.com/jackc/pgx/v5"
+)
+
+// SetAvailable stores an operator's own word on taking new chats.
+func (s Tables) SetAvailable(ctx context.Context, operatorID string, available bool) error {
+	_, err := s.Pool().Exec(ctx, `insert into availability (operator_id, available) values ($1, $2)
+		on conflict (operator_id) do update set available = excluded.available, away_why = '', passes = 0`, operatorID, available)
+	return err
+}
+
+// countPass adds to the offers that an operator let by one after the other,
+// sets them away when they reach the limit, and reports whether that happened.
+func countPass(ctx context.Context, tx pgx.Tx, operatorID string, limit int, why string) (setAway bool, err error) {
+	err = tx.QueryRow(ctx, `insert into availability as a (operator_id, passes) values ($1, 1)
+		on conflict (operator_id) do update set passes = a.passes + 1,
+			available = a.available and a.passes + 1 < $2,
+			away_why = case when a.available and a.passes + 1 >= $2 then $3 else a.away_why end
+		returning passes >= $2 and away_why = $3`, operatorID, limit, why).Scan(&setAway)
+	return setAway, err
+}
+
+// ForgetPasses begins the count of an operator's passes anew.
+func (room *Room) ForgetPasses(ctx context.Context, tx pgx.Tx, operatorID string) error {
+	_, err := tx.Exec(ctx, "update availability set passes = 0 where operator_id = $1 and passes > 0", operatorID)
+	return err
+}

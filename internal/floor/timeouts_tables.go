@@ -1,0 +1,90 @@
+package floor
+
+import (
+	"context"
+	"maps"
+	"slices"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"stoop/internal/chatlog"
+)
+
+// ChatsHeldBy returns the ids of the chats that an operator holds, with or
+// without messages, which nobody waits for live.
+func (s Tables) ChatsHeldBy(ctx context.Context, operatorID string, messages bool) ([]string, error) {
+	return s.IDs(ctx, "select id::text from chats where owner_id = $1 and phase = 'active' and ($2 or not message) order by arrived_at, id", operatorID, messages)
+}
+
+// Clocked returns the chats in which somebody has a time to answer: offers, and
+// chats that are handed on.
+func (s Tables) Clocked(ctx context.Context) ([]chatlog.Chat, error) {
+	var list []chatlog.Chat
+	err := s.DB.WithContext(ctx).Where("offered_to is not null or handing_to is not null or phase = 'active' and seeking_id is not null").Find(&list).Error
+	return list, err
+}
+
+// WrapUpsOver returns the chats whose wrap-up is over by a time.
+func (s Tables) WrapUpsOver(ctx context.Context, now time.Time) ([]string, error) {
+	return s.IDs(ctx, "select id::text from chats where wrap_until <= $1", now)
+}
+
+// Recount forgets nodes that died and works out anew who has a connection, of
+// those on whom somebody waits: operators with chats in hand, and visitors of
+// chats that go on. However a connection got lost or came back, this finds it;
+// it reports whether somebody of the team came or went.
+func (s Tables) Recount(ctx context.Context, now time.Time) (team bool, err error) {
+	err = pgx.BeginFunc(ctx, s.Pool(), func(tx pgx.Tx) error {
+		dead, err := tx.Exec(ctx, `delete from nodes where seen_at <= now() - interval '`+aliveFor+`'`)
+		if err != nil {
+			return err
+		}
+		team = dead.RowsAffected() > 0
+		returned, err := tx.Query(ctx, "delete from absences a where "+isConnected("a.party_id")+
+			" returning exists (select from chats where owner_id = a.party_id or offered_to = a.party_id or handing_to = a.party_id)")
+		if err != nil {
+			return err
+		}
+		back, err := pgx.CollectRows(returned, pgx.RowTo[bool])
+		if err != nil {
+			return err
+		}
+		lost, err := tx.Exec(ctx, `insert into absences (party_id, since)
+			select id, $1 from (
+				select owner_id as id from chats where phase = 'active' and owner_id is not null
+				union select offered_to from chats where offered_to is not null
+				union select handing_to from chats where handing_to is not null) o
+			where not `+isConnected("o.id")+` on conflict (party_id) do nothing`, now)
+		if err != nil {
+			return err
+		}
+		team = team || slices.Contains(back, true) || lost.RowsAffected() > 0
+		_, err = tx.Exec(ctx, `insert into absences (party_id, since)
+			select distinct visitor_id, $1::timestamptz from chats v where phase <> 'ended' and not message and not `+isConnected("v.visitor_id")+`
+			on conflict (party_id) do nothing`, now)
+		return err
+	})
+	return team, err
+}
+
+// GoneOwners returns the operators who have been without a connection since a
+// time, and hold chats or have some on offer.
+func (s Tables) GoneOwners(ctx context.Context, since time.Time) ([]string, error) {
+	return s.IDs(ctx, `select a.party_id::text from absences a where a.since <= $1 and not `+isConnected("a.party_id")+`
+		and exists (select 1 from chats c where c.owner_id = a.party_id and c.phase = 'active' and not c.message or c.offered_to = a.party_id or c.handing_to = a.party_id)`, since)
+}
+
+// Abandoned returns the waiting chats whose visitors have been without a
+// connection for as long as their widgets allow, in seconds by the widget's id.
+func (s Tables) Abandoned(ctx context.Context, now time.Time, patience map[string]int) ([]string, error) {
+	widgets := slices.Collect(maps.Keys(patience))
+	seconds := make([]int, len(widgets))
+	for i, id := range widgets {
+		seconds[i] = patience[id]
+	}
+	return s.IDs(ctx, `select c.id::text from chats c join absences a on a.party_id = c.visitor_id
+			join unnest($2::uuid[], $3::int[]) as w(id, seconds) on w.id = c.widget_id
+		where c.phase = 'waiting' and not c.message and a.since <= $1::timestamptz - make_interval(secs => w.seconds)
+		  and not `+isConnected("a.party_id"), now, widgets, seconds)
+}

@@ -1,0 +1,94 @@
+package floor
+
+import (
+	"context"
+	"encoding/json"
+	"strings"
+	"time"
+
+	"stoop/core/routing"
+	"stoop/internal/setup/settings"
+	"stoop/internal/view"
+)
+
+// WidgetView returns what browsers need to know of a widget.
+func (room *Room) WidgetView(ctx context.Context, w settings.Widget) (view.WidgetView, error) {
+	now, err := room.WidgetState(ctx, w)
+	if err != nil {
+		return view.WidgetView{}, err
+	}
+	s, err := room.Settings.Get(ctx)
+	if err != nil {
+		return view.WidgetView{}, err
+	}
+	return view.WidgetView{
+		Key: w.Key, Title: w.Title, Colour: w.Colour, OnColour: view.ReadableOn(w.Colour), Corner: w.Corner,
+		MessageLimit: w.MessageLimit, ReachBy: w.ReachBy, Form: view.Fields(s, w), Now: now,
+		Greeting: w.Greeting, ClosedGreeting: w.ClosedGreeting, HideClosed: w.HideClosed,
+		DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, Files: s.FileLimits(),
+	}, nil
+}
+
+// tellWidgets tells open pages and panels how the team stands and how their
+// widget looks. What is told is what this server found different, so that it
+// does not matter on which server it was changed.
+func (room *Room) tellWidgets(_ context.Context, s *settings.Settings, floor *routing.Floor, staff []routing.Staff, now time.Time) error {
+	for _, w := range s.Widgets {
+		state, looks := widgetState(s, w, floor, staff, now), view.WidgetLooks(w)
+		text, err := json.Marshal(state)
+		if err != nil {
+			return err
+		}
+		room.mu.Lock()
+		moved := room.told.widgets[w.ID] != string(text)
+		room.told.widgets[w.ID] = string(text)
+		before, known := room.told.looks[w.ID]
+		room.told.looks[w.ID] = looks
+		room.mu.Unlock()
+		if moved {
+			room.Live.ToWidget(w.ID, state)
+		}
+		if known && before != looks {
+			room.Live.ToWidget(w.ID, looks)
+		}
+	}
+	return nil
+}
+
+// widgetState computes how a widget stands from its departments' hours and
+// from who is there.
+func widgetState(s *settings.Settings, w settings.Widget, floor *routing.Floor, staff []routing.Staff, now time.Time) view.WidgetState {
+	departments := s.DepartmentsOf(w)
+	out := view.WidgetState{Type: "state", State: string(floor.Answers(departments...)), In: []string{}}
+	var reach []string
+	for _, id := range departments {
+		reach = append(reach, floor.Reach(routing.Waiting{Department: id})...)
+	}
+	if out.State == string(routing.Shut) {
+		out.OpensAt = s.OpensAt(reach, now)
+		return out
+	}
+	for _, o := range staff {
+		for _, id := range reach {
+			if o.Available && floor.Department(id).Open && s.IsMember(o.ID, id) {
+				out.In = append(out.In, strings.Fields(o.Name + " ")[0])
+				break
+			}
+		}
+	}
+	return out
+}
+
+// WidgetState returns how a widget stands now.
+func (room *Room) WidgetState(ctx context.Context, w settings.Widget) (view.WidgetState, error) {
+	s, err := room.Settings.Get(ctx)
+	if err != nil {
+		return view.WidgetState{}, err
+	}
+	now := room.Now()
+	staff, err := room.recentStaff(ctx, now)
+	if err != nil {
+		return view.WidgetState{}, err
+	}
+	return widgetState(s, w, routing.NewFloor(s.CoreDepartments(now), staff), staff, now), nil
+}

@@ -1,0 +1,89 @@
+package library
+
+import (
+	"context"
+	"encoding/json"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+	"gorm.io/gorm"
+
+	"stoop/core/chat"
+	"stoop/internal/store"
+)
+
+// Article is knowledge that operators search, and visitors may read if it is
+// for all.
+type Article struct {
+	ID        string
+	Folder    string
+	Title     string
+	Body      string // Markdown
+	Audience  string // team or all
+	AuthorID  string
+	Version   int64
+	CreatedAt time.Time
+	UpdatedAt time.Time
+}
+
+// Articles returns all articles without their bodies, by folder and title.
+func (s Tables) Articles(ctx context.Context) ([]Article, error) {
+	var list []Article
+	err := s.DB.WithContext(ctx).Omit("body").Select("id", "folder", "title", "audience", "author_id", "version", "created_at", "updated_at").
+		Order("lower(folder), lower(title), id").Find(&list).Error
+	return list, err
+}
+
+// Article returns one article.
+func (s Tables) Article(ctx context.Context, id string) (Article, error) {
+	var a Article
+	if uuid.Validate(id) != nil {
+		return a, store.ErrNotFound
+	}
+	err := s.DB.WithContext(ctx).Select(articleColumns).Where("id = ?", id).Take(&a).Error
+	return a, store.NotFound(err)
+}
+
+const articleColumns = "id, folder, title, body, audience, author_id, version, created_at, updated_at"
+
+// SearchArticles returns the articles in which all words, or words that begin
+// with them, stand, the best first; without words, the latest.
+func (s Tables) SearchArticles(ctx context.Context, words string, limit int) ([]Article, error) {
+	terms := store.SearchTerms(chat.CleanLine(words, 200))
+	var list []Article
+	find := s.DB.WithContext(ctx).Select(articleColumns).Limit(limit)
+	if len(terms) == 0 {
+		err := find.Order("updated_at desc, id").Find(&list).Error
+		return list, err
+	}
+	query := strings.Join(terms, " & ")
+	err := find.Where("words @@ to_tsquery('simple', ?)", query).
+		Order(gorm.Expr("ts_rank(words, to_tsquery('simple', ?)) desc, lower(title)", query)).Find(&list).Error
+	return list, err
+}
+
+// Excerpts returns for each text some words around those that were searched for,
+// or its first ones.
+func (s Tables) Excerpts(ctx context.Context, texts []string, words string) ([]string, error) {
+	list, err := json.Marshal(texts)
+	if err != nil {
+		return nil, err
+	}
+	excerpts := make([]string, 0, len(texts))
+	err = s.DB.WithContext(ctx).Raw(`select ts_headline('simple', translate(t, '<>', '  '), to_tsquery('simple', ?),
+			'StartSel="", StopSel="", MaxWords=24, MinWords=12, MaxFragments=1')
+		from jsonb_array_elements_text(?::jsonb) with ordinality as x(t, n) order by n`, strings.Join(store.SearchTerms(chat.CleanLine(words, 200)), " & "), string(list)).Scan(&excerpts).Error
+	return excerpts, err
+}
+
+// SaveArticle stores an article, new with version 0.
+func (s Tables) SaveArticle(ctx context.Context, a Article) (Article, error) {
+	err := store.SaveRow(s.DB.WithContext(ctx), &a, a.ID, a.Version, func(next int64) { a.Version = next }, "")
+	return a, err
+}
+
+// RemoveArticle deletes an article.
+func (s Tables) RemoveArticle(ctx context.Context, id string) error {
+	return s.DB.WithContext(ctx).Delete(&Article{}, "id = ?", id).Error
+}

@@ -1,0 +1,55 @@
+// Package library is the room of what the team has ready: canned responses, and
+// articles.
+package library
+
+import (
+	"context"
+	"log/slog"
+	"sync"
+	"time"
+
+	"stoop/internal/chatlog"
+	"stoop/internal/files"
+	"stoop/internal/notice"
+	"stoop/internal/remember"
+	"stoop/internal/setup/settings"
+	"stoop/internal/site/visits"
+	"stoop/internal/store"
+)
+
+// Live is whom the room tells.
+type Live interface{ ToTeam(message any) }
+
+// CannedNotice is the notice that canned responses changed.
+const CannedNotice = "canned"
+
+// Tables are those of canned responses and articles.
+type Tables struct{ *store.Store }
+
+// On returns the tables of a store.
+func On(s *store.Store) Tables { return Tables{s} }
+
+// Room is the library. Its methods are safe for concurrent use.
+type Room struct {
+	Tables   Tables
+	Chats    *chatlog.Log
+	Settings *settings.Cache
+	Visits   visits.Tables
+	Files    files.Tables
+	Contents files.Store
+	Notices  *notice.Board
+	Live     Live
+	Log      *slog.Logger
+	Now      func() time.Time
+	URL      string // under which visitors reach Stoop
+
+	canned remember.Value[library]
+	mu     sync.Mutex
+	uses   uses
+}
+
+// Prepare makes the room ready to be used.
+func (room *Room) Prepare() {
+	room.Notices.On(CannedNotice, func(context.Context, string) { room.cannedChanged() })
+	room.Notices.OnMissed(func(context.Context) { room.canned.Forget() })
+}

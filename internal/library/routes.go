@@ -1,0 +1,79 @@
+package library
+
+import (
+	"stoop/internal/files"
+
+	"context"
+	"net/http"
+
+	"stoop/core/access"
+	"stoop/internal/httpapi"
+	"stoop/internal/view"
+)
+
+// Routes adds what the console asks of this room.
+func (room *Room) Routes(r *httpapi.Routes) {
+	httpapi.Answer(r, http.MethodGet, "/api/canned", "canned", "The canned responses that I may use",
+		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) ([]CannedView, error) {
+			return room.Canned(ctx, o)
+		})
+	httpapi.Answer(r, http.MethodPut, "/api/canned", "save-canned", "Make or change a canned response",
+		func(ctx context.Context, o access.Actor, in *httpapi.Body[CannedView]) (CannedView, error) {
+			return room.SaveCanned(ctx, o, in.Body)
+		})
+	httpapi.Do(r, http.MethodDelete, "/api/canned/{id}", "remove-canned", "Delete a canned response",
+		func(ctx context.Context, o access.Actor, in *httpapi.IDPath) error {
+			return room.RemoveCanned(ctx, o, in.ID)
+		})
+	type file struct {
+		Apply bool `query:"apply" doc:"Store what the file adds and changes; else only say what it would do"`
+		Body  struct {
+			CSV string `json:"csv" maxLength:"8000000"`
+		}
+	}
+	httpapi.AnswerLarge(r, http.MethodPost, "/api/canned/import", "import-canned", "Compare a CSV file with the canned responses, or take it in",
+		func(ctx context.Context, o access.Actor, in *file) (ImportView, error) {
+			return room.ImportCanned(ctx, o, []byte(in.Body.CSV), in.Apply)
+		})
+	type search struct {
+		Words string `query:"words" maxLength:"200"`
+	}
+	httpapi.Answer(r, http.MethodGet, "/api/articles", "articles", "Search the articles, or list them",
+		func(ctx context.Context, _ access.Actor, in *search) ([]ArticleView, error) {
+			return room.Articles(ctx, in.Words)
+		})
+	httpapi.Answer(r, http.MethodGet, "/api/articles/{id}", "article", "An article",
+		func(ctx context.Context, _ access.Actor, in *httpapi.IDPath) (ArticleView, error) {
+			return room.Article(ctx, in.ID)
+		})
+	httpapi.Answer(r, http.MethodPut, "/api/articles", "save-article", "Make or change an article",
+		func(ctx context.Context, o access.Actor, in *httpapi.Body[ArticleView]) (ArticleView, error) {
+			return room.SaveArticle(ctx, o, in.Body)
+		})
+	httpapi.Do(r, http.MethodDelete, "/api/articles/{id}", "remove-article", "Delete an article",
+		func(ctx context.Context, o access.Actor, in *httpapi.IDPath) error {
+			return room.RemoveArticle(ctx, o, in.ID)
+		})
+	r.Team.Post("/api/canned/files", func(w http.ResponseWriter, q *http.Request) {
+		o, err := r.Operator(q.Context())
+		var kept view.FileView
+		if err == nil {
+			claim := files.Claim{Name: q.URL.Query().Get("name"), Size: q.ContentLength}
+			kept, err = room.KeepFile(q.Context(), o, claim, q.Body)
+		}
+		r.Write(w, q, kept, err)
+	})
+	r.Team.Get("/api/canned.csv", func(w http.ResponseWriter, q *http.Request) {
+		o, err := r.Operator(q.Context())
+		if err != nil {
+			r.Fail(w, q, err)
+			return
+		}
+		w.Header().Set("Content-Type", "text/csv; charset=utf-8; header=present")
+		w.Header().Set("Content-Disposition", `attachment; filename="canned-responses.csv"`)
+		if err := room.ExportCanned(q.Context(), o, w); err != nil {
+			room.Log.Error("canned responses could not be written", "error", err)
+		}
+	})
+	r.Open.Get("/articles/{id}", func(w http.ResponseWriter, q *http.Request) { room.servePage(r, w, q) })
+}

@@ -1,0 +1,81 @@
+// Package mailing is the room of what goes and comes by mail: answers to visitors
+// who have left, their answers to these, and word to the team of messages left.
+package mailing
+
+import (
+	"context"
+	"io"
+	"log/slog"
+	"time"
+
+	"stoop/core/access"
+	"stoop/core/chat"
+	"stoop/internal/again"
+	"stoop/internal/chatlog"
+	"stoop/internal/files"
+	"stoop/internal/jobs"
+	"stoop/internal/mail"
+	"stoop/internal/setup/settings"
+	"stoop/internal/signing"
+	"stoop/internal/store"
+)
+
+// Live tells who is here to read.
+type Live interface {
+	// Here reports whether a party has a connection now.
+	Here(chat.Party) bool
+}
+
+// Talk is where answers by mail go.
+type Talk interface {
+	// AnswerByMail adds words that a visitor sent by mail to a chat, and returns
+	// the chat in which they stand.
+	AnswerByMail(ctx context.Context, v access.Visitor, c chatlog.Chat, clientID, text string) (chatID string, err error)
+	// ShareByMail adds a file that came with a visitor's mail.
+	ShareByMail(ctx context.Context, v access.Visitor, chatID, clientID string, claim files.Claim, content io.Reader) error
+}
+
+// People is who writes.
+type People interface {
+	// MayEnter refuses a visitor, or an address, that is banned.
+	MayEnter(ctx context.Context, visitorID, address string) error
+}
+
+// Tables are the marks on messages of which the team was told.
+type Tables struct{ *store.Store }
+
+// On returns the tables of a store.
+func On(s *store.Store) Tables { return Tables{s} }
+
+// Room is where mail goes and comes. Its methods are safe for concurrent use.
+type Room struct {
+	Tables   Tables
+	Chats    *chatlog.Log
+	Settings *settings.Cache
+	Jobs     *jobs.Queue
+	Mail     mail.Sender // without it nothing is sent
+	Live     Live
+	Talk     Talk
+	People   People
+	Key      signing.Key
+	Log      *slog.Logger
+	Now      func() time.Time
+	Zone     *time.Location // of the times in mails
+
+	URL         string // under which visitors reach Stoop
+	ReplyDomain string // behind the @ of addresses that answers go to
+}
+
+// Workers says who sends what.
+func (room *Room) Workers(w *jobs.Workers) {
+	jobs.Work(w, room.sendWords)
+	jobs.Work(w, room.messageLeft)
+}
+
+// lookEvery is how often is looked for messages of which the team was not told.
+const lookEvery = time.Second
+
+// Run looks for messages that were left, until the context ends.
+func (room *Room) Run(ctx context.Context) {
+	again.Every(ctx, lookEvery, func() { again.InTime(ctx, room.Log, "messages left", room.tellOfMessages) })
+}

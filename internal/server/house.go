@@ -1,0 +1,260 @@
+package server
+
+import (
+	"context"
+	"errors"
+	"log/slog"
+	"sync"
+	"time"
+
+	"github.com/google/uuid"
+
+	"stoop/core/access"
+	"stoop/core/chat"
+	"stoop/internal/account"
+	"stoop/internal/again"
+	"stoop/internal/chatlog"
+	"stoop/internal/delivery"
+	"stoop/internal/desk"
+	"stoop/internal/files"
+	"stoop/internal/floor"
+	"stoop/internal/httpapi"
+	"stoop/internal/jobs"
+	"stoop/internal/library"
+	"stoop/internal/live"
+	"stoop/internal/mail"
+	"stoop/internal/mailing"
+	"stoop/internal/notice"
+	"stoop/internal/people"
+	"stoop/internal/people/register"
+	"stoop/internal/setup"
+	"stoop/internal/setup/settings"
+	"stoop/internal/signing"
+	"stoop/internal/site"
+	"stoop/internal/site/visits"
+	"stoop/internal/store"
+	"stoop/internal/talk"
+	"stoop/internal/teamtalk"
+	"stoop/internal/transcripts"
+	"stoop/internal/view"
+)
+
+// Live is all that the rooms ask of the hub; each states its own part.
+type Live interface {
+	ToTeam(message any)
+	ToLeads(message any)
+	ToOperator(operatorID string, message any)
+	ToVisitor(visitorID string, message any)
+	ToWidget(widgetID string, message any)
+	ToAudience(to access.Audience, message any)
+	Reconnect(operatorID string)
+	Close(visitorID string)
+	Here(chat.Party) bool
+}
+
+// HouseConfig of a House. Now and Zone have defaults: the system's clock, and
+// UTC.
+type HouseConfig struct {
+	Store *store.Store
+	Live  Live
+	Log   *slog.Logger
+	Now   func() time.Time
+	Zone  *time.Location // in which a day begins for the team
+	// Mail sends to visitors; without it nothing is sent.
+	Mail mail.Sender
+	// Files keeps the contents of what people send each other.
+	Files files.Store
+	// Secret signs addresses of files, and those in mails.
+	Secret []byte
+	// URL under which visitors reach Stoop, for links in mails.
+	URL string
+	// ReplyDomain is the part behind the @ of addresses that answers go to.
+	ReplyDomain string
+	// Grace is how long an operator without a connection keeps their chats.
+	Grace time.Duration
+}
+
+// House is the rooms of a server, put together: each gets of the others what it
+// states as an interface.
+type House struct {
+	Chats       *chatlog.Log
+	Settings    *settings.Cache
+	View        *view.Views
+	Account     account.Room
+	Delivery    delivery.Room
+	Desk        desk.Room
+	Floor       floor.Room
+	Library     library.Room
+	Mailing     mailing.Room
+	People      people.Room
+	Setup       setup.Room
+	Site        site.Room
+	Talk        talk.Room
+	TeamTalk    teamtalk.Room
+	Transcripts transcripts.Room
+
+	config  HouseConfig
+	jobs    *jobs.Queue
+	notices *notice.Board
+	stop    context.CancelFunc
+	running sync.WaitGroup
+}
+
+// NewHouse puts the rooms of a server together. Close it before the store.
+func NewHouse(c HouseConfig) (*House, error) {
+	if c.Files == nil {
+		return nil, errors.New("the house has no place for files: set Files")
+	}
+	if c.Now == nil {
+		c.Now = time.Now
+	}
+	if c.Zone == nil {
+		c.Zone = time.UTC
+	}
+	if c.Log == nil {
+		c.Log = slog.New(slog.DiscardHandler)
+	}
+	c.Store.Node = uuid.NewString()
+	h := &House{config: c, stop: func() {}, notices: &notice.Board{Store: c.Store, Log: c.Log}}
+	h.Settings = &settings.Cache{Tables: settings.On(c.Store)}
+	h.View = &view.Views{Settings: h.Settings, Key: c.Secret, Live: c.Live, Waits: &h.Floor}
+	h.Chats = chatlog.New(c.Store, h.Delivery.Appended)
+	h.furnish(c)
+	h.Account.Prepare()
+	h.Delivery.Prepare()
+	h.Floor.Prepare()
+	h.Library.Prepare()
+	h.People.Prepare()
+	h.Talk.Prepare()
+	h.notices.On(store.SettingsChanged, func(context.Context, string) { h.settingsChanged() })
+	h.notices.OnMissed(func(context.Context) {
+		h.Talk.ForgetTags()
+		h.settingsChanged()
+	})
+	workers := jobs.NewWorkers()
+	h.Mailing.Workers(workers)
+	var err error
+	h.jobs, err = jobs.New(c.Store.Pool(), workers, c.Log)
+	h.Mailing.Jobs = h.jobs
+	return h, err
+}
+
+// furnish gives each room what it needs.
+func (h *House) furnish(c HouseConfig) {
+	known, seen, named, key := register.On(c.Store), visits.On(c.Store), files.On(c.Store), signing.Key(c.Secret)
+	h.Account = account.Room{Settings: h.Settings, Live: c.Live, Floor: &h.Floor, Log: c.Log, Now: c.Now}
+	h.Delivery = delivery.Room{Tables: delivery.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Notices: h.notices, Live: c.Live, Floor: &h.Floor, Log: c.Log}
+	h.Desk = desk.Room{Tables: desk.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Visits: seen, Floor: &h.Floor, People: &h.People, Now: c.Now, Zone: c.Zone}
+	h.Floor = floor.Room{
+		Tables: floor.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Register: known, Visits: seen, Notices: h.notices,
+		Live: c.Live, Talk: &h.Talk, Site: &h.Site, Log: c.Log, Now: c.Now, Zone: c.Zone, Grace: c.Grace, Node: c.Store.Node,
+	}
+	h.Library = library.Room{
+		Tables: library.On(c.Store), Chats: h.Chats, Settings: h.Settings, Visits: seen, Files: named, Contents: c.Files,
+		Notices: h.notices, Live: c.Live, Log: c.Log, Now: c.Now, URL: c.URL,
+	}
+	h.Mailing = mailing.Room{
+		Tables: mailing.On(c.Store), Chats: h.Chats, Settings: h.Settings, Mail: c.Mail, Live: c.Live, Talk: &h.Talk, People: &h.People, Key: key,
+		Log: c.Log, Now: c.Now, Zone: c.Zone, URL: c.URL, ReplyDomain: c.ReplyDomain,
+	}
+	h.People = people.Room{
+		Tables: people.On(c.Store), Chats: h.Chats, Settings: h.Settings, Register: known, Visits: seen, Notices: h.notices, Live: c.Live, Talk: &h.Talk, Now: c.Now,
+	}
+	h.Setup = setup.Room{
+		Tables: setup.On(c.Store), Settings: h.Settings, Register: known, Live: c.Live, Floor: &h.Floor, Log: c.Log, Now: c.Now, Zone: c.Zone, Changed: h.settingsChanged,
+	}
+	h.Site = site.Room{Visits: seen, Chats: h.Chats, Settings: h.Settings, View: h.View, Live: c.Live, Floor: &h.Floor, People: &h.People, Log: c.Log, Now: c.Now}
+	h.Talk = talk.Room{
+		Tables: talk.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Register: known, Files: named, Contents: c.Files, Key: key,
+		Live: c.Live, Floor: &h.Floor, People: &h.People, Site: &h.Site, Mail: &h.Mailing, Library: &h.Library, Log: c.Log, Now: c.Now,
+	}
+	h.TeamTalk = teamtalk.Room{Tables: teamtalk.On(c.Store), Settings: h.Settings, Live: c.Live, Now: c.Now}
+	h.Transcripts = transcripts.Room{Tables: transcripts.On(c.Store), Settings: h.Settings, View: h.View}
+}
+
+// rooms are those with routes, in the order of the OpenAPI document.
+func (h *House) rooms() []httpapi.Room {
+	return []httpapi.Room{&h.Account, &h.Floor, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Site}
+}
+
+// calls are what browsers may ask over the live connection.
+func (h *House) calls() *live.Calls {
+	c := &live.Calls{}
+	h.Talk.Calls(c)
+	h.Library.Calls(c)
+	return c
+}
+
+// settingsChanged reads the settings anew and lets every console do so.
+func (h *House) settingsChanged() {
+	h.Settings.Forget()
+	h.config.Live.ToTeam(view.Refresh{Type: "refresh"})
+	h.Floor.Kick()
+}
+
+// Start begins what goes on by itself: handing out chats, time-outs, telling
+// other servers that this one lives.
+func (h *House) Start(ctx context.Context) error {
+	ctx, h.stop = context.WithCancel(context.WithoutCancel(ctx))
+	if err := h.Floor.Arrive(ctx); err != nil {
+		return err
+	}
+	if err := h.jobs.Start(ctx); err != nil {
+		return err
+	}
+	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Mailing.Run, h.sweepFiles, h.notices.Listen} {
+		h.running.Go(func() { run(ctx) })
+	}
+	return nil
+}
+
+func (h *House) sweepFiles(ctx context.Context) {
+	again.Every(ctx, files.SweptEvery, func() {
+		again.InTime(ctx, h.config.Log, "files that nobody needs", func(ctx context.Context) error {
+			return files.Sweep(ctx, files.On(h.config.Store), h.config.Files)
+		})
+	})
+}
+
+// Close finishes the acts that were begun.
+func (h *House) Close() {
+	h.Floor.Leaving()
+	h.stop()
+	h.running.Wait()
+	ctx, cancel := context.WithTimeout(context.Background(), stopWithin)
+	defer cancel()
+	if err := h.jobs.Stop(ctx); err != nil {
+		h.config.Log.Warn("jobs were still at work; another server does them again", "error", err)
+	}
+	h.Chats.Close()
+	h.Floor.Close(ctx)
+}
+
+// Actor implements live.House.
+func (h *House) Actor(ctx context.Context, id string) (access.Actor, error) {
+	return h.Settings.Actor(ctx, id)
+}
+
+// MayEnter implements live.House.
+func (h *House) MayEnter(ctx context.Context, visitorID, address string) error {
+	return h.People.MayEnter(ctx, visitorID, address)
+}
+
+// Connected implements live.House.
+func (h *House) Connected(ctx context.Context, connectionID string, p chat.Party, stays func() bool) {
+	h.Floor.Connected(ctx, connectionID, p, stays)
+}
+
+// Disconnected implements live.House.
+func (h *House) Disconnected(ctx context.Context, connectionID string, p chat.Party) {
+	h.Floor.Disconnected(ctx, connectionID, p)
+}
+
+// Document returns the OpenAPI document of all that browsers use as JSON.
+func Document() ([]byte, error) {
+	h := &House{}
+	return httpapi.Document(h.rooms(),
+		delivery.ChatMoved{}, delivery.VisitorChatMoved{}, delivery.ChatGone{}, talk.DraftShown{}, talk.TypingShown{}, site.PlaceChanged{},
+		floor.TeamChanged{}, view.WidgetState{}, floor.WaitMoved{}, view.Refresh{}, floor.FloorMoved{}, floor.SetAway{},
+		teamtalk.Talked{}, teamtalk.RoomsMoved{}, library.LibraryMoved{}, view.WidgetChanged{}, library.Suggestion{}, talk.Opened{}, talk.Admission{})
+}

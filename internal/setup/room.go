@@ -1,0 +1,55 @@
+// Package setup is the room in which admins say how Stoop works: departments and
+// their hours, routing rules, widgets, the team, the Desk.
+package setup
+
+import (
+	"context"
+	"log/slog"
+	"time"
+
+	"stoop/core/routing"
+	"stoop/internal/people/register"
+	"stoop/internal/setup/settings"
+	"stoop/internal/store"
+	"stoop/internal/view"
+)
+
+// Live is where operators' browsers are.
+type Live interface {
+	// Reconnect makes an operator's browsers connect anew, so that they follow
+	// what they may follow now.
+	Reconnect(operatorID string)
+}
+
+// Floor is where it is decided who gets whom.
+type Floor interface {
+	// Team returns the team as it stands, and TeamMoved tells it to everybody.
+	Team(ctx context.Context) ([]view.OperatorView, error)
+	TeamMoved(ctx context.Context)
+	// Staff returns the team as routing sees it.
+	Staff(ctx context.Context, now time.Time) ([]routing.Staff, error)
+	// Release puts back what an operator holds.
+	Release(ctx context.Context, operatorID string, messages bool) error
+}
+
+// Tables are what the room asks of the chats' projection; its own are those of
+// the settings.
+type Tables struct{ *store.Store }
+
+// On returns the tables of a store.
+func On(s *store.Store) Tables { return Tables{s} }
+
+// Room is where things are set up. Its methods are safe for concurrent use.
+type Room struct {
+	Tables   Tables
+	Settings *settings.Cache
+	Register register.Tables
+	Live     Live
+	Floor    Floor
+	Log      *slog.Logger
+	Now      func() time.Time
+	Zone     *time.Location // of the hour that rules ask for
+
+	// Changed lets what depends on the settings be read anew.
+	Changed func()
+}

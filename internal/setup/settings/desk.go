@@ -1,0 +1,124 @@
+package settings
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+
+	"golang.org/x/text/currency"
+
+	"stoop/core/chat"
+	"stoop/core/form"
+	"stoop/internal/files"
+)
+
+// DeskSettings are what an admin says of every Desk.
+type DeskSettings struct {
+	Version       string         `json:"version" doc:"As it was read: saving refuses to overwrite a colleague's change"`
+	Outcomes      []string       `json:"outcomes" doc:"How a chat can come out"`
+	Currency      string         `json:"currency" doc:"Of sales, ISO 4217"`
+	MaxMegabytes  int            `json:"maxMegabytes" doc:"Largest file"`
+	FileKinds     []string       `json:"fileKinds" doc:"Which files are let in"`
+	ContactFields []ContactField `json:"contactFields" doc:"What the team notes about contacts besides name, email and phone"`
+
+	PriorityMinutes int `json:"priorityMinutes" doc:"Head start in a queue that each step of priority gives: nobody waits longer behind urgent chats"`
+}
+
+// ContactField is something of their own that a team notes about contacts.
+type ContactField struct {
+	Name  string `json:"name" doc:"By which it is stored; empty for a new one"`
+	Label string `json:"label"`
+}
+
+// DeskKey is the key under which the Desk's settings are stored.
+const DeskKey = "desk"
+
+// defaultDesk is what holds until an admin says otherwise.
+var defaultDesk = DeskSettings{
+	Outcomes: []string{"Answered", "Sold", "Sent on to others", "Nothing to be done"}, Currency: "EUR", MaxMegabytes: 25,
+	FileKinds: []string{"picture", "pdf", "video", "sound", "text", "document"}, ContactFields: []ContactField{},
+	PriorityMinutes: 10,
+}
+
+// ReadDesk returns the settings with the text that they are stored as.
+func (cache *Cache) ReadDesk(ctx context.Context) (DeskSettings, string, error) {
+	first, err := json.Marshal(defaultDesk)
+	if err != nil {
+		return DeskSettings{}, "", err
+	}
+	text, err := cache.Tables.Setting(ctx, DeskKey, string(first))
+	if err != nil {
+		return DeskSettings{}, "", err
+	}
+	var d DeskSettings
+	if err := json.Unmarshal([]byte(text), &d); err != nil {
+		return d, "", fmt.Errorf("reading the Desk's settings: %w", err)
+	}
+	if d.PriorityMinutes == 0 { // stored before there was this setting
+		d.PriorityMinutes = defaultDesk.PriorityMinutes
+	}
+	return d, text, nil
+}
+
+var notInNames = regexp.MustCompile(`[^a-z0-9]+`)
+
+// Tidy brings what was typed into the form in which it is stored.
+func (d *DeskSettings) Tidy() {
+	d.Currency = strings.ToUpper(strings.TrimSpace(d.Currency))
+	for i, o := range d.Outcomes {
+		d.Outcomes[i] = chat.CleanLine(o, 60)
+	}
+	for i := range d.ContactFields {
+		f := &d.ContactFields[i]
+		f.Label = chat.CleanLine(f.Label, 60)
+		if f.Name == "" {
+			f.Name = strings.Trim(notInNames.ReplaceAllString(strings.ToLower(f.Label), "-"), "-")
+		}
+	}
+}
+
+// Check returns what is wrong with the settings.
+func (d DeskSettings) Check() []form.Wrong {
+	var wrong []form.Wrong
+	at := func(field, words string) { wrong = append(wrong, form.Wrong{Field: field, Words: words}) }
+	seen := map[string]bool{}
+	for _, o := range d.Outcomes {
+		if o == "" || seen[o] {
+			at("outcomes", "Each outcome needs a name of its own.")
+			break
+		}
+		seen[o] = true
+	}
+	if len(d.Outcomes) == 0 || len(d.Outcomes) > 30 {
+		at("outcomes", "There must be between 1 and 30 outcomes.")
+	}
+	if _, err := currency.ParseISO(d.Currency); err != nil || d.Currency != strings.ToUpper(d.Currency) {
+		at("currency", "This is not a currency code. Use three letters, like EUR.")
+	}
+	if d.MaxMegabytes < 1 || d.MaxMegabytes > 2000 {
+		at("maxMegabytes", "The largest file must be between 1 and 2000 MB.")
+	}
+	for _, k := range d.FileKinds {
+		if !slices.Contains(files.Kinds, files.Kind(k)) {
+			at("fileKinds", "There is no kind of file "+k+".")
+		}
+	}
+	if d.PriorityMinutes < 1 || d.PriorityMinutes > 240 {
+		at("priorityMinutes", "The head start must be between 1 and 240 minutes.")
+	}
+	names := map[string]bool{}
+	for _, f := range d.ContactFields {
+		if f.Label == "" || f.Name == "" || names[f.Name] {
+			at("contactFields", "Each field needs a name of its own.")
+			break
+		}
+		names[f.Name] = true
+	}
+	if len(d.ContactFields) > 20 {
+		at("contactFields", "There can be up to 20 fields.")
+	}
+	return wrong
+}

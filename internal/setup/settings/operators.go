@@ -1,0 +1,103 @@
+package settings
+
+import (
+	"context"
+
+	"gorm.io/gorm"
+
+	"stoop/internal/store"
+)
+
+// OperatorByEmail returns the operator with an email address, in any case.
+func (s Tables) OperatorByEmail(ctx context.Context, email string) (Operator, error) {
+	var o Operator
+	err := s.DB.WithContext(ctx).Where("lower(email) = lower(?)", email).Take(&o).Error
+	return o, store.NotFound(err)
+}
+
+// Operators returns the whole team, by name.
+func (s Tables) Operators(ctx context.Context) ([]Operator, error) {
+	var list []Operator
+	err := s.DB.WithContext(ctx).Order("name, id").Find(&list).Error
+	return list, err
+}
+
+// SetPassword replaces an operator's password hash.
+func (s Tables) SetPassword(ctx context.Context, operatorID, hash string) error {
+	return s.DB.WithContext(ctx).Model(&Operator{}).Where("id = ?", operatorID).Update("password_hash", hash).Error
+}
+
+// OperatorByID returns one operator.
+func (s Tables) OperatorByID(ctx context.Context, id string) (Operator, error) {
+	var o Operator
+	err := s.DB.WithContext(ctx).Where("id = ?", id).Take(&o).Error
+	return o, store.NotFound(err)
+}
+
+// AddOperator stores a new member of the team, who may log in.
+func (s Tables) AddOperator(ctx context.Context, o Operator) error {
+	o.Active = true
+	if o.Preferences == nil {
+		o.Preferences = map[string]any{}
+	}
+	if o.Languages == nil {
+		o.Languages = []string{}
+	}
+	return s.DB.WithContext(ctx).Create(&o).Error
+}
+
+// SaveOperator stores a member of the team, like SaveHours, with the departments they belong
+// to, as primary (false) or backup (true). Those left out they leave.
+func (s Tables) SaveOperator(ctx context.Context, o Operator, departments map[string]bool) error {
+	if o.Preferences == nil {
+		o.Preferences = map[string]any{} // of somebody new; those of others stay
+	}
+	return s.ChangeSettings(ctx, func(tx *gorm.DB) error {
+		version := o.Version
+		o.Version++
+		var err error
+		if version == 0 {
+			err = tx.Create(&o).Error
+		} else {
+			changed := tx.Model(&o).Where("id = ? and version = ?", o.ID, version).
+				Select("email", "name", "role", "capacity", "capacity_percent", "languages", "active", "password_hash", "version").Updates(&o)
+			if err = changed.Error; err == nil && changed.RowsAffected == 0 {
+				return store.ErrChanged
+			}
+		}
+		if store.IsUnique(err, "operators_email") {
+			return store.ErrNameTaken
+		}
+		if err != nil {
+			return err
+		}
+		stays := []string{"00000000-0000-0000-0000-000000000000"}
+		for id := range departments {
+			stays = append(stays, id)
+		}
+		if err := tx.Exec("delete from members where operator_id = ? and department_id not in ?", o.ID, stays).Error; err != nil {
+			return err
+		}
+		for id, backup := range departments {
+			err := tx.Exec(`insert into members (department_id, operator_id, backup) values (?, ?, ?)
+				on conflict (department_id, operator_id) do update set backup = excluded.backup`, id, o.ID, backup).Error
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// JoinDefault makes an operator a member of the default department.
+func (s Tables) JoinDefault(ctx context.Context, operatorID string) error {
+	return s.ChangeSettings(ctx, func(tx *gorm.DB) error {
+		return tx.Exec("insert into members (department_id, operator_id) select id, ? from departments where is_default on conflict do nothing", operatorID).Error
+	})
+}
+
+// SetPreferences stores how an operator wants their console; what is not given
+// stays.
+func (s Tables) SetPreferences(ctx context.Context, operatorID, preferences string) error {
+	return s.DB.WithContext(ctx).Exec("update operators set preferences = case jsonb_typeof(preferences) when 'object' then preferences else '{}' end || ?::jsonb where id = ?", preferences, operatorID).Error
+}

@@ -1,0 +1,31 @@
+package settings
+
+import (
+	"encoding/json"
+)
+
+// Preferences are how an operator wants their console. All of them are theirs
+// alone; a missing one has its default.
+type Preferences struct {
+	LineWidth   int            `json:"lineWidth,omitempty" minimum:"200" maximum:"520" doc:"Pixels"`
+	AboutWidth  int            `json:"aboutWidth,omitempty" minimum:"220" maximum:"560"`
+	AboutOpen   *bool          `json:"aboutOpen,omitempty"`
+	LaneShares  map[string]int `json:"laneShares,omitempty" doc:"Widths of lanes beside each other, in percent, by their number and place"`
+	Sound       string         `json:"sound,omitempty" enum:"steps,bell,wood,ferry,none"`
+	WordsSound  string         `json:"wordsSound,omitempty" enum:"knock,drop,tick,none"`
+	Volume      *int           `json:"volume,omitempty" minimum:"0" maximum:"100"`
+	Desktop     *bool          `json:"desktop,omitempty"`
+	Title       *bool          `json:"title,omitempty" doc:"What waits in the title of the tab"`
+	RingAgain   *bool          `json:"ringAgain,omitempty" doc:"Ring for who still waits, at growing pauses"`
+	MailMessage *bool          `json:"mailMessage,omitempty" doc:"Email for each message left for my departments"`
+}
+
+// PreferencesOf returns how an operator wants their console.
+func PreferencesOf(o Operator) (Preferences, error) {
+	var p Preferences
+	data, err := json.Marshal(o.Preferences)
+	if err == nil {
+		err = json.Unmarshal(data, &p)
+	}
+	return p, err
+}

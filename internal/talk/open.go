@@ -1,0 +1,207 @@
+package talk
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"slices"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"stoop/core/access"
+	"stoop/core/chat"
+	"stoop/core/form"
+	"stoop/core/transcript"
+	"stoop/internal/chatlog"
+	"stoop/internal/people/register"
+	"stoop/internal/setup/settings"
+	"stoop/internal/store"
+	"stoop/internal/view"
+)
+
+// Opening is a visitor's first question with what they tell of themselves.
+type Opening struct {
+	ClientID  string       `json:"clientId" minLength:"1" maxLength:"64"`
+	Text      string       `json:"text"`
+	Name      string       `json:"name,omitempty"`
+	Email     string       `json:"email,omitempty"`
+	PageURL   string       `json:"pageUrl,omitempty"`
+	PageTitle string       `json:"pageTitle,omitempty"`
+	Phone     string       `json:"phone,omitempty"`
+	Answers   form.Answers `json:"answers,omitempty" doc:"To the form before the chat, by field"`
+}
+
+// Opened is the chat that a question opened or joined.
+type Opened struct {
+	Chat   view.VisitorChatView `json:"chat"`
+	Events []view.EventView     `json:"events"`
+}
+
+// Open starts a chat. A visitor who has an open one in another tab speaks in
+// that one instead; asking again under the same client id returns the first
+// result. While nobody can take it, the error is a *ClosedError.
+func (room *Room) Open(ctx context.Context, v access.Visitor, o Opening) (Opened, error) {
+	w, err := room.Settings.Widget(ctx, v.WidgetID)
+	if err != nil {
+		return Opened{}, err
+	}
+	return room.start(ctx, v, w, o, false)
+}
+
+// knownOf returns the answers that a visitor gave before.
+func knownOf(v register.Visitor) form.Answers {
+	known := form.Answers{}
+	for name, answer := range v.Answers {
+		known[name] = answer
+	}
+	for name, answer := range map[string]string{form.NameField: v.Name, form.EmailField: v.Email, form.PhoneField: v.Phone} {
+		if answer != "" {
+			known[name] = answer
+		}
+	}
+	return known
+}
+
+// introOf checks what a visitor tells of themselves against the widget's form.
+// Who is known need not answer again; a message is not held up by the form.
+func (room *Room) introOf(ctx context.Context, w settings.Widget, who register.Visitor, o Opening, message bool) (chat.Intro, error) {
+	s, err := room.Settings.Get(ctx)
+	if err != nil {
+		return chat.Intro{}, err
+	}
+	given := form.Answers{}
+	for name, answer := range o.Answers {
+		given[name] = answer
+	}
+	for name, answer := range map[string]string{form.NameField: o.Name, form.EmailField: o.Email, form.PhoneField: o.Phone} {
+		if answer != "" {
+			given[name] = answer
+		}
+	}
+	questions := s.Form(w)
+	// What was answered before is checked only if it is answered anew.
+	asked := questions.Unknown(knownOf(who))
+	for _, f := range questions {
+		if given[f.Name] != "" && !slices.ContainsFunc(asked, func(q form.Field) bool { return q.Name == f.Name }) {
+			asked = append(asked, f)
+		}
+	}
+	wrong := asked.Answered(given)
+	if message { // it is not held up by what was left out, only by what is wrong
+		wrong = slices.DeleteFunc(wrong, func(w form.Wrong) bool { return strings.TrimSpace(given[w.Field]) == "" })
+	}
+	if err := form.Refuse(wrong); err != nil {
+		return chat.Intro{}, err
+	}
+	answers := questions.Clean(given)
+	for name, answer := range questions.Clean(knownOf(who)) {
+		if answers[name] == "" {
+			answers[name] = answer
+		}
+	}
+	intro := chat.Intro{
+		Name:  chat.CleanLine(cmp.Or(given[form.NameField], who.Name), chat.NameLimit),
+		Email: chat.CleanLine(cmp.Or(given[form.EmailField], who.Email), 254), Phone: chat.CleanLine(cmp.Or(given[form.PhoneField], who.Phone), 40),
+		PageURL: chat.CleanLine(o.PageURL, 2000), PageTitle: chat.CleanLine(o.PageTitle, 200), Message: message,
+	}
+	delete(answers, form.NameField)
+	delete(answers, form.EmailField)
+	delete(answers, form.PhoneField)
+	if len(answers) > 0 {
+		intro.Answers = answers
+	}
+	return intro, nil
+}
+
+// departmentIn returns the department that was chosen in the form, or nothing.
+func departmentIn(w settings.Widget, answers form.Answers) string {
+	for _, f := range w.Form {
+		if f.Kind == form.Department {
+			return answers[f.Name]
+		}
+	}
+	return ""
+}
+
+// mustBeOpen refuses a chat that nobody could take: its department, and those
+// that may help, are closed or nobody of them is in.
+func (room *Room) mustBeOpen(ctx context.Context, v access.Visitor, o Opening, department string) error {
+	open, opensAt, err := room.Floor.Answers(ctx, department)
+	if err != nil || open {
+		return err
+	}
+	// It may be the first answer that got lost, or a chat that goes on.
+	_, err = room.Chats.OpenChatOf(ctx, v.ID, o.ClientID)
+	if errors.Is(err, store.ErrNotFound) {
+		return &ClosedError{OpensAt: opensAt}
+	}
+	return err
+}
+
+// start stores a chat or a message with its first words and where it goes.
+func (room *Room) start(ctx context.Context, v access.Visitor, w settings.Widget, o Opening, message bool) (Opened, error) {
+	who, err := room.Register.Visitor(ctx, v.ID)
+	if err != nil {
+		return Opened{}, err
+	}
+	if err := room.People.MayEnter(ctx, who.ID, who.Address); err != nil {
+		return Opened{}, err
+	}
+	intro, err := room.introOf(ctx, w, who, o, message)
+	if err != nil {
+		return Opened{}, err
+	}
+	if err := room.Register.NameVisitor(ctx, v.ID, intro.Name, intro.Email, intro.Phone, intro.Answers); err != nil {
+		return Opened{}, err
+	}
+	now := room.Now()
+	events, err := chat.Start(v.Party(), o.ClientID, intro, o.Text, w.MessageLimit, now)
+	if err != nil {
+		return Opened{}, err
+	}
+	state, err := chat.Fold(events)
+	if err != nil {
+		return Opened{}, err
+	}
+	decision, facts, err := room.Floor.Decide(ctx, w, who, intro, departmentIn(w, intro.Answers))
+	if err != nil {
+		return Opened{}, err
+	}
+	if !message {
+		if err := room.mustBeOpen(ctx, v, o, decision.Department); err != nil {
+			return Opened{}, err
+		}
+	}
+	routed, err := state.Route(decision, false, now)
+	if err != nil {
+		return Opened{}, err
+	}
+	events = append(events, routed)
+	id, err := uuid.NewV7()
+	if err != nil {
+		return Opened{}, err
+	}
+	c, opened, err := room.Chats.Start(ctx, chatlog.Chat{
+		ID: id.String(), WidgetID: w.ID, VisitorID: v.ID, StartClientID: o.ClientID,
+		Name: intro.Name, Email: intro.Email, Phone: intro.Phone, Answers: intro.Answers, Language: facts.Language,
+	}, events)
+	if err != nil {
+		return Opened{}, err
+	}
+	if opened {
+		room.Floor.Kick()
+		room.Site.AnnouncePlace(ctx, v.ID)
+		return Opened{Chat: room.View.VisitorChat(c), Events: room.View.Events(transcript.Visitor, c, events)}, nil
+	}
+	if c.StartClientID != o.ClientID {
+		if _, err := room.VisitorSays(ctx, v, c.ID, o.ClientID, o.Text); err != nil {
+			return Opened{}, err
+		}
+	}
+	resumed, err := room.Resume(ctx, v, c.ID, 0)
+	if err != nil {
+		return Opened{}, err
+	}
+	return Opened{Chat: *resumed.Chat, Events: resumed.Events}, nil
+}

@@ -1,0 +1,120 @@
+// Package talk is the room of what people do in a chat: open it, say something,
+// correct and withdraw it, share files, note, tag, take a chat, hand it on, talk
+// together, end it. One file an act.
+package talk
+
+import (
+	"context"
+	"log/slog"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"stoop/core/access"
+	"stoop/core/chat"
+	"stoop/core/routing"
+	"stoop/internal/chatlog"
+	"stoop/internal/files"
+	"stoop/internal/people/register"
+	"stoop/internal/remember"
+	"stoop/internal/setup/settings"
+	"stoop/internal/signing"
+	"stoop/internal/store"
+	"stoop/internal/view"
+)
+
+// Live is whom the room tells beside the log. Sending never blocks and never
+// fails as far as the sender is concerned.
+type Live interface {
+	ToOperator(operatorID string, message any)
+	ToVisitor(visitorID string, message any)
+	// Here reports whether a party has a connection now.
+	Here(chat.Party) bool
+}
+
+// Floor is where it is decided who gets whom.
+type Floor interface {
+	// Kick lets the queues be looked at soon.
+	Kick()
+	// Decide returns where a chat goes, and by what facts.
+	Decide(ctx context.Context, w settings.Widget, visitor register.Visitor, intro chat.Intro, department string) (routing.Decision, routing.Facts, error)
+	// Answers reports whether somebody could take a chat of a department now, and
+	// if not, when hours open next.
+	Answers(ctx context.Context, department string) (open bool, opensAt *time.Time, err error)
+	// WidgetState returns how a widget stands now, and WidgetView all of it.
+	WidgetState(ctx context.Context, w settings.Widget) (view.WidgetState, error)
+	WidgetView(ctx context.Context, w settings.Widget) (view.WidgetView, error)
+	// Load keeps others from giving an operator a chat until the transaction ends,
+	// and returns how many they have in hand.
+	Load(ctx context.Context, tx pgx.Tx, operatorID string) (int, error)
+	// Available reports whether an operator is connected and wants chats.
+	Available(ctx context.Context, tx pgx.Tx, operatorID string) (bool, error)
+	// ForgetPasses begins the count of the offers that an operator let by anew.
+	ForgetPasses(ctx context.Context, tx pgx.Tx, operatorID string) error
+}
+
+// People is who is behind a chat.
+type People interface {
+	// MayEnter refuses a visitor, or an address, that is banned.
+	MayEnter(ctx context.Context, visitorID, address string) error
+	// EarlierChats returns the other chats of the same person, newest first.
+	EarlierChats(ctx context.Context, visitorID, withoutID string) ([]chatlog.Chat, error)
+}
+
+// Site is where visitors are.
+type Site interface {
+	// AnnouncePlace tells those who see a visitor's chat where the visitor is.
+	AnnouncePlace(ctx context.Context, visitorID string)
+	// Link tells whose visit it is.
+	Link(ctx context.Context, visitID, widgetID, visitorID string) error
+}
+
+// Mail takes words to where their reader is.
+type Mail interface {
+	// SendLater lets words of a chat go to its visitor by mail, as part of the
+	// transaction that stores them.
+	SendLater(ctx context.Context, tx pgx.Tx, c chatlog.Chat, number int64) error
+	// Returning finds the visitor whom a link in a mail leads back.
+	Returning(ctx context.Context, back string) (visitorID, widgetID string, err error)
+}
+
+// Library is where canned responses are.
+type Library interface {
+	// UseCanned counts the use of a response.
+	UseCanned(ctx context.Context, o access.Actor, id string) error
+}
+
+// Tables are what the room asks of the chats' projection.
+type Tables struct{ *store.Store }
+
+// On returns the tables of a store.
+func On(s *store.Store) Tables { return Tables{s} }
+
+// Room is where people talk. Its methods are safe for concurrent use.
+type Room struct {
+	Tables   Tables
+	Chats    *chatlog.Log
+	Settings *settings.Cache
+	View     *view.Views
+	Register register.Tables
+	Files    files.Tables
+	Contents files.Store
+	Key      signing.Key
+	Live     Live
+	Floor    Floor
+	People   People
+	Site     Site
+	Mail     Mail
+	Library  Library
+	Log      *slog.Logger
+	Now      func() time.Time
+
+	quotas quotas
+	tags   remember.Value[tags]
+}
+
+// Prepare makes the room ready to be used.
+func (room *Room) Prepare() { room.quotas = newQuotas() }
+
+// ForgetTags makes the next look at the tags in use count them anew.
+func (room *Room) ForgetTags() { room.tags.Forget() }

@@ -1,0 +1,249 @@
+package view
+
+import (
+	"time"
+
+	"stoop/core/chat"
+	"stoop/core/routing"
+	"stoop/internal/chatlog"
+	"stoop/internal/setup/settings"
+	"stoop/internal/site/visits"
+)
+
+// SaleView is an amount of money.
+type SaleView struct {
+	Cents    int64  `json:"cents" minimum:"0" maximum:"100000000000" doc:"In the smallest unit of the currency: cents of a euro, whole yen"`
+	Currency string `json:"currency" doc:"ISO 4217"`
+}
+
+// ReasonView is one step of why routing decided as it did.
+type ReasonView struct {
+	Code   string            `json:"code"`
+	Values map[string]string `json:"values,omitempty"`
+}
+
+// Reasons returns why routing decided as it did.
+func Reasons(reasons []routing.Reason) []ReasonView {
+	views := make([]ReasonView, len(reasons))
+	for i, r := range reasons {
+		views[i] = ReasonView{Code: string(r.Code), Values: r.Values}
+	}
+	return views
+}
+
+// MarkView is how far one side has received and seen the other side's words.
+type MarkView struct {
+	Delivered int64 `json:"delivered"`
+	Seen      int64 `json:"seen"`
+}
+
+// ChatView is a chat as the team sees it.
+type ChatView struct {
+	ID            string     `json:"id"`
+	VisitorID     string     `json:"visitorId"`
+	Name          string     `json:"name" doc:"The visitor's name; empty when not told"`
+	Email         string     `json:"email"`
+	Phase         string     `json:"phase" enum:"waiting,active,ended"`
+	Ending        string     `json:"ending,omitempty" enum:"answered,missed,message"`
+	OwnerID       string     `json:"ownerId,omitempty"`
+	OwnerName     string     `json:"ownerName,omitempty"`
+	Last          int64      `json:"last" doc:"Number of the last event"`
+	StartedAt     time.Time  `json:"startedAt"`
+	TakenAt       *time.Time `json:"takenAt,omitempty"`
+	RepliedAt     *time.Time `json:"repliedAt,omitempty"`
+	EndedAt       *time.Time `json:"endedAt,omitempty"`
+	Turn          string     `json:"turn" enum:"team,visitor,nobody" doc:"Who owes the next word"`
+	TurnSince     time.Time  `json:"turnSince"`
+	TargetSeconds int        `json:"targetSeconds" doc:"Answer target; 0 for messages, which have none"`
+	SoonSeconds   int        `json:"soonSeconds" doc:"When the reply clock asks for attention"`
+	LastWords     string     `json:"lastWords"`
+	LastWordsSide string     `json:"lastWordsSide" enum:"visitor,team"`
+	Unseen        int        `json:"unseen" doc:"Messages of the visitor not yet on an operator's screen, up to 100"`
+	ByVisitor     MarkView   `json:"byVisitor"`
+	ByTeam        MarkView   `json:"byTeam"`
+	MessageLimit  int        `json:"messageLimit" doc:"Longest message, in characters"`
+	WidgetName    string     `json:"widgetName"`
+
+	Phone               string            `json:"phone,omitempty"`
+	Answers             map[string]string `json:"answers,omitempty" doc:"To the form before the chat"`
+	DepartmentID        string            `json:"departmentId"`
+	DepartmentName      string            `json:"departmentName"`
+	Priority            int               `json:"priority"`
+	Message             bool              `json:"message" doc:"Left to be answered later"`
+	Arrived             time.Time         `json:"arrived"`
+	Order               time.Time         `json:"order" doc:"Decides the place in the queue: the earliest is next"`
+	Since               time.Time         `json:"since" doc:"Of this wait"`
+	LineOf              []string          `json:"lineOf,omitempty" doc:"Ids of the departments in whose line it stands"`
+	OfferedTo           string            `json:"offeredTo,omitempty" doc:"Id of who has some seconds to take it"`
+	OfferedToName       string            `json:"offeredToName,omitempty"`
+	OfferedUntil        *time.Time        `json:"offeredUntil,omitempty"`
+	HandingTo           string            `json:"handingTo,omitempty" doc:"Id of the operator to whom the owner hands it on"`
+	HandingDepartmentID string            `json:"handingDepartmentId,omitempty"`
+	HandingToName       string            `json:"handingToName,omitempty" doc:"Name of the operator or department"`
+	HandingUntil        *time.Time        `json:"handingUntil,omitempty"`
+	HandOns             int               `json:"handOns" doc:"How often it changed hands"`
+	WrapUntil           *time.Time        `json:"wrapUntil,omitempty" doc:"The owner's work after the end counts until then"`
+	Guests              []string          `json:"guests,omitempty" doc:"Ids of colleagues who speak beside the owner"`
+
+	Tags             []string   `json:"tags"`
+	Summary          string     `json:"summary,omitempty"`
+	Outcome          string     `json:"outcome,omitempty"`
+	Sale             *SaleView  `json:"sale,omitempty"`
+	NeedsOutcome     bool       `json:"needsOutcome" doc:"Before its owner may put it away"`
+	Unread           bool       `json:"unread" doc:"Marked so by its owner"`
+	CallDepartmentID string     `json:"callDepartmentId,omitempty" doc:"The department that is asked for help"`
+	CallSince        *time.Time `json:"callSince,omitempty"`
+	DraftsSeen       bool       `json:"draftsSeen" doc:"Whether the visitor's typing is shown"`
+}
+
+// VisitorChatView is a chat as its visitor sees it.
+type VisitorChatView struct {
+	ID        string     `json:"id"`
+	Phase     string     `json:"phase" enum:"waiting,active,ended"`
+	Ending    string     `json:"ending,omitempty" enum:"answered,missed,message"`
+	Message   bool       `json:"message" doc:"Left to be answered later"`
+	Email     string     `json:"email" doc:"Where answers go to"`
+	Wait      WaitView   `json:"wait"`
+	OwnerName string     `json:"ownerName,omitempty"`
+	Last      int64      `json:"last"`
+	StartedAt time.Time  `json:"startedAt"`
+	EndedAt   *time.Time `json:"endedAt,omitempty"`
+	Unseen    int        `json:"unseen"`
+	ByVisitor MarkView   `json:"byVisitor"`
+	ByTeam    MarkView   `json:"byTeam"`
+}
+
+// PlaceView is where a visitor is on the site.
+type PlaceView struct {
+	VisitorID string    `json:"visitorId"`
+	Here      bool      `json:"here" doc:"Whether the visitor has the site open"`
+	PageURL   string    `json:"pageUrl"`
+	PageTitle string    `json:"pageTitle"`
+	PageSince time.Time `json:"pageSince"`
+	SeenAt    time.Time `json:"seenAt" doc:"When the page was last heard of; of two messages the later one is true"`
+	Language  string    `json:"language"`
+	UserAgent string    `json:"userAgent"`
+}
+
+// OperatorView is a member of the team.
+type OperatorView struct {
+	ID          string   `json:"id"`
+	Name        string   `json:"name"`
+	Email       string   `json:"email"`
+	Role        string   `json:"role" enum:"operator,lead,admin"`
+	State       string   `json:"state" enum:"available,away,offline"`
+	Available   bool     `json:"available" doc:"The operator's own word, also while offline"`
+	AwayWhy     string   `json:"awayWhy,omitempty" enum:"passes" doc:"Why Stoop set them away"`
+	Load        int      `json:"load" doc:"Chats in hand, wrap-ups included"`
+	Offered     int      `json:"offered" doc:"Chats on offer right now"`
+	Capacity    int      `json:"capacity" doc:"Chats at once; 0 for who is in no department"`
+	Departments []string `json:"departments" doc:"Ids"`
+}
+
+// Mark returns how far a side has received and seen.
+func Mark(m chat.Mark) MarkView { return MarkView(m) }
+
+// Chat returns a chat as the team sees it.
+func (vs *Views) Chat(c chatlog.Chat, setup *settings.Settings) ChatView {
+	s, w, d := c.State, setup.Widgets[c.WidgetID], setup.Departments[c.State.Department]
+	seconds := d.TargetSeconds
+	if seconds == 0 {
+		seconds = w.AnswerTargetSeconds
+	}
+	if s.Message {
+		seconds = 0 // nobody waits for it in front of a screen
+	}
+	target := time.Duration(seconds) * time.Second
+	v := ChatView{
+		ID: c.ID, VisitorID: c.VisitorID, Name: c.Name, Email: c.Email, Phone: c.Phone, Answers: c.Answers,
+		Phase: string(s.Phase), Ending: string(s.Ending), OwnerID: s.Owner, Last: s.Last,
+		StartedAt: c.StartedAt, TakenAt: c.TakenAt, RepliedAt: c.RepliedAt, EndedAt: c.EndedAt,
+		Turn: string(s.Turn), TurnSince: s.TurnSince,
+		TargetSeconds: seconds, SoonSeconds: int(chat.SoonAfter(target).Seconds()), Order: routing.Order(s.Arrived, s.Priority, setup.HeadStart()),
+		LastWords: c.LastWords, LastWordsSide: string(c.LastWordsSide), Unseen: s.UnseenBy(chat.TeamSide),
+		ByVisitor: Mark(s.ByVisitor), ByTeam: Mark(s.ByTeam),
+		MessageLimit: w.MessageLimit, WidgetName: w.Name,
+		DepartmentID: s.Department, DepartmentName: d.Name, Priority: s.Priority, Message: s.Message,
+		Arrived: s.Arrived, Since: s.Since, LineOf: s.LineOf(), HandOns: s.HandOns, WrapUntil: s.WrapUntil, Guests: s.Guests,
+		Tags: append([]string{}, s.Tags...), Summary: s.Summary, Outcome: s.Outcome, Sale: Sale(s.Sale),
+		NeedsOutcome: s.NeedsOutcome, Unread: s.Unread, DraftsSeen: w.DraftsSeen,
+	}
+	if s.Call != nil {
+		v.CallDepartmentID, v.CallSince = s.Call.Department, &s.Call.Since
+	}
+	if s.Owner != "" {
+		v.OwnerName = vs.Settings.OperatorName(s.Owner)
+	}
+	if o := s.Offered; o != nil {
+		v.OfferedTo, v.OfferedToName, v.OfferedUntil = o.To, vs.Settings.OperatorName(o.To), &o.Until
+	}
+	if h := s.HandingOn; h != nil {
+		v.HandingTo, v.HandingDepartmentID, v.HandingUntil = h.To, h.Department, &h.Until
+		if v.HandingToName = setup.Departments[h.Department].Name; h.To != "" {
+			v.HandingToName = vs.Settings.OperatorName(h.To)
+		}
+	}
+	return v
+}
+
+// Sale returns an amount, or nothing.
+func Sale(m *chat.Money) *SaleView {
+	if m == nil {
+		return nil
+	}
+	return &SaleView{Cents: m.Cents, Currency: m.Currency}
+}
+
+// VisitorChat returns a chat as its visitor sees it.
+func (vs *Views) VisitorChat(c chatlog.Chat) VisitorChatView {
+	s := c.State
+	v := VisitorChatView{
+		ID: c.ID, Phase: string(s.Phase), Ending: string(s.Ending), Message: s.Message, Email: c.Email, Last: s.Last,
+		StartedAt: c.StartedAt, EndedAt: c.EndedAt, Unseen: s.UnseenBy(chat.VisitorSide),
+		ByVisitor: Mark(s.ByVisitor), ByTeam: Mark(s.ByTeam),
+	}
+	if s.Owner != "" {
+		v.OwnerName = vs.Settings.OperatorName(s.Owner)
+	} else if s.Phase == chat.Waiting && !s.Message {
+		v.Wait = vs.Waits.WaitOf(c.ID)
+	}
+	return v
+}
+
+// Standing is how somebody of the team stands now.
+type Standing struct {
+	Here      bool   // has a connection
+	Available bool   // by their own word
+	AwayWhy   string // why Stoop set them away; empty when they did
+	Load      int    // chats in hand, wrap-ups included
+	Offered   int    // chats on offer right now
+}
+
+// Operator returns somebody of the team as they stand.
+func Operator(o settings.Operator, now Standing, s *settings.Settings) OperatorView {
+	v := OperatorView{
+		ID: o.ID, Name: o.Name, Email: o.Email, Role: string(o.Role), State: "offline", Available: now.Available, AwayWhy: now.AwayWhy,
+		Load: now.Load, Offered: now.Offered, Capacity: s.CapacityOf(o), Departments: []string{},
+	}
+	for _, d := range s.InUse {
+		if s.IsMember(o.ID, d.ID) {
+			v.Departments = append(v.Departments, d.ID)
+		}
+	}
+	if now.Here {
+		v.State = "away"
+		if now.Available {
+			v.State = "available"
+		}
+	}
+	return v
+}
+
+// Place returns where a visitor is. A visitor is here while a page sends
+// pulses or the panel is connected.
+func (vs *Views) Place(visitorID string, v visits.Visit) PlaceView {
+	return PlaceView{
+		VisitorID: visitorID, Here: vs.Live.Here(chat.Visitor(visitorID)),
+		PageURL: v.PageURL, PageTitle: v.PageTitle, PageSince: v.PageSince, SeenAt: v.SeenAt, Language: v.Language, UserAgent: v.UserAgent,
+	}
+}

@@ -1,0 +1,43 @@
+package view_test
+
+import (
+	"testing"
+
+	"stoop/internal/view"
+
+	"github.com/stretchr/testify/require"
+)
+
+// Contrast of WCAG 2.2 (https://www.w3.org/TR/WCAG22/#dfn-contrast-ratio):
+// black on white is 21:1 by definition; #767676 is the well-known lightest grey
+// that reaches 4.5:1 on white (4.54:1, value from memory).
+func TestLuminanceGivesThePublishedContrasts(t *testing.T) {
+	onWhite := func(colour string) float64 { return 1.05 / (view.Luminance(colour) + 0.05) }
+	require.InDelta(t, 21, onWhite("#000000"), 0.001)
+	require.InDelta(t, 1, onWhite("#ffffff"), 0.001)
+	require.InDelta(t, 4.54, onWhite("#767676"), 0.005)
+}
+
+func TestTextOnTheChosenColourIsReadable(t *testing.T) {
+	for colour, want := range map[string]string{
+		"#9c3f27": "#ffffff", "#000000": "#ffffff", "#ffe39a": "#000000", "#ffffff": "#000000", "#00ff00": "#000000", "#0000ff": "#ffffff",
+	} {
+		require.Equal(t, want, view.ReadableOn(colour), colour)
+	}
+	// Whatever is chosen, the better of black and white reaches 4.5:1.
+	for r := 0; r < 256; r += 15 {
+		for g := 0; g < 256; g += 15 {
+			for b := 0; b < 256; b += 15 {
+				colour := "#" + hexOf(r) + hexOf(g) + hexOf(b)
+				l := view.Luminance(colour)
+				contrast := 1.05 / (l + 0.05)
+				if view.ReadableOn(colour) == "#000000" {
+					contrast = (l + 0.05) / 0.05
+				}
+				require.GreaterOrEqual(t, contrast, 4.5, colour)
+			}
+		}
+	}
+}
+
+func hexOf(n int) string { return string([]byte{"0123456789abcdef"[n>>4], "0123456789abcdef"[n&15]}) }

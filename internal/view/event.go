@@ -1,0 +1,120 @@
+package view
+
+import (
+	"context"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"stoop/core/chat"
+	"stoop/core/transcript"
+	"stoop/internal/chatlog"
+	"stoop/internal/setup/settings"
+)
+
+// EventView is one entry of a chat's log as browsers get it.
+type EventView struct {
+	Number   int64     `json:"number" doc:"Place in the chat's log: 1, 2, 3 … without gaps"`
+	Kind     EventKind `json:"kind" doc:"What happened; inside for what only the team may know"`
+	At       time.Time `json:"at"`
+	Side     string    `json:"side" enum:"visitor,team,house" doc:"Which side did it; house is Stoop itself"`
+	By       string    `json:"by" doc:"Id of who did it; empty for operators when a visitor reads it"`
+	Name     string    `json:"name" doc:"Name of who did it, as shown"`
+	ClientID string    `json:"clientId,omitempty" doc:"The id under which its sender sent it"`
+	Text     string    `json:"text,omitempty"`
+	UpTo     int64     `json:"upTo,omitempty" doc:"For delivered and seen: the last event covered; for corrected, withdrawn and refused: the event concerned"`
+	Ending   string    `json:"ending,omitempty" enum:"answered,missed,message"`
+	Page     string    `json:"page,omitempty" doc:"For started: title or address of the page"`
+
+	To      string       `json:"to,omitempty" doc:"Whom it concerns: name of an operator or a department"`
+	Until   *time.Time   `json:"until,omitempty"`
+	How     string       `json:"how,omitempty" enum:"assigned,took-over,stepped-in,answering" doc:"For taken and joined"`
+	Why     string       `json:"why,omitempty" enum:"declined,unanswered,taken-back,owner-gone,visitor-gone,silent,banned"`
+	Reasons []ReasonView `json:"reasons,omitempty" doc:"Why routing did it; the interface puts the codes into words"`
+	Live    bool         `json:"live,omitempty" doc:"For routed: a message became a live chat"`
+
+	ChangeableUntil *time.Time `json:"changeableUntil,omitempty" doc:"For words and files: until when their sender may correct or withdraw them"`
+
+	File    *FileView `json:"file,omitempty" doc:"For shared; missing when it is not for this reader any more"`
+	Tag     string    `json:"tag,omitempty"`
+	Outcome string    `json:"outcome,omitempty"`
+	Sale    *SaleView `json:"sale,omitempty"`
+}
+
+// EventKind is what happened in a chat, or transcript.Inside.
+type EventKind string
+
+// Schema names the kinds that there are.
+func (EventKind) Schema(huma.Registry) *huma.Schema {
+	s := &huma.Schema{Type: huma.TypeString, Description: "What happened; inside for what only the team may know"}
+	for _, k := range append(chat.Kinds(), transcript.Inside) {
+		s.Enum = append(s.Enum, string(k))
+	}
+	return s
+}
+
+// Events returns events of a chat as a reader gets them.
+func (vs *Views) Events(r transcript.Reader, c chatlog.Chat, events []chat.Event) []EventView {
+	list := make([]EventView, len(events))
+	for i, e := range transcript.For(r, c.State, events) {
+		v := vs.event(e)
+		if e.By.Side == chat.VisitorSide {
+			v.Name = c.Name
+		}
+		if r == transcript.Visitor {
+			if e.By.Side != chat.VisitorSide {
+				v.By, v.ChangeableUntil = "", nil
+			}
+			if v.File != nil {
+				v.File = vs.Signed(*v.File)
+			}
+		}
+		list[i] = v
+	}
+	return list
+}
+
+func (vs *Views) event(e chat.Event) EventView {
+	v := EventView{
+		Number: e.Number, Kind: EventKind(e.Kind), At: e.At, Side: string(e.By.Side), By: e.By.ID,
+		ClientID: e.ClientID, Text: e.Text, UpTo: e.UpTo, Ending: string(e.Ending),
+	}
+	if e.By.Side == chat.TeamSide {
+		v.Name = vs.Settings.OperatorName(e.By.ID)
+	}
+	if e.Intro != nil {
+		if v.Page = e.Intro.PageTitle; v.Page == "" {
+			v.Page = e.Intro.PageURL
+		}
+	}
+	if d := e.Detail; d != nil {
+		v.Until, v.How, v.Why, v.Live, v.Reasons = d.Until, d.How, d.Why, d.Live, Reasons(d.Reasons)
+		v.To = vs.nameOf(d)
+		v.Tag, v.Outcome, v.Sale = d.Tag, d.Outcome, Sale(d.Sale)
+		if d.File != nil {
+			v.File = File(*d.File)
+		}
+	}
+	if e.Kind == chat.Said || e.Kind == chat.Shared {
+		until := e.At.Add(chat.CorrectWithin)
+		v.ChangeableUntil = &until
+	}
+	return v
+}
+
+// nameOf returns the name of whom an event concerns.
+func (vs *Views) nameOf(d *chat.Detail) string {
+	if d.Department != "" {
+		ctx, cancel := context.WithTimeout(context.Background(), settings.Patience)
+		defer cancel()
+		department, err := vs.Settings.Department(ctx, d.Department)
+		if err != nil {
+			return "a deleted department"
+		}
+		return department.Name
+	}
+	if d.Operator != "" {
+		return vs.Settings.OperatorName(d.Operator)
+	}
+	return ""
+}

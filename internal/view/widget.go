@@ -1,0 +1,122 @@
+package view
+
+import (
+	"math"
+	"strconv"
+	"strings"
+	"time"
+
+	"stoop/core/form"
+	"stoop/internal/setup/settings"
+)
+
+// ReadableOn returns black or white, whichever contrasts more with a colour
+// given as #rrggbb. Formula: relative luminance and contrast ratio of WCAG 2.2.
+func ReadableOn(colour string) string {
+	l := Luminance(colour)
+	if (1.05)/(l+0.05) >= (l+0.05)/0.05 {
+		return "#ffffff"
+	}
+	return "#000000"
+}
+
+// Luminance returns the relative luminance of a colour, from 0 to 1 (WCAG 2.2).
+func Luminance(colour string) float64 {
+	n, err := strconv.ParseUint(strings.TrimPrefix(colour, "#"), 16, 32)
+	if err != nil {
+		return 0
+	}
+	channel := func(shift uint) float64 {
+		c := float64(n>>shift&0xff) / 255
+		if c <= 0.04045 {
+			return c / 12.92
+		}
+		return math.Pow((c+0.055)/1.055, 2.4)
+	}
+	return 0.2126*channel(16) + 0.7152*channel(8) + 0.0722*channel(0)
+}
+
+// WidgetView is what a page and the panel need to know of a widget.
+type WidgetView struct {
+	Key          string      `json:"key"`
+	Title        string      `json:"title"`
+	Colour       string      `json:"colour"`
+	OnColour     string      `json:"onColour" doc:"Text colour with enough contrast on the colour"`
+	Corner       string      `json:"corner" enum:"left,right"`
+	MessageLimit int         `json:"messageLimit"`
+	ReachBy      string      `json:"reachBy" enum:"email,phone,either" doc:"What a message needs"`
+	Form         []FieldView `json:"form" doc:"What is asked before a chat"`
+	Now          WidgetState `json:"now"`
+
+	Greeting       string `json:"greeting" doc:"Before a chat, while somebody is in"`
+	ClosedGreeting string `json:"closedGreeting" doc:"Before a message, while nobody is"`
+	HideClosed     bool   `json:"hideClosed" doc:"Whether the launcher is hidden while nobody is in"`
+
+	DraftsSeen   bool                `json:"draftsSeen" doc:"Whether the team sees what is being typed"`
+	VisitorFiles bool                `json:"visitorFiles" doc:"Whether files can be sent"`
+	Files        settings.FileLimits `json:"files"`
+}
+
+// FieldView is one question before a chat.
+type FieldView struct {
+	Name     string       `json:"name"`
+	Kind     string       `json:"kind" enum:"text,long,email,phone,number,choice,choices,dropdown,datetime,department,consent"`
+	Label    string       `json:"label"`
+	Required bool         `json:"required"`
+	Pattern  string       `json:"pattern,omitempty"`
+	Error    string       `json:"error,omitempty"`
+	Options  []OptionView `json:"options,omitempty"`
+}
+
+// OptionView is one answer to choose.
+type OptionView struct {
+	Value string `json:"value"`
+	Label string `json:"label"`
+}
+
+// Fields returns a widget's questions; those for a department offer the
+// widget's own.
+func Fields(s *settings.Settings, w settings.Widget) []FieldView {
+	views := make([]FieldView, len(w.Form))
+	for i, f := range s.Form(w) {
+		views[i] = FieldView{Name: f.Name, Kind: string(f.Kind), Label: f.Label, Required: f.Required, Pattern: f.Pattern, Error: f.Error}
+		for _, o := range f.Options {
+			label := o
+			if f.Kind == form.Department {
+				label = s.Departments[o].Name
+			}
+			views[i].Options = append(views[i].Options, OptionView{Value: o, Label: label})
+		}
+	}
+	return views
+}
+
+// WidgetState tells open pages how the team stands.
+type WidgetState struct {
+	Type    string     `json:"type" enum:"state"`
+	State   string     `json:"state" enum:"open,busy,closed"`
+	In      []string   `json:"in" doc:"First names of the operators who can answer now"`
+	OpensAt *time.Time `json:"opensAt,omitempty" doc:"When the hours open next, if they are closed"`
+}
+
+// WidgetChanged tells open pages and panels what changed of their widget.
+type WidgetChanged struct {
+	Type           string `json:"type" enum:"widget"`
+	Title          string `json:"title"`
+	Colour         string `json:"colour"`
+	OnColour       string `json:"onColour" doc:"Text colour with enough contrast on the colour"`
+	Greeting       string `json:"greeting"`
+	ClosedGreeting string `json:"closedGreeting"`
+	HideClosed     bool   `json:"hideClosed"`
+	DraftsSeen     bool   `json:"draftsSeen"`
+	VisitorFiles   bool   `json:"visitorFiles"`
+	MessageLimit   int    `json:"messageLimit"`
+}
+
+// WidgetLooks returns how a widget looks.
+func WidgetLooks(w settings.Widget) WidgetChanged {
+	return WidgetChanged{
+		Type: "widget", Title: w.Title, Colour: w.Colour, OnColour: ReadableOn(w.Colour), Greeting: w.Greeting, ClosedGreeting: w.ClosedGreeting,
+		HideClosed: w.HideClosed, DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, MessageLimit: w.MessageLimit,
+	}
+}
