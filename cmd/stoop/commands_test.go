@@ -64,16 +64,16 @@ func TestWidgetOfASite(t *testing.T) {
 
 	require.ErrorContains(t, set("--name", "My site"), "site")
 	for _, bad := range []string{"example.com", "https://example.com/path", "ftp://example.com", "https://"} {
-		require.ErrorContains(t, set("--name", "My site", "--site", bad), "must be an address like")
+		require.ErrorContains(t, set("--name", "My site", "--site", bad), "--site: A site must be an address like")
 	}
-	require.ErrorContains(t, set("--name", "My site", "--site", "https://example.com", "--colour", "red;}"), "must be like")
+	require.ErrorContains(t, set("--name", "My site", "--site", "https://example.com", "--colour", "red;}"), "--colour: A colour must be like")
 	require.Error(t, set("--name", "My site", "--site", "https://example.com", "--message-limit", "0"))
 	require.NoError(t, set("--name", "My site", "--site", "https://example.com,http://localhost:3000", "--message-limit", "500"))
 	file := filepath.Join(t.TempDir(), "form.json")
 	require.NoError(t, os.WriteFile(file, []byte(`[{"name":"topic","kind":"dropdown","label":"Topic"}]`), 0o600))
 	require.ErrorContains(t, set("--name", "My site", "--site", "https://example.com", "--form", file), "at least one option")
 	require.ErrorContains(t, set("--name", "My site", "--site", "https://example.com", "--department", "Nowhere"), "no department")
-	require.ErrorContains(t, set("--name", "My site", "--site", "https://example.com", "--reach-by", "pigeon"), "none of email")
+	require.ErrorContains(t, set("--name", "My site", "--site", "https://example.com", "--reach-by", "pigeon"), "--reach-by: Choose email")
 	require.NoError(t, set("--name", "My site", "--site", "https://example.org"), "the same key again changes the widget")
 
 	data, err := store.Open(url, 2)

@@ -8,10 +8,8 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"net/url"
 	"os"
 	"os/exec"
-	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -23,6 +21,7 @@ import (
 
 	"stoop/core/access"
 	"stoop/core/chat"
+	"stoop/core/form"
 	"stoop/internal/devpg"
 	"stoop/internal/server"
 	"stoop/internal/setup/settings"
@@ -134,15 +133,7 @@ func widgetCommand() *cobra.Command {
 		Use: "widget KEY", Short: "Add the widget of a site, or change it", Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			for i, site := range w.Sites {
-				site = strings.TrimRight(site, "/")
-				w.Sites[i] = site
-				at, err := url.Parse(site)
-				if err != nil || at.Host == "" || at.Path != "" || (at.Scheme != "http" && at.Scheme != "https") {
-					return fmt.Errorf("--site %q must be an address like https://www.example.com, without a path", site)
-				}
-			}
-			if !regexp.MustCompile(`^#[0-9a-fA-F]{6}$`).MatchString(w.Colour) {
-				return fmt.Errorf("--colour %q must be like #9c3f27", w.Colour)
+				w.Sites[i] = strings.TrimRight(site, "/")
 			}
 			s, err := openStore()
 			if err != nil {
@@ -166,6 +157,9 @@ func widgetCommand() *cobra.Command {
 			w.ID, w.Key, w.Corner, w.CreatedAt = uuid.NewSHA1(uuid.NameSpaceURL, []byte(args[0])).String(), args[0], "right", time.Now()
 			if existed {
 				w = changedWidget(before, w, cmd.Flags().Changed)
+			}
+			if err := refused(w.Check()); err != nil {
+				return err
 			}
 			if err := settings.On(s).SaveWidget(cmd.Context(), w); err != nil {
 				return err
@@ -198,6 +192,17 @@ func widgetCommand() *cobra.Command {
 	c.Flags().StringVar(&formFile, "form", "", "a JSON file with what is asked before a chat, see the admins' guide")
 	c.Flags().StringSliceVar(&departments, "department", nil, "the widget's own departments by name; all if left out")
 	return c
+}
+
+// refused says which flags are wrong, and how.
+func refused(wrong []form.Wrong) error {
+	flags := map[string]string{"sites": "site", "reachBy": "reach-by", "messageLimit": "message-limit"}
+	var errs []error
+	for _, w := range wrong {
+		field, _, _ := strings.Cut(w.Field, ".")
+		errs = append(errs, fmt.Errorf("--%s: %s", cmp.Or(flags[field], field), w.Words))
+	}
+	return errors.Join(errs...)
 }
 
 // changedWidget returns a widget with what was given on the command line; all
@@ -239,9 +244,6 @@ func readPassword(in io.Reader) (string, error) {
 
 // widgetDetails checks and completes what flags cannot.
 func widgetDetails(ctx context.Context, s *store.Store, w *settings.Widget, formFile string, departments []string) error {
-	if w.ReachBy != "email" && w.ReachBy != "phone" && w.ReachBy != "either" {
-		return fmt.Errorf("--reach-by %q is none of email, phone, either", w.ReachBy)
-	}
 	w.Version, w.Departments = 1, []string{}
 	if formFile != "" {
 		content, err := os.ReadFile(formFile)
@@ -250,9 +252,6 @@ func widgetDetails(ctx context.Context, s *store.Store, w *settings.Widget, form
 		}
 		if err := json.Unmarshal(content, &w.Form); err != nil {
 			return fmt.Errorf("--form %s is not a list of fields: %w", formFile, err)
-		}
-		for _, wrong := range w.Form.Check() {
-			return fmt.Errorf("--form, %s: %s", wrong.Field, wrong.Words)
 		}
 	}
 	known, err := settings.On(s).Departments(ctx)

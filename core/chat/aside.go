@@ -130,12 +130,3 @@ func (s State) putDown(e Event, d Detail) State {
 	}
 	return s
 }
-
-// afterEnd reports whether an event of this kind may follow a chat's end.
-func afterEnd(kind Kind) bool {
-	switch kind {
-	case Delivered, Seen, WrappedUp, Refused, Noted, Tagged, Untagged, Summarised, Concluded, Named:
-		return true
-	}
-	return false
-}

@@ -12,47 +12,49 @@ const (
 	AllHear
 )
 
-// kinds is the one list of what can happen, with who learns of it. A kind that
-// does not stand here is unknown: nobody hears of it.
+// kinds is the one list of what can happen, with who learns of it and whether it
+// may follow the end of a chat. A kind that does not stand here is unknown:
+// nobody hears of it.
 var kinds = []struct {
 	kind    Kind
 	hearers Hearers
+	late    bool
 }{
-	{Started, AllHear},
-	{Said, AllHear},
-	{Taken, AllHear},
-	{Delivered, AllHear},
-	{Seen, AllHear},
-	{Ended, AllHear},
-	{Routed, TeamHears},
-	{Overflowed, TeamHears},
-	{Offered, TeamHears},
-	{Passed, TeamHears},
-	{HandedOn, TeamHears},
-	{Returned, TeamHears},
-	{WasPutBack, AllHear}, // but neither why nor the note
-	{KeptAsMessage, AllHear},
-	{WrappedUp, TeamHears},
-	{Joined, AllHear},
-	{Left, AllHear},
-	{Shared, AllHear},
-	{Refused, AllHear},
-	{Corrected, AllHear},
-	{Withdrawn, AllHear},
-	{Noted, TeamHears},
-	{Whispered, TeamHears},
-	{Tagged, TeamHears},
-	{Untagged, TeamHears},
-	{Summarised, TeamHears},
-	{Concluded, TeamHears},
-	{Named, TeamHears},
-	{SetAside, TeamHears},
-	{PickedUp, TeamHears},
-	{Called, TeamHears},
-	{CallOver, TeamHears},
-	{Watched, LeadsHear},
-	{Unwatched, LeadsHear},
-	{Reminded, AllHear},
+	{Started, AllHear, false},
+	{Said, AllHear, false},
+	{Taken, AllHear, false},
+	{Delivered, AllHear, true},
+	{Seen, AllHear, true},
+	{Ended, AllHear, false},
+	{Routed, TeamHears, false},
+	{Overflowed, TeamHears, false},
+	{Offered, TeamHears, false},
+	{Passed, TeamHears, false},
+	{HandedOn, TeamHears, false},
+	{Returned, TeamHears, false},
+	{WasPutBack, AllHear, false}, // but neither why nor the note
+	{KeptAsMessage, AllHear, false},
+	{WrappedUp, TeamHears, true},
+	{Joined, AllHear, false},
+	{Left, AllHear, false},
+	{Shared, AllHear, false},
+	{Refused, AllHear, true},
+	{Corrected, AllHear, false},
+	{Withdrawn, AllHear, false},
+	{Noted, TeamHears, true},
+	{Whispered, TeamHears, false},
+	{Tagged, TeamHears, true},
+	{Untagged, TeamHears, true},
+	{Summarised, TeamHears, true},
+	{Concluded, TeamHears, true},
+	{Named, TeamHears, true},
+	{SetAside, TeamHears, false},
+	{PickedUp, TeamHears, false},
+	{Called, TeamHears, false},
+	{CallOver, TeamHears, false},
+	{Watched, LeadsHear, false},
+	{Unwatched, LeadsHear, false},
+	{Reminded, AllHear, false},
 }
 
 // Kinds returns all kinds of event.
@@ -64,12 +66,12 @@ func Kinds() []Kind {
 	return list
 }
 
-var hearers = func() map[Kind]Hearers {
-	of := make(map[Kind]Hearers, len(kinds))
+var hearers, late = func() (map[Kind]Hearers, map[Kind]bool) {
+	of, late := make(map[Kind]Hearers, len(kinds)), make(map[Kind]bool, len(kinds))
 	for _, k := range kinds {
-		of[k.kind] = k.hearers
+		of[k.kind], late[k.kind] = k.hearers, k.late
 	}
-	return of
+	return of, late
 }()
 
 // Hearers returns who learns of events of a kind.

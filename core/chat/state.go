@@ -189,7 +189,7 @@ func (s State) Apply(e Event) (State, error) {
 	if (e.Kind == Started) != (s.Phase == "") {
 		return s, fmt.Errorf("%w: %s as number %d", ErrBadEvent, e.Kind, e.Number)
 	}
-	if s.Phase == Over && !afterEnd(e.Kind) {
+	if s.Phase == Over && !late[e.Kind] {
 		return s, fmt.Errorf("%w: %s after the end", ErrBadEvent, e.Kind)
 	}
 	if err := s.mustFit(e, detailOf(e)); err != nil {

@@ -53,9 +53,6 @@ type Chat struct {
 	CallingID    *string // the department that is asked for help
 }
 
-// ExcerptLength is how much of the last words a chat's row keeps, in code points.
-const ExcerptLength = 200
-
 // advance moves a row on by events of its log and their resulting state.
 func (c Chat) advance(state chat.State, events []chat.Event) Chat {
 	c.State, c.Last, c.Phase, c.Ending = state, state.Last, state.Phase, state.Ending
@@ -82,38 +79,23 @@ func (c Chat) advance(state chat.State, events []chat.Event) Chat {
 	if state.Sale != nil {
 		c.SaleCents, c.SaleCurrency = &state.Sale.Cents, state.Sale.Currency
 	}
+	glimpse := chat.Glimpse{Words: c.LastWords, Side: c.LastWordsSide, At: timeOf(c.LastWordsAt)}.After(state, events)
+	c.LastWords, c.LastWordsSide, c.LastWordsAt = glimpse.Words, glimpse.Side, orNil(glimpse.At)
+	person := chat.Person{Name: c.Name, Email: c.Email, Phone: c.Phone}.After(events)
+	c.Name, c.Email, c.Phone = person.Name, person.Email, person.Phone
 	for _, e := range events {
-		switch e.Kind {
-		case chat.Said:
-			c.LastWords, c.LastWordsSide, c.LastWordsAt = chat.CleanLine(e.Text, ExcerptLength), e.By.Side, orNil(e.At)
-		case chat.Shared:
-			c.LastWords, c.LastWordsSide, c.LastWordsAt = chat.CleanLine(e.Detail.File.Name, ExcerptLength), e.By.Side, orNil(e.At)
-		case chat.Corrected:
-			if e.UpTo == state.Spoken {
-				c.LastWords = chat.CleanLine(e.Text, ExcerptLength)
-			}
-		case chat.Withdrawn:
-			if e.UpTo == state.Spoken {
-				c.LastWords = ""
-			}
-		case chat.WrappedUp:
+		if e.Kind == chat.WrappedUp {
 			c.WrappedAt = orNil(e.At)
-		case chat.KeptAsMessage, chat.Named:
-			if e.Intro != nil {
-				c.Name, c.Email, c.Phone = first(e.Intro.Name, c.Name), first(e.Intro.Email, c.Email), first(e.Intro.Phone, c.Phone)
-			}
 		}
 	}
 	return c
 }
 
-func first(values ...string) string {
-	for _, v := range values {
-		if v != "" {
-			return v
-		}
+func timeOf(t *time.Time) time.Time {
+	if t == nil {
+		return time.Time{}
 	}
-	return ""
+	return *t
 }
 
 func idOrNil(id string) *string {

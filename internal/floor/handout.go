@@ -194,15 +194,6 @@ func (room *Room) mustHaveRoom(s *settings.Settings, operatorID string, d settin
 	}
 }
 
-// A chat that comes to nobody by time alone becomes a message: when all who
-// could help have been closed by their hours for closedFor, or when nobody of
-// them has been in for nobodyFor; the latter bears a pause, and colleagues who
-// change over.
-const (
-	closedFor = time.Minute
-	nobodyFor = 5 * time.Minute
-)
-
 // stranded returns the waiting chats that it is time to keep as messages.
 func (room *Room) stranded(s *settings.Settings, floor *routing.Floor, queue []routing.Waiting, now time.Time) []string {
 	room.mu.Lock()
@@ -218,23 +209,12 @@ func (room *Room) stranded(s *settings.Settings, floor *routing.Floor, queue []r
 			began = now
 		}
 		since[w.Chat] = began
-		if shutFor(s, closedFor, floor.Reach(w), now) || now.Sub(began) >= nobodyFor {
+		if routing.TimeToKeep(began, now, func(at time.Time) bool { return s.AllShut(floor.Reach(w), at) }) {
 			due = append(due, w.Chat)
 		}
 	}
 	room.told.stranded = since
 	return due
-}
-
-// shutFor reports whether departments have all been closed by their hours for
-// some time.
-func shutFor(s *settings.Settings, long time.Duration, departments []string, now time.Time) bool {
-	for _, id := range departments {
-		if s.Open(s.Departments[id], now) || s.Open(s.Departments[id], now.Add(-long)) {
-			return false
-		}
-	}
-	return true
 }
 
 // keepAsMessage keeps a chat that nobody will take any more today.

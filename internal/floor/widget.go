@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"stoop/core/routing"
+	"stoop/core/widget"
 	"stoop/internal/setup/settings"
 	"stoop/internal/view"
 )
@@ -22,7 +23,7 @@ func (room *Room) WidgetView(ctx context.Context, w settings.Widget) (view.Widge
 		return view.WidgetView{}, err
 	}
 	return view.WidgetView{
-		Key: w.Key, Title: w.Title, Colour: w.Colour, OnColour: view.ReadableOn(w.Colour), Corner: w.Corner,
+		Key: w.Key, Title: w.Title, Colour: w.Colour, OnColour: widget.ReadableOn(w.Colour), Corner: w.Corner,
 		MessageLimit: w.MessageLimit, ReachBy: w.ReachBy, Form: view.Fields(s, w), Now: now,
 		Greeting: w.Greeting, ClosedGreeting: w.ClosedGreeting, HideClosed: w.HideClosed,
 		DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, Files: s.FileLimits(),

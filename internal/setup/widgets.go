@@ -56,14 +56,7 @@ func (room *Room) SaveWidget(ctx context.Context, o access.Actor, in WidgetSetti
 	w.Version = in.Version
 	w.Title, w.Greeting, w.ClosedGreeting = chat.CleanLine(in.Title, 60), lines(in.Greeting), lines(in.ClosedGreeting)
 	w.HideClosed, w.DraftsSeen, w.VisitorFiles, w.MessageLimit = in.HideClosed, in.DraftsSeen, in.VisitorFiles, in.MessageLimit
-	var wrong []form.Wrong
-	if w.Title == "" {
-		wrong = append(wrong, form.Wrong{Field: "title", Words: "Enter the launcher text."})
-	}
-	if w.MessageLimit < 100 || w.MessageLimit > 20_000 {
-		wrong = append(wrong, form.Wrong{Field: "messageLimit", Words: "The longest message must be between 100 and 20,000 characters."})
-	}
-	if err := form.Refuse(wrong); err != nil {
+	if err := form.Refuse(w.Check()); err != nil {
 		return in, err
 	}
 	saved, err := room.Settings.Tables.ChangeWidget(ctx, w)

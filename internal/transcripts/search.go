@@ -108,7 +108,7 @@ func (s Tables) excerpts(ctx context.Context, chats []chatlog.Chat, terms []stri
 	}
 	out := make(map[string]string, len(rows))
 	for _, r := range rows {
-		out[r.ChatID] = chat.CleanLine(r.Text, chatlog.ExcerptLength)
+		out[r.ChatID] = chat.CleanLine(r.Text, chat.GlimpseLength)
 	}
 	return out, nil
 }

@@ -1,40 +1,12 @@
 package view
 
 import (
-	"math"
-	"strconv"
-	"strings"
 	"time"
 
 	"stoop/core/form"
+	"stoop/core/widget"
 	"stoop/internal/setup/settings"
 )
-
-// ReadableOn returns black or white, whichever contrasts more with a colour
-// given as #rrggbb. Formula: relative luminance and contrast ratio of WCAG 2.2.
-func ReadableOn(colour string) string {
-	l := Luminance(colour)
-	if (1.05)/(l+0.05) >= (l+0.05)/0.05 {
-		return "#ffffff"
-	}
-	return "#000000"
-}
-
-// Luminance returns the relative luminance of a colour, from 0 to 1 (WCAG 2.2).
-func Luminance(colour string) float64 {
-	n, err := strconv.ParseUint(strings.TrimPrefix(colour, "#"), 16, 32)
-	if err != nil {
-		return 0
-	}
-	channel := func(shift uint) float64 {
-		c := float64(n>>shift&0xff) / 255
-		if c <= 0.04045 {
-			return c / 12.92
-		}
-		return math.Pow((c+0.055)/1.055, 2.4)
-	}
-	return 0.2126*channel(16) + 0.7152*channel(8) + 0.0722*channel(0)
-}
 
 // WidgetView is what a page and the panel need to know of a widget.
 type WidgetView struct {
@@ -116,7 +88,7 @@ type WidgetChanged struct {
 // WidgetLooks returns how a widget looks.
 func WidgetLooks(w settings.Widget) WidgetChanged {
 	return WidgetChanged{
-		Type: "widget", Title: w.Title, Colour: w.Colour, OnColour: ReadableOn(w.Colour), Greeting: w.Greeting, ClosedGreeting: w.ClosedGreeting,
+		Type: "widget", Title: w.Title, Colour: w.Colour, OnColour: widget.ReadableOn(w.Colour), Greeting: w.Greeting, ClosedGreeting: w.ClosedGreeting,
 		HideClosed: w.HideClosed, DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, MessageLimit: w.MessageLimit,
 	}
 }

@@ -382,3 +382,8 @@ func (s *Settings) IDs() []string {
 	}
 	return ids
 }
+
+// AllShut reports whether departments are all closed by their hours at a time.
+func (s *Settings) AllShut(departments []string, at time.Time) bool {
+	return !slices.ContainsFunc(departments, func(id string) bool { return s.Open(s.Departments[id], at) })
+}

@@ -1,6 +1,9 @@
 package settings
 
 import (
+	"stoop/core/form"
+	"stoop/core/widget"
+
 	"context"
 	"errors"
 	"slices"
@@ -67,4 +70,9 @@ func (s Tables) ChangeWidget(ctx context.Context, w Widget) (Widget, error) {
 		return store.SaveRow(tx, &w, w.ID, w.Version, func(next int64) { w.Version = next }, "widgets_key_key")
 	})
 	return w, err
+}
+
+// Check returns what is wrong with a widget.
+func (w Widget) Check() []form.Wrong {
+	return widget.Widget{Name: w.Name, Title: w.Title, Colour: w.Colour, Sites: w.Sites, ReachBy: w.ReachBy, MessageLimit: w.MessageLimit, Form: w.Form}.Check()
 }

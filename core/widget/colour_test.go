@@ -1,9 +1,9 @@
-package view_test
+package widget_test
 
 import (
 	"testing"
 
-	"stoop/internal/view"
+	"stoop/core/widget"
 
 	"github.com/stretchr/testify/require"
 )
@@ -12,7 +12,7 @@ import (
 // black on white is 21:1 by definition; #767676 is the well-known lightest grey
 // that reaches 4.5:1 on white (4.54:1, value from memory).
 func TestLuminanceGivesThePublishedContrasts(t *testing.T) {
-	onWhite := func(colour string) float64 { return 1.05 / (view.Luminance(colour) + 0.05) }
+	onWhite := func(colour string) float64 { return 1.05 / (widget.Luminance(colour) + 0.05) }
 	require.InDelta(t, 21, onWhite("#000000"), 0.001)
 	require.InDelta(t, 1, onWhite("#ffffff"), 0.001)
 	require.InDelta(t, 4.54, onWhite("#767676"), 0.005)
@@ -22,16 +22,16 @@ func TestTextOnTheChosenColourIsReadable(t *testing.T) {
 	for colour, want := range map[string]string{
 		"#9c3f27": "#ffffff", "#000000": "#ffffff", "#ffe39a": "#000000", "#ffffff": "#000000", "#00ff00": "#000000", "#0000ff": "#ffffff",
 	} {
-		require.Equal(t, want, view.ReadableOn(colour), colour)
+		require.Equal(t, want, widget.ReadableOn(colour), colour)
 	}
 	// Whatever is chosen, the better of black and white reaches 4.5:1.
 	for r := 0; r < 256; r += 15 {
 		for g := 0; g < 256; g += 15 {
 			for b := 0; b < 256; b += 15 {
 				colour := "#" + hexOf(r) + hexOf(g) + hexOf(b)
-				l := view.Luminance(colour)
+				l := widget.Luminance(colour)
 				contrast := 1.05 / (l + 0.05)
-				if view.ReadableOn(colour) == "#000000" {
+				if widget.ReadableOn(colour) == "#000000" {
 					contrast = (l + 0.05) / 0.05
 				}
 				require.GreaterOrEqual(t, contrast, 4.5, colour)
