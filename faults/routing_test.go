@@ -48,7 +48,7 @@ create trigger watch_capacity after update on chats for each row execute functio
 // idleBesideWaiting counts operators with room while a chat waits that they
 // could have.
 const idleBesideWaiting = `
-select count(*) from operators o where o.available and exists (select 1 from connections c where c.party_id = o.id)
+select count(*) from (select operator_id as id from availability where available) o where exists (select 1 from connections c where c.party_id = o.id)
 	and (select count(*) from chats where owner_id = o.id and phase = 'active' or offered_to = o.id) < 2
 	and exists (select 1 from chats c join members m on m.department_id = c.seeking_id and m.operator_id = o.id where c.phase = 'waiting' and c.offered_to is null)`
 
@@ -123,9 +123,8 @@ func TestTwoProcessesRouteAtOnce(t *testing.T) {
 	idleSince, checks := time.Time{}, 0
 	require.Eventually(t, func() bool {
 		var idle, waiting int64
-		if data.DB.Raw(idleBesideWaiting).Scan(&idle).Error != nil || data.DB.Raw("select count(*) from chats where phase <> 'ended'").Scan(&waiting).Error != nil {
-			return false
-		}
+		require.NoError(t, data.DB.Raw(idleBesideWaiting).Scan(&idle).Error)
+		require.NoError(t, data.DB.Raw("select count(*) from chats where phase <> 'ended'").Scan(&waiting).Error)
 		checks++
 		switch {
 		case idle == 0:

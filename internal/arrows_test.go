@@ -115,12 +115,12 @@ func packages(t *testing.T, patterns ...string) []goPackage {
 // The chats' projection, chats, is there to be read by all: see the log for
 // what is written.
 var owners = map[string]string{
-	"chats": "chatlog", "events": "chatlog", "chat_search": "chatlog transcripts",
+	"chats": "chatlog", "events": "chatlog", "chat_search": "transcripts", "marks": "chatlog", "followers": "chatlog", "feed": "chatlog store",
 	"nodes": "floor", "connections": "floor", "absences": "floor", "availability": "floor", "turns_taken": "floor",
 	"operators": "setup/settings", "widgets": "setup/settings", "departments": "setup/settings", "members": "setup/settings", "hours": "setup/settings", "rules": "setup/settings",
 	"settings": "setup/settings store", "river_job": "store",
 	"visitors": "people/register", "contacts": "people/register", "contact_notes": "people", "bans": "people",
-	"visits": "site/visits", "files": "files", "told_messages": "mailing",
+	"visits": "site/visits", "files": "files",
 	"canned_responses": "library", "canned_uses": "library", "articles": "library",
 	"talk_rooms": "teamtalk", "talk_members": "teamtalk", "talk_messages": "teamtalk",
 }

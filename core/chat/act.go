@@ -42,31 +42,6 @@ func (s State) Take(by Party, now time.Time) ([]Event, error) {
 	return []Event{s.next(Event{Kind: Taken, By: by}, now)}, nil
 }
 
-// Receive records how far a party's browser has the other side's words: kind
-// is Delivered or Seen. A receipt that says nothing new returns no event.
-// Receipts are taken after the end too: last words are often read then.
-func (s State) Receive(by Party, kind Kind, upTo int64, now time.Time) ([]Event, error) {
-	if s.Phase == "" {
-		return nil, ErrNotStarted
-	}
-	if !s.belongs(by) {
-		return nil, ErrNotYours
-	}
-	if upTo > s.Last || upTo < 1 {
-		return nil, ErrBeyondLog
-	}
-	// What comes after the other side's last words is no news of theirs: without
-	// this, each receipt would be one more event to send a receipt for.
-	if last := s.LastSaid.of(by.Side.Other()); last > 0 || s.LastSaid.of(by.Side) > 0 {
-		upTo = min(upTo, last)
-	}
-	m := s.mark(by.Side)
-	if (kind == Delivered && upTo <= m.Delivered) || (kind == Seen && upTo <= m.Seen) {
-		return nil, nil
-	}
-	return []Event{s.next(Event{Kind: kind, By: by, UpTo: upTo}, now)}, nil
-}
-
 // End closes the chat, by the visitor or by the owner. A chat in which nobody
 // answered is missed; ending an ended chat changes nothing and returns no event.
 func (s State) End(by Party, w WrapUp, now time.Time) ([]Event, error) {

@@ -51,10 +51,6 @@ func takes(by chat.Party, second int) func(chat.State) ([]chat.Event, error) {
 	return func(s chat.State) ([]chat.Event, error) { return s.Take(by, at(second)) }
 }
 
-func sees(by chat.Party, upTo int64) func(chat.State) ([]chat.Event, error) {
-	return func(s chat.State) ([]chat.Event, error) { return s.Receive(by, chat.Seen, upTo, at(900)) }
-}
-
 func ends(by chat.Party, second int) func(chat.State) ([]chat.Event, error) {
 	return func(s chat.State) ([]chat.Event, error) { return s.End(by, chat.WrapUp{}, at(second)) }
 }
@@ -142,56 +138,6 @@ func TestReplyClock(t *testing.T) {
 	over := story(t, asks(0), takes(maren, 25), ends(maren, 50))
 	require.Equal(t, chat.NobodysTurn, over.Clock(at(5000), minute).Turn)
 	require.Equal(t, chat.Calm, over.Clock(at(5000), minute).Urgency)
-}
-
-// A side cannot make the log longer by receipts alone: there is as much to
-// receive as the other side has said.
-func TestReceiptsEnd(t *testing.T) {
-	s := story(t, asks(0), takes(maren, 5), says(maren, 9))
-	added := 0
-	for range 20 {
-		for _, kind := range []chat.Kind{chat.Delivered, chat.Seen} {
-			events, err := s.Receive(wren, kind, s.Last, at(10))
-			require.NoError(t, err)
-			for _, e := range events {
-				s, err = s.Apply(e)
-				require.NoError(t, err)
-				added++
-			}
-		}
-	}
-	require.Equal(t, 2, added)
-	require.Equal(t, chat.Mark{Delivered: 4, Seen: 4}, s.ByVisitor)
-	_, err := s.Receive(wren, chat.Seen, s.Last+1, at(10))
-	require.ErrorIs(t, err, chat.ErrBeyondLog)
-}
-
-func TestReceipts(t *testing.T) {
-	s := story(t, asks(0), takes(maren, 5), says(maren, 9)) // the answer is number 4
-	require.Equal(t, chat.Sent, s.Receipt(4, chat.TeamSide, true))
-	require.Equal(t, chat.WaitingForReturn, s.Receipt(4, chat.TeamSide, false))
-	require.Equal(t, chat.Sent, s.Receipt(2, chat.VisitorSide, false), "the visitor's own words never wait for the visitor")
-
-	events, err := s.Receive(wren, chat.Delivered, 4, at(10))
-	require.NoError(t, err)
-	s, err = s.Apply(events[0])
-	require.NoError(t, err)
-	require.Equal(t, chat.WasDelivered, s.Receipt(4, chat.TeamSide, false), "delivered stays delivered when the page closes")
-	require.Equal(t, 1, s.UnseenBy(chat.VisitorSide))
-
-	s = story(t, asks(0), takes(maren, 5), says(maren, 9), sees(wren, 4))
-	require.Equal(t, chat.WasSeen, s.Receipt(4, chat.TeamSide, true), "seen implies delivered")
-	require.Zero(t, s.UnseenBy(chat.VisitorSide))
-	nothing, err := s.Receive(wren, chat.Delivered, 4, at(11))
-	require.NoError(t, err)
-	require.Empty(t, nothing)
-
-	for _, upTo := range []int64{0, -3, s.Last + 1} {
-		_, err = s.Receive(wren, chat.Seen, upTo, at(12))
-		require.ErrorIs(t, err, chat.ErrBeyondLog)
-	}
-	_, err = s.Receive(idris, chat.Seen, 2, at(12))
-	require.ErrorIs(t, err, chat.ErrNotYours, "a colleague looking on must not tell the visitor that they were seen")
 }
 
 func TestWords(t *testing.T) {

@@ -106,8 +106,7 @@ func (s State) changed(e Event) State {
 	if e.Kind == Refused {
 		return s
 	}
-	reader := e.By.Side.Other()
-	s = s.withUnseen(reader, slices.DeleteFunc(slices.Clone(s.Unseen[reader]), func(n int64) bool { return n == e.UpTo }))
+	s.Recent = s.Recent.with(e.By.Side, s.Recent.of(e.By.Side).without(e.UpTo))
 	if e.UpTo == s.Replied {
 		s.RepliedAt, s.Replied = time.Time{}, 0
 		for _, w := range s.Fresh {

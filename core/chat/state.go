@@ -21,20 +21,9 @@ const (
 // the turn stays as if they stood.
 const freshKept = 20
 
-// unseenKept bounds the unseen numbers that a State remembers for each side,
-// so that a flood of words cannot make the state grow without end.
-const unseenKept = 100
-
 // passesKept bounds the passes that a State remembers: who was asked, in a wait
 // that goes round and round.
 const passesKept = 200
-
-// Mark is how far one side has received and seen the other side's words, as
-// event numbers. Seen is never beyond Delivered.
-type Mark struct {
-	Delivered int64 `json:"delivered"`
-	Seen      int64 `json:"seen"`
-}
 
 // Offering is a waiting chat shown to one operator. Number is that of its event.
 type Offering struct {
@@ -53,21 +42,19 @@ type Handing struct {
 
 // State is what a log adds up to. The zero value is the state of an empty log.
 type State struct {
-	Phase     Phase         `json:"phase,omitempty"`
-	Ending    Ending        `json:"ending,omitempty"`
-	Visitor   string        `json:"visitor,omitempty"`
-	Owner     string        `json:"owner,omitempty"`
-	Last      int64         `json:"last"` // number of the last event
-	LastAt    time.Time     `json:"lastAt"`
-	StartedAt time.Time     `json:"startedAt"`
-	TakenAt   time.Time     `json:"takenAt"`   // the first time
-	RepliedAt time.Time     `json:"repliedAt"` // the team's first words
-	EndedAt   time.Time     `json:"endedAt"`
-	Turn      Turn          `json:"turn,omitempty"`
-	TurnSince time.Time     `json:"turnSince"`
-	ByVisitor Mark          `json:"byVisitor"` // the team's words, as received by the visitor
-	ByTeam    Mark          `json:"byTeam"`    // the visitor's words, as received by the team
-	Unseen    map[Side]Seqs `json:"unseen,omitempty"`
+	Phase     Phase     `json:"phase,omitempty"`
+	Ending    Ending    `json:"ending,omitempty"`
+	Visitor   string    `json:"visitor,omitempty"`
+	Owner     string    `json:"owner,omitempty"`
+	Last      int64     `json:"last"` // number of the last event
+	LastAt    time.Time `json:"lastAt"`
+	StartedAt time.Time `json:"startedAt"`
+	TakenAt   time.Time `json:"takenAt"`   // the first time
+	RepliedAt time.Time `json:"repliedAt"` // the team's first words
+	EndedAt   time.Time `json:"endedAt"`
+	Turn      Turn      `json:"turn,omitempty"`
+	TurnSince time.Time `json:"turnSince"`
+	Recent    SideRuns  `json:"recent,omitzero"` // numbers of the last words and files, by their sides
 
 	Department string     `json:"department,omitempty"`
 	Priority   int        `json:"priority,omitempty"`
@@ -160,9 +147,6 @@ func (s State) LineOf() []string {
 	return nil
 }
 
-// Seqs are event numbers in rising order.
-type Seqs []int64
-
 // Fold returns what a whole log adds up to.
 func Fold(log []Event) (State, error) {
 	var s State
@@ -211,11 +195,7 @@ func (s State) Apply(e Event) (State, error) {
 		s = s.inTeam(e, detailOf(e))
 	case Reminded:
 		s.RemindedAt = &e.At
-	case Delivered:
-		s = s.withMark(e.By.Side, max(s.mark(e.By.Side).Delivered, e.UpTo), s.mark(e.By.Side).Seen)
-	case Seen:
-		s = s.withMark(e.By.Side, max(s.mark(e.By.Side).Delivered, e.UpTo), max(s.mark(e.By.Side).Seen, e.UpTo))
-		s = s.withUnseen(e.By.Side, after(s.Unseen[e.By.Side], e.UpTo))
+	case Delivered, Seen: // receipts of earlier versions; see Marks
 	case Ended:
 		if s.Phase == Waiting && e.Ending == Answered {
 			s.Owner = s.HeldBy // who answered it, though it waited again
@@ -340,57 +320,6 @@ func (s State) said(e Event) State {
 	} else {
 		s.LastSaid.Visitor = e.Number
 	}
-	reader := e.By.Side.Other()
-	unseen := append(append(Seqs{}, s.Unseen[reader]...), e.Number)
-	if len(unseen) > unseenKept {
-		unseen = unseen[len(unseen)-unseenKept:]
-	}
-	return s.withUnseen(reader, unseen)
-}
-
-// UnseenBy returns how many of the other side's messages this side has not had
-// on screen, counting no further than 100.
-func (s State) UnseenBy(side Side) int { return len(s.Unseen[side]) }
-
-// withUnseen copies the map, because states share it and must not see each
-// other's changes.
-func (s State) withUnseen(side Side, numbers Seqs) State {
-	fresh := map[Side]Seqs{}
-	if other := s.Unseen[side.Other()]; len(other) > 0 {
-		fresh[side.Other()] = other
-	}
-	if len(numbers) > 0 {
-		fresh[side] = numbers
-	}
-	if len(fresh) == 0 {
-		fresh = nil
-	}
-	s.Unseen = fresh
+	s.Recent = s.Recent.with(e.By.Side, s.Recent.of(e.By.Side).and(e.Number))
 	return s
-}
-
-func (s State) mark(side Side) Mark {
-	if side == TeamSide {
-		return s.ByTeam
-	}
-	return s.ByVisitor
-}
-
-func (s State) withMark(side Side, delivered, seen int64) State {
-	m := Mark{Delivered: delivered, Seen: seen}
-	if side == TeamSide {
-		s.ByTeam = m
-	} else {
-		s.ByVisitor = m
-	}
-	return s
-}
-
-func after(numbers Seqs, upTo int64) Seqs {
-	for i, n := range numbers {
-		if n > upTo {
-			return numbers[i:]
-		}
-	}
-	return nil
 }

@@ -4,6 +4,7 @@ package transcript
 
 import (
 	"slices"
+	"strings"
 
 	"stoop/core/chat"
 )
@@ -115,4 +116,39 @@ func Said(s chat.State, log []chat.Event, upTo int64) []chat.Event {
 		said = append(said, e)
 	}
 	return said
+}
+
+// wordsLimit bounds what is found of one chat, in bytes: more would not fit into
+// an index.
+const wordsLimit = 250_000
+
+// Words returns what a chat is found by: what was finally said in it, names of
+// files, and by what name and email its visitor goes. What only the team may know
+// is not part of it.
+func Words(s chat.State, log []chat.Event) string {
+	var b strings.Builder
+	add := func(words string) {
+		if words != "" && b.Len()+len(words) < wordsLimit {
+			b.WriteString(words + " ")
+		}
+	}
+	for _, e := range log {
+		if e.Intro != nil {
+			add(e.Intro.Name)
+			add(e.Intro.Email)
+		}
+	}
+	for _, e := range Said(s, log, s.Last) {
+		if e.Kind == chat.Shared {
+			add(e.Detail.File.Name)
+		}
+		add(e.Text)
+	}
+	return strings.TrimSpace(b.String())
+}
+
+// ChangesWords reports whether an event may change what an ended chat is found
+// by.
+func ChangesWords(k chat.Kind) bool {
+	return k == chat.Ended || k == chat.Named || k == chat.Refused
 }

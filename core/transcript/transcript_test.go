@@ -98,6 +98,7 @@ func TestEachReaderFindsWhatIsForThem(t *testing.T) {
 		said = append(said, e.Text)
 	}
 	require.Equal(t, []string{"Is there rom?", "There is room."}, said)
+	require.Equal(t, "Wren Is there rom? There is room.", transcript.Words(s, log), "neither the note nor what was withdrawn")
 }
 
 // A kind that nobody thought of reaches nobody.

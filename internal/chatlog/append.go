@@ -70,7 +70,6 @@ var actsChange = append(slices.Clone(wordsChange),
 var (
 	chatID     = of("id", "uuid", func(d *draft) string { return d.after.ID })
 	chatBefore = of("before", "bigint", func(d *draft) int64 { return d.before.Last })
-	chatSaid   = of("said", "text", (*draft).said)
 )
 
 // wordsEvent is what an event holds that says something or tells of reading.
@@ -99,11 +98,9 @@ var (
 	// half of the statements with arrays.
 	appendOne = oneStatement()
 	// appendWords is for many such events, in many chats.
-	appendWords = batchStatement(wordsChange, wordsEvent, false)
-	// appendActs is for any number of chats and events of all kinds. A chat that
-	// ends gets the words of its whole log for the search; what only the team may
-	// say there is not part of them.
-	appendActs = batchStatement(actsChange, actEvent, true)
+	appendWords = batchStatement(wordsChange, wordsEvent)
+	// appendActs is for any number of chats and events of all kinds.
+	appendActs = batchStatement(actsChange, actEvent)
 )
 
 func oneStatement() string {
@@ -122,8 +119,8 @@ func oneStatement() string {
 		insert into events (` + names(wordsEvent, "") + `) select ` + strings.Join(values, ", ") + ` from moved returning chat_id::text`
 }
 
-func batchStatement(change []field[*draft], event []field[Event], ends bool) string {
-	chats := chatFields(change, ends)
+func batchStatement(change []field[*draft], event []field[Event]) string {
+	chats := chatFields(change)
 	set := make([]string, len(change))
 	for i, f := range change {
 		set[i] = f.name + " = d." + f.name
@@ -132,21 +129,11 @@ func batchStatement(change []field[*draft], event []field[Event], ends bool) str
 		moved as (update chats c set ` + strings.Join(set, ", ") + ` from d where c.id = d.id and c.last = d.before returning c.id),
 		added as (insert into events (` + names(event, "") + `)
 			select ` + names(event, "e.") + ` from (select * from ` + unnested(event, 1+len(chats)) + `) e join moved on moved.id = e.chat_id)`
-	if ends {
-		statement += `,
-		found as (insert into chat_search (chat_id, words)
-			select d.id, search_words(chat_words(d.id) || ' ' || d.said) from d join moved on moved.id = d.id where d.phase = 'ended'
-			on conflict (chat_id) do nothing)`
-	}
 	return statement + ` select id::text from moved`
 }
 
-func chatFields(change []field[*draft], ends bool) []field[*draft] {
-	fields := append([]field[*draft]{chatID, chatBefore}, change...)
-	if ends {
-		fields = append(fields, chatSaid)
-	}
-	return fields
+func chatFields(change []field[*draft]) []field[*draft] {
+	return append([]field[*draft]{chatID, chatBefore}, change...)
 }
 
 // unnested is a table made of arrays, the first of which is the parameter with
@@ -191,11 +178,11 @@ func appendAll(ctx context.Context, db querier, drafts []*draft) (moved map[stri
 	var args []any
 	switch {
 	case words && len(events) == 1:
-		statement, args = appendOne, append(ones(chatFields(wordsChange, false), drafts[0]), ones(wordsEvent, events[0])...)
+		statement, args = appendOne, append(ones(chatFields(wordsChange), drafts[0]), ones(wordsEvent, events[0])...)
 	case words:
-		statement, args = appendWords, append(manies(chatFields(wordsChange, false), drafts), manies(wordsEvent, events)...)
+		statement, args = appendWords, append(manies(chatFields(wordsChange), drafts), manies(wordsEvent, events)...)
 	default:
-		statement, args = appendActs, append(manies(chatFields(actsChange, true), drafts), manies(actEvent, events)...)
+		statement, args = appendActs, append(manies(chatFields(actsChange), drafts), manies(actEvent, events)...)
 	}
 	rows, err := db.Query(ctx, statement, args...)
 	if err != nil {
@@ -230,7 +217,7 @@ func manies[R any](fields []field[R], rows []R) []any {
 
 // staysPut reports whether an event leaves a chat where it is.
 func staysPut(kind chat.Kind) bool {
-	return kind == chat.Said || kind == chat.Delivered || kind == chat.Seen
+	return kind == chat.Said
 }
 
 // jsonOrNil encodes a value for a jsonb column; nothing stays nothing. These
@@ -254,10 +241,4 @@ func column[T, R any](rows []R, value func(R) T) []T {
 		values[i] = value(r)
 	}
 	return values
-}
-
-// said joins the words that a draft adds.
-func (d *draft) said() string {
-	said := slices.DeleteFunc(slices.Clone(d.events), func(e chat.Event) bool { return e.Kind != chat.Said })
-	return strings.Join(column(said, func(e chat.Event) string { return e.Text }), " ")
 }

@@ -67,6 +67,7 @@ type Result struct {
 	Chat     Chat         // the chat after the act
 	Events   []chat.Event // what the act added; with Repeated, what it had added the first time
 	Repeated bool
+	Marked   bool // only how far words have come is new
 }
 
 // Log writes events to the logs of chats. Acts that arrive while the
@@ -82,7 +83,15 @@ type Log struct {
 	mu     sync.RWMutex // held for reading by acts under way
 	closed bool
 	spread sync.WaitGroup // of what is still being told
+	marks  *marks
+	// OnMarks, if set, is told of which chats marks were stored.
+	OnMarks func(chatIDs []string)
+
+	waking sync.Mutex
+	wakes  map[string]chan struct{} // of followers
 }
+
+func (a *Log) shardOf(chatID string) *shard { return &a.shards[maphash.String(a.seed, chatID)%shards] }
 
 // shard is a queue whose members commit for each other: whoever finds nobody
 // at work commits all that is queued, the others wait. An act on an idle
@@ -114,7 +123,7 @@ type pending struct {
 // events, after its commit, for one chat in the order of its log. The acts that
 // follow do not wait for it.
 func New(s *store.Store, tell func(Result)) *Log {
-	a := &Log{Tables: On(s), tell: tell, seed: maphash.MakeSeed()}
+	a := &Log{Tables: On(s), tell: tell, seed: maphash.MakeSeed(), marks: newMarks()}
 	for i := range a.shards {
 		a.shards[i].held, _ = lru.New[string, Chat](heldChats) // fails for sizes below one only
 		a.shards[i].apart = map[string][]*pending{}
@@ -135,7 +144,7 @@ func (a *Log) Append(ctx context.Context, act Act) (Result, error) {
 		return Result{}, err
 	}
 	p := &pending{act: act, ready: make(chan struct{})}
-	s := &a.shards[maphash.String(a.seed, act.ChatID)%shards]
+	s := a.shardOf(act.ChatID)
 	s.mu.Lock()
 	s.queue = append(s.queue, p)
 	working := s.atWork
@@ -154,12 +163,13 @@ func (a *Log) Close() {
 	a.mu.Lock()
 	a.closed = true
 	a.mu.Unlock()
+	a.storeMarks()
 	a.spread.Wait()
 }
 
 // AfterTold does something when all that was appended to a chat so far is told.
 func (a *Log) AfterTold(chatID string, do func()) {
-	a.tellLater(&a.shards[maphash.String(a.seed, chatID)%shards], do)
+	a.tellLater(a.shardOf(chatID), do)
 }
 
 // tellLater tells something when what came before it in its shard is told.
@@ -536,10 +546,13 @@ func (a *Log) forgetRepeats(ctx context.Context, held *lru.Cache[string, Chat], 
 // whoever waits for the acts may wait for the telling as well.
 func (a *Log) succeed(s *shard, d *draft) {
 	if len(d.events) > 0 {
-		a.tellLater(s, func() { a.tell(Result{Chat: d.after, Events: d.events}) })
+		a.wakeAll()
+		a.tellLater(s, func() {
+			a.tell(Result{Chat: d.after.withMarks(a.marks.of(d.after.ID, d.after.Marks())), Events: d.events})
+		})
 	}
 	for _, p := range d.acts {
-		p.result.Chat = d.after
+		p.result.Chat = d.after.withMarks(a.marks.of(d.after.ID, d.after.Marks()))
 		p.finish(nil)
 	}
 }

@@ -51,6 +51,8 @@ type Chat struct {
 	NeedsOutcome bool
 	Unread       bool
 	CallingID    *string // the department that is asked for help
+
+	MarksRow `gorm:"embedded"` // beside the log; see Marks
 }
 
 // advance moves a row on by events of its log and their resulting state.
@@ -110,4 +112,22 @@ func orNil(t time.Time) *time.Time {
 		return nil
 	}
 	return &t
+}
+
+// MarksRow is how far words have come, as it was stored when a chat was read.
+type MarksRow struct {
+	VisitorDelivered int64 `gorm:"->"`
+	VisitorSeen      int64 `gorm:"->"`
+	TeamDelivered    int64 `gorm:"->"`
+	TeamSeen         int64 `gorm:"->"`
+}
+
+// Marks returns how far each side has received and seen the other's words.
+func (c Chat) Marks() chat.Marks {
+	return chat.Marks{ByVisitor: chat.Mark{Delivered: c.VisitorDelivered, Seen: c.VisitorSeen}, ByTeam: chat.Mark{Delivered: c.TeamDelivered, Seen: c.TeamSeen}}
+}
+
+func (c Chat) withMarks(m chat.Marks) Chat {
+	c.MarksRow = MarksRow{m.ByVisitor.Delivered, m.ByVisitor.Seen, m.ByTeam.Delivered, m.ByTeam.Seen}
+	return c
 }

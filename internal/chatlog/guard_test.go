@@ -160,7 +160,6 @@ func TestTheRowFollowsEveryAct(t *testing.T) {
 	act(maren, func(s chat.State) ([]chat.Event, error) {
 		return s.Conclude(maren, "Sold", &chat.Money{Cents: 41280, Currency: "EUR"}, now())
 	})
-	act(maren, func(s chat.State) ([]chat.Event, error) { return s.Receive(maren, chat.Seen, s.Last, now()) })
 }
 
 // A message changes the row of its chat within its page: no index is written.

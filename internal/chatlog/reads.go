@@ -40,7 +40,7 @@ func (s Tables) Readable(ctx context.Context, o access.Actor, chatID string) (Ch
 // Earlier returns the chats of some visitors, newest first, without one of them.
 func (s Tables) Earlier(ctx context.Context, visitorIDs []string, withoutID string, limit int) ([]Chat, error) {
 	var list []Chat
-	err := s.DB.WithContext(ctx).Where("visitor_id in ? and id <> ?", visitorIDs, withoutID).
+	err := s.Query(ctx).Where("visitor_id in ? and id <> ?", visitorIDs, withoutID).
 		Order("started_at desc, id desc").Limit(limit).Find(&list).Error
 	return list, err
 }
@@ -92,10 +92,6 @@ func toRow(chatID string, e chat.Event) Event {
 	if e.ClientID != "" {
 		row.ClientID = &e.ClientID
 	}
-	if e.Intro != nil {
-		// Searching for a person's name or email finds their chats.
-		row.Text = chat.CleanLine(e.Intro.Name+" "+e.Intro.Email, 400)
-	}
 	return row
 }
 
@@ -108,9 +104,27 @@ func fromRow(row Event) chat.Event {
 		e.ClientID = *row.ClientID
 	}
 	if row.Kind == chat.Started || row.Kind == chat.KeptAsMessage || row.Kind == chat.Named {
-		e.Text = "" // there for the search only
+		e.Text = "" // earlier versions put what the search found there
 	}
 	return e
+}
+
+// Query begins a query for chats with their marks.
+func (s Tables) Query(ctx context.Context) *gorm.DB {
+	return s.DB.WithContext(ctx).Table("chats").Joins("left join marks on marks.chat_id = chats.id").
+		Select("chats.*, coalesce(visitor_delivered, 0) as visitor_delivered, coalesce(visitor_seen, 0) as visitor_seen, coalesce(team_delivered, 0) as team_delivered, coalesce(team_seen, 0) as team_seen")
+}
+
+// Find returns the chats that fulfil a condition on their columns, in an order if
+// one is given.
+func (s Tables) Find(ctx context.Context, order, where string, values ...any) ([]Chat, error) {
+	var list []Chat
+	query := s.Query(ctx).Where(where, values...)
+	if order != "" {
+		query = query.Order(order)
+	}
+	err := query.Find(&list).Error
+	return list, err
 }
 
 // Chat returns one chat.
@@ -119,7 +133,7 @@ func (s Tables) Chat(ctx context.Context, id string) (Chat, error) {
 	if uuid.Validate(id) != nil {
 		return c, store.ErrNotFound
 	}
-	err := s.DB.WithContext(ctx).Where("id = ?", id).Take(&c).Error
+	err := s.Query(ctx).Where("id = ?", id).Take(&c).Error
 	return c, store.NotFound(err)
 }
 
@@ -127,21 +141,19 @@ func (s Tables) Chat(ctx context.Context, id string) (Chat, error) {
 func (s Tables) Chats(ctx context.Context, ids []string) ([]Chat, error) {
 	var list []Chat
 	ids = slices.DeleteFunc(slices.Clone(ids), func(id string) bool { return uuid.Validate(id) != nil })
-	err := s.DB.WithContext(ctx).Where("id in ?", ids).Find(&list).Error
+	err := s.Query(ctx).Where("id in ?", ids).Find(&list).Error
 	return list, err
 }
 
 // OpenChats returns the chats that are not over, the oldest first.
 func (s Tables) OpenChats(ctx context.Context) ([]Chat, error) {
-	var list []Chat
-	err := s.DB.WithContext(ctx).Where("phase <> 'ended'").Order("started_at, id").Find(&list).Error
-	return list, err
+	return s.Find(ctx, "started_at, id", "phase <> 'ended'")
 }
 
 // LatestChat returns the visitor's open chat, or else the one that ended last.
 func (s Tables) LatestChat(ctx context.Context, visitorID string) (Chat, error) {
 	var c Chat
-	err := s.DB.WithContext(ctx).Where("visitor_id = ?", visitorID).
+	err := s.Query(ctx).Where("visitor_id = ?", visitorID).
 		Order("(phase <> 'ended') desc, started_at desc").Take(&c).Error
 	return c, store.NotFound(err)
 }
@@ -162,7 +174,7 @@ func (s Tables) Events(ctx context.Context, chatID string, after int64, limit in
 // started under a client id.
 func (s Tables) OpenChatOf(ctx context.Context, visitorID, clientID string) (Chat, error) {
 	var c Chat
-	err := s.DB.WithContext(ctx).Where("visitor_id = ? and (start_client_id = ? or phase <> 'ended')", visitorID, clientID).Take(&c).Error
+	err := s.Query(ctx).Where("visitor_id = ? and (start_client_id = ? or phase <> 'ended')", visitorID, clientID).Take(&c).Error
 	return c, store.NotFound(err)
 }
 

@@ -3,7 +3,6 @@ package chatlog
 import (
 	"context"
 	"fmt"
-	"hash/maphash"
 
 	"gorm.io/gorm"
 
@@ -18,7 +17,8 @@ import (
 func (a *Log) Start(ctx context.Context, c Chat, events []chat.Event) (stored Chat, opened bool, err error) {
 	stored, opened, err = a.Tables.Start(ctx, c, events)
 	if opened {
-		s := &a.shards[maphash.String(a.seed, stored.ID)%shards]
+		s := a.shardOf(stored.ID)
+		a.wakeAll()
 		s.held.ContainsOrAdd(stored.ID, stored) // spares the first act reading it
 		a.tellLater(s, func() { a.tell(Result{Chat: stored, Events: events}) })
 	}
@@ -43,11 +43,7 @@ func (s Tables) Start(ctx context.Context, c Chat, events []chat.Event) (stored 
 		for i, e := range events {
 			rows[i] = toRow(c.ID, e)
 		}
-		if err := tx.Create(&rows).Error; err != nil || state.Phase != chat.Over {
-			return err
-		}
-		// A chat that comes with its end is searchable from the start.
-		return tx.Exec(`insert into chat_search (chat_id, words) select ?, search_words(chat_words(?))`, c.ID, c.ID).Error
+		return tx.Create(&rows).Error
 	})
 	if err == nil {
 		return c, true, nil
@@ -56,7 +52,7 @@ func (s Tables) Start(ctx context.Context, c Chat, events []chat.Event) (stored 
 		return Chat{}, false, fmt.Errorf("storing the chat: %w", err)
 	}
 	var there Chat
-	err = s.DB.WithContext(ctx).
+	err = s.Query(ctx).
 		Where("visitor_id = ? and (start_client_id = ? or phase <> 'ended')", c.VisitorID, c.StartClientID).
 		Order(gorm.Expr("start_client_id = ? desc", c.StartClientID)).Take(&there).Error
 	return there, false, store.NotFound(err)

@@ -18,6 +18,15 @@ type VisitorChatMoved struct {
 	Events []view.EventView     `json:"events"`
 }
 
+// MarksMoved: the words of a chat have come further. Marks only rise.
+type MarksMoved struct {
+	Type      string        `json:"type" enum:"marks"`
+	ChatID    string        `json:"chatId"`
+	ByVisitor view.MarkView `json:"byVisitor"`
+	ByTeam    view.MarkView `json:"byTeam"`
+	Unseen    int           `json:"unseen" doc:"Messages of the other side not yet on the reader's screen, up to 100"`
+}
+
 // ChatGone tells those who had a chat on their Desk that it is not for them any
 // more.
 type ChatGone struct {

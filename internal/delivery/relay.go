@@ -2,11 +2,11 @@ package delivery
 
 import (
 	"context"
-	"fmt"
-	"strconv"
 	"strings"
 	"sync"
 	"time"
+
+	lru "github.com/hashicorp/golang-lru/v2"
 
 	"stoop/core/chat"
 	"stoop/internal/again"
@@ -14,172 +14,185 @@ import (
 	"stoop/internal/store"
 )
 
-// Each server delivers to its own browsers only. What is appended here is told
-// to the other servers by a notice, soon and gathered; and since a server may
-// die before its notice, each looks every two seconds, while it is not alone,
-// whether a log went on of which it has told nothing.
+// Each server tells its own browsers what it appends, at once. What others append
+// it finds in the feed, of which it keeps its own place: soon, because they say
+// by a notice that there is something new, and every two seconds in any case,
+// since a notice can be lost, or its server die before it. A server that begins
+// begins at the end: its browsers load what was before.
 
 const (
-	relayEvery   = 50 * time.Millisecond
-	catchUpEvery = 2 * time.Second
-	// noticeLimit is what fits into one notice of PostgreSQL, in bytes, with
-	// room for its frame.
-	noticeLimit = 7000
+	relayEvery = 50 * time.Millisecond
+	lookEvery  = 2 * time.Second
+	// toldKept is how many chats a server remembers to have told of. Of one that
+	// it has forgotten it tells once more at most: browsers know each event by
+	// its number.
+	toldKept = 50_000
+	// noticeChats bounds how many chats a notice of marks names; 7 kB fit in.
+	noticeChats = 180
 )
 
-// relay is what this server knows of which logs it has told its browsers.
+// relay is what this server knows of what it has told its browsers.
 type relay struct {
 	mu      sync.Mutex
-	told    map[string]int64 // the last number told, of open chats
-	pending map[string]int64 // the first number that the others have not been told
-	looked  bool             // told holds what was open when this server began
-	alone   bool             // no other server lives
+	told    *lru.Cache[string, int64] // the last number told, by chat
+	news    bool                      // appended here, and the others have not been told
+	marked  map[string]bool           // chats whose marks moved here
+	alone   bool                      // no other server lives
+	at      chatlog.Position          // of the feed
+	started bool                      // at is known
+	woken   chan struct{}
 }
 
-func newRelay() relay {
-	return relay{told: map[string]int64{}, pending: map[string]int64{}, alone: true}
+func newRelay() *relay {
+	told, _ := lru.New[string, int64](toldKept) // fails for sizes below one only
+	return &relay{told: told, marked: map[string]bool{}, alone: true, woken: make(chan struct{}, 1)}
 }
 
-// Appended tells what an act of this server added.
+// Appended tells what an act of this server added, or how far words have come.
 func (room *Room) Appended(r chatlog.Result) {
 	room.tell(r)
-	room.relay.mu.Lock()
-	defer room.relay.mu.Unlock()
-	room.relay.told[r.Chat.ID] = r.Chat.Last
-	if room.relay.alone && r.Chat.Phase == chat.Over {
-		delete(room.relay.told, r.Chat.ID)
-	}
-	if room.relay.alone || len(r.Events) == 0 {
+	if r.Marked {
 		return
 	}
-	if _, known := room.relay.pending[r.Chat.ID]; !known {
-		room.relay.pending[r.Chat.ID] = r.Events[0].Number
+	room.relay.mu.Lock()
+	defer room.relay.mu.Unlock()
+	room.relay.told.Add(r.Chat.ID, r.Chat.Last)
+	room.relay.news = true
+}
+
+// MarksStored takes note of chats whose words have come further by receipts of
+// this server, for the others.
+func (room *Room) MarksStored(chatIDs []string) {
+	room.relay.mu.Lock()
+	defer room.relay.mu.Unlock()
+	for _, id := range chatIDs {
+		if !room.relay.alone {
+			room.relay.marked[id] = true
+		}
 	}
 }
 
-// Run tells other servers what was appended here, and finds what was
-// appended there, until the context ends.
+// Run tells other servers that there is something new, and browsers what the
+// others appended, until the context ends.
 func (room *Room) Run(ctx context.Context) {
 	var looked time.Time
 	again.Every(ctx, relayEvery, func() {
-		if now := time.Now(); now.Sub(looked) >= catchUpEvery {
-			looked = now
-			again.InTime(ctx, room.Log, "looking for what was said on other servers", room.lookForMoves)
+		room.tellOthers(ctx)
+		woken := false
+		select {
+		case <-room.relay.woken:
+			woken = true
+		default:
 		}
-		for _, notice := range room.relay.notices() {
-			room.Notices.Tell(ctx, MovedNotice+" "+notice)
+		if now := time.Now(); woken || now.Sub(looked) >= lookEvery {
+			looked = now
+			again.InTime(ctx, room.Log, "looking for what was said on other servers", room.look)
 		}
 	})
 }
 
-// notices returns what is to be told, and takes it for told: if a notice gets
-// lost, the others find it by themselves.
-func (r *relay) notices() []string {
+// tellOthers says that there is something new in the feed, and whose words have
+// come further.
+func (room *Room) tellOthers(ctx context.Context) {
+	r := room.relay
 	r.mu.Lock()
-	defer r.mu.Unlock()
-	var notices []string
-	var b strings.Builder
-	for id, from := range r.pending {
-		fmt.Fprintf(&b, "%s:%d,", id, from)
-		if b.Len() > noticeLimit {
-			notices = append(notices, b.String())
-			b.Reset()
+	news := r.news && !r.alone
+	r.news = false
+	var marked []string
+	for id := range r.marked {
+		if len(marked) < noticeChats {
+			marked = append(marked, id)
+			delete(r.marked, id)
 		}
 	}
-	if b.Len() > 0 {
-		notices = append(notices, b.String())
+	r.mu.Unlock()
+	if news {
+		room.Notices.Tell(ctx, MovedNotice)
 	}
-	clear(r.pending)
-	return notices
+	if len(marked) > 0 {
+		room.Notices.Tell(ctx, MarkedNotice+" "+strings.Join(marked, ","))
+	}
 }
 
-// lookForMoves tells what was appended to the open logs, and to those that have
-// ended, of which this server has told nothing.
-func (room *Room) lookForMoves(ctx context.Context) error {
+// look tells what the feed holds behind this server's place. A server that is
+// alone has told all of it already, and only moves its place on.
+func (room *Room) look(ctx context.Context) error {
 	nodes, err := room.Floor.Nodes(ctx)
 	if err != nil {
 		return err
 	}
-	room.relay.mu.Lock()
-	looked := room.relay.looked
-	room.relay.alone = nodes < 2
-	room.relay.mu.Unlock()
-	if nodes < 2 && looked {
-		return nil
-	}
-	open, err := room.Tables.OpenNow(ctx)
-	if err != nil {
-		return err
-	}
-	behind := map[string]int64{}
-	here := make(map[string]bool, len(open))
-	room.relay.mu.Lock()
-	room.relay.looked = true
-	for _, o := range open {
-		here[o.ID] = true
-		told, known := room.relay.told[o.ID]
-		switch {
-		case !known && !looked:
-			room.relay.told[o.ID] = o.Last // browsers that come load it
-		case told < o.Last:
-			behind[o.ID] = told + 1
-		}
-	}
-	for id, told := range room.relay.told {
-		if !here[id] {
-			behind[id] = told + 1
-		}
-	}
-	room.relay.mu.Unlock()
-	for id, from := range behind {
-		if err := room.tellFrom(ctx, id, from); err != nil {
-			return err // the next look finds what is left
-		}
-		if !here[id] { // it has ended, and that is told
-			room.relay.mu.Lock()
-			delete(room.relay.told, id)
-			room.relay.mu.Unlock()
-		}
-	}
-	return nil
-}
-
-// catchUp tells what another server says it has appended.
-func (room *Room) catchUp(ctx context.Context, notice string) error {
-	for _, one := range strings.Split(strings.TrimSuffix(notice, ","), ",") {
-		id, number, _ := strings.Cut(one, ":")
-		from, err := strconv.ParseInt(number, 10, 64)
-		if err != nil {
-			return fmt.Errorf("a notice that cannot be read: %q", one)
-		}
-		if err := room.tellFrom(ctx, id, from); err != nil {
+	r := room.relay
+	r.mu.Lock()
+	r.alone = nodes < 2
+	skip, at := r.alone || !r.started, r.at
+	r.mu.Unlock()
+	if skip {
+		if at, err = room.Chats.End(ctx); err != nil {
 			return err
 		}
+		room.reached(at)
+		return nil
 	}
-	room.Floor.Kick()
+	moved := false
+	for {
+		entries, err := room.Chats.Read(ctx, at)
+		if err != nil {
+			return err
+		}
+		if len(entries) == 0 {
+			break
+		}
+		if err := room.tellEntries(ctx, entries); err != nil {
+			return err // the next look begins where this one did
+		}
+		at, moved = entries[len(entries)-1].At, true
+		room.reached(at)
+	}
+	if moved {
+		room.Floor.Kick()
+	}
 	return nil
 }
 
-// tellFrom tells what a log holds from a number on. What was told before is told
-// once more at most: browsers know each event by its number.
-func (room *Room) tellFrom(ctx context.Context, chatID string, from int64) error {
+func (room *Room) reached(at chatlog.Position) {
 	room.relay.mu.Lock()
-	told, known := room.relay.told[chatID]
-	room.relay.mu.Unlock()
-	if known {
-		from = max(from, told+1)
+	defer room.relay.mu.Unlock()
+	room.relay.at, room.relay.started = at, true
+}
+
+// tellEntries tells of each chat what this server has not told.
+func (room *Room) tellEntries(ctx context.Context, entries []chatlog.Entry) error {
+	var order []string
+	fresh := map[string][]chat.Event{}
+	for _, e := range entries {
+		if told, _ := room.relay.told.Peek(e.ChatID); e.Number <= told {
+			continue
+		}
+		if fresh[e.ChatID] == nil {
+			order = append(order, e.ChatID)
+		}
+		fresh[e.ChatID] = append(fresh[e.ChatID], e.Event)
 	}
-	c, err := room.Chats.Chat(ctx, chatID)
-	if err != nil || c.Last < from {
-		return store.IgnoreMissing(err)
+	for _, id := range order {
+		c, err := room.Chats.Chat(ctx, id)
+		if err != nil {
+			if err = store.IgnoreMissing(err); err != nil {
+				return err
+			}
+			continue
+		}
+		events := fresh[id]
+		room.tell(chatlog.Result{Chat: c, Events: events})
+		room.relay.told.Add(id, events[len(events)-1].Number)
 	}
-	events, err := room.Chats.Events(ctx, chatID, from-1, chatlog.ReadAtOnce)
-	if err != nil || len(events) == 0 {
-		return err
-	}
-	room.tell(chatlog.Result{Chat: c, Events: events})
-	room.relay.mu.Lock()
-	room.relay.told[chatID] = max(room.relay.told[chatID], events[len(events)-1].Number)
-	room.relay.mu.Unlock()
 	return nil
+}
+
+// heardMarks tells browsers how far words have come by receipts of other servers.
+func (room *Room) heardMarks(ctx context.Context, ids string) error {
+	chats, err := room.Chats.Chats(ctx, strings.Split(ids, ","))
+	for _, c := range chats {
+		room.tell(chatlog.Result{Chat: room.Chats.Marked(c), Marked: true})
+	}
+	return err
 }

@@ -11,7 +11,6 @@ import (
 	"stoop/internal/chatlog"
 	"stoop/internal/notice"
 	"stoop/internal/setup/settings"
-	"stoop/internal/store"
 	"stoop/internal/view"
 )
 
@@ -33,18 +32,14 @@ type Floor interface {
 	Nodes(ctx context.Context) (int, error)
 }
 
-// MovedNotice is the notice that logs went on; chats and numbers follow.
-const MovedNotice = "moved"
-
-// Tables are what the room asks of the chats' projection.
-type Tables struct{ *store.Store }
-
-// On returns the tables of a store.
-func On(s *store.Store) Tables { return Tables{s} }
+// The notices of this room.
+const (
+	MovedNotice  = "moved"  // there is something new in the feed
+	MarkedNotice = "marked" // words of the chats that follow have come further
+)
 
 // Room delivers. Its methods are safe for concurrent use.
 type Room struct {
-	Tables   Tables
 	Chats    *chatlog.Log
 	Settings *settings.Cache
 	View     *view.Views
@@ -53,13 +48,19 @@ type Room struct {
 	Floor    Floor
 	Log      *slog.Logger
 
-	relay relay
+	relay *relay
 }
 
 // Prepare makes the room ready to be used.
 func (room *Room) Prepare() {
 	room.relay = newRelay()
-	room.Notices.On(MovedNotice, func(ctx context.Context, moved string) {
-		again.InTime(ctx, room.Log, "telling what was said on another server", func(ctx context.Context) error { return room.catchUp(ctx, moved) })
+	room.Notices.On(MovedNotice, func(context.Context, string) {
+		select {
+		case room.relay.woken <- struct{}{}:
+		default:
+		}
+	})
+	room.Notices.On(MarkedNotice, func(ctx context.Context, ids string) {
+		again.InTime(ctx, room.Log, "telling how far words have come", func(ctx context.Context) error { return room.heardMarks(ctx, ids) })
 	})
 }

@@ -7,6 +7,7 @@ import (
 	"stoop/core/transcript"
 	"stoop/internal/chatlog"
 	"stoop/internal/setup/settings"
+	"stoop/internal/view"
 )
 
 // tell spreads what an act added to a chat. While it looks for somebody, the
@@ -20,6 +21,10 @@ func (room *Room) tell(r chatlog.Result) {
 	s, err := room.Settings.Get(ctx)
 	if err != nil {
 		room.Log.Error("a stored event could not be spread; browsers will ask for it", "chat", c.ID, "error", err)
+		return
+	}
+	if r.Marked {
+		room.tellMarks(s, c)
 		return
 	}
 	moved := ChatMoved{Type: "chat", Chat: room.View.Chat(c, s), Events: room.View.Events(transcript.Lead, c, r.Events)}
@@ -45,4 +50,14 @@ func (room *Room) tell(r chatlog.Result) {
 		}
 	}
 	room.Live.ToVisitor(c.VisitorID, VisitorChatMoved{Type: "chat", Chat: room.View.VisitorChat(c), Events: room.View.Events(transcript.Visitor, c, r.Events)})
+}
+
+// tellMarks tells how far words have come to those who have them on screen.
+func (room *Room) tellMarks(s *settings.Settings, c chatlog.Chat) {
+	m := c.Marks()
+	moved := MarksMoved{Type: "marks", ChatID: c.ID, ByVisitor: view.Mark(m.ByVisitor), ByTeam: view.Mark(m.ByTeam), Unseen: c.State.UnseenBy(chat.TeamSide, m)}
+	room.Live.ToLeads(moved)
+	room.Live.ToAudience(s.AudienceOf(c.State), moved)
+	moved.Unseen = c.State.UnseenBy(chat.VisitorSide, m)
+	room.Live.ToVisitor(c.VisitorID, moved)
 }

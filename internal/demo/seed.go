@@ -116,6 +116,10 @@ func seedHistory(ctx context.Context, s *store.Store, w settings.Widget, house h
 		if _, _, err := chatlog.On(s).Start(ctx, c, log); err != nil {
 			return fmt.Errorf("storing the demo's chats: %w", err)
 		}
+		read := chat.Mark{Delivered: int64(len(log)), Seen: int64(len(log))}
+		if err := chatlog.On(s).StoreMarks(ctx, map[string]chat.Marks{c.ID: {ByVisitor: read, ByTeam: read}}); err != nil {
+			return fmt.Errorf("storing the demo's receipts: %w", err)
+		}
 	}
 	return nil
 }
@@ -154,18 +158,12 @@ func play(script []string, v register.Visitor, operator string, house house, beg
 			by = team
 			if state.Phase == chat.Waiting {
 				add(state.Take(team, wait(6, 85)))
-				add(state.Receive(team, chat.Seen, state.Last-1, wait(1, 3)))
+				wait(1, 3)
 			}
 		}
 		e, sayErr := state.Say(by, fmt.Sprint(i+2), text, chat.DefaultWordLimit, wait(12, 70))
 		add([]chat.Event{e}, sayErr)
-		reader := team
-		if by == team {
-			reader = visitor
-		}
-		if state.Phase == chat.Active {
-			add(state.Receive(reader, chat.Seen, state.Last, wait(1, 8)))
-		}
+		wait(1, 8)
 	}
 	add(state.End(visitor, chat.WrapUp{}, wait(20, 120)))
 	if state.Ending == chat.Answered {

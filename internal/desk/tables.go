@@ -9,7 +9,5 @@ import (
 // WrapUpsOf returns the ended chats that an operator still wraps up, or owes an
 // outcome.
 func (s Tables) WrapUpsOf(ctx context.Context, operatorID string) ([]chatlog.Chat, error) {
-	var list []chatlog.Chat
-	err := s.DB.WithContext(ctx).Where("owner_id = ? and phase = 'ended' and (wrap_until > now() or needs_outcome)", operatorID).Find(&list).Error
-	return list, err
+	return chatlog.On(s.Store).Find(ctx, "", "owner_id = ? and phase = 'ended' and (wrap_until > now() or needs_outcome)", operatorID)
 }

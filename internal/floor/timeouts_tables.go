@@ -20,9 +20,7 @@ func (s Tables) ChatsHeldBy(ctx context.Context, operatorID string, messages boo
 // Clocked returns the chats in which somebody has a time to answer: offers, and
 // chats that are handed on.
 func (s Tables) Clocked(ctx context.Context) ([]chatlog.Chat, error) {
-	var list []chatlog.Chat
-	err := s.DB.WithContext(ctx).Where("offered_to is not null or handing_to is not null or phase = 'active' and seeking_id is not null").Find(&list).Error
-	return list, err
+	return chatlog.On(s.Store).Find(ctx, "", "offered_to is not null or handing_to is not null or phase = 'active' and seeking_id is not null")
 }
 
 // WrapUpsOver returns the chats whose wrap-up is over by a time.

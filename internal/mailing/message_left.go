@@ -3,7 +3,6 @@ package mailing
 import (
 	"cmp"
 	"context"
-	"errors"
 	"fmt"
 	"strings"
 
@@ -15,37 +14,52 @@ import (
 	"stoop/internal/setup/settings"
 )
 
-// tellOfMessages lets those know by mail who want to, of messages left for
-// their departments. Each is told of once, over all servers.
-func (room *Room) tellOfMessages(ctx context.Context) error {
-	left, err := room.Tables.UntoldMessages(ctx)
-	for _, c := range left {
-		err = errors.Join(err, room.tellOfMessage(ctx, c))
+// MessagesLeft is the follower that lets those know by mail who want to, of
+// messages left for their departments.
+func (room *Room) MessagesLeft() chatlog.Follower {
+	return chatlog.Follower{
+		Name: "messages left", FromNow: true,
+		Ready: func(ctx context.Context) error {
+			_, err := room.Settings.Get(ctx) // in memory, before the transaction has its connection
+			return err
+		},
+		Do: func(ctx context.Context, tx pgx.Tx, entries []chatlog.Entry) error {
+			for _, e := range entries {
+				if e.Kind == chat.Started && e.Intro != nil && e.Intro.Message || e.Kind == chat.KeptAsMessage {
+					if err := room.tellOfMessage(ctx, tx, e.ChatID); err != nil {
+						return err
+					}
+				}
+			}
+			return nil
+		},
 	}
-	return err
 }
 
-func (room *Room) tellOfMessage(ctx context.Context, c UntoldMessage) error {
-	s, err := room.Settings.Read(ctx)
+func (room *Room) tellOfMessage(ctx context.Context, tx pgx.Tx, chatID string) error {
+	s, err := room.Settings.Get(ctx)
 	if err != nil {
 		return err
 	}
-	return room.Tables.TellOnce(ctx, c.ID, func(tx pgx.Tx) error {
-		for _, o := range s.Operators {
-			p, err := settings.PreferencesOf(o)
-			if err != nil {
-				return err
-			}
-			if !o.Active || p.MailMessage == nil || !*p.MailMessage || !s.IsMember(o.ID, c.DepartmentID) {
-				continue
-			}
-			// A job for each, so that a mail that fails is not sent to the others again.
-			if err := room.Jobs.Add(ctx, tx, MessageLeft{ChatID: c.ID, OperatorID: o.ID}, room.Now()); err != nil {
-				return err
-			}
+	log, err := chatlog.WholeLog(ctx, tx, chatID)
+	if err != nil {
+		return err
+	}
+	state, err := chat.Fold(log)
+	if err != nil || !state.Message || state.Phase != chat.Waiting {
+		return err // somebody was faster
+	}
+	for _, o := range s.Team {
+		if !o.Active || !s.IsMember(o.ID, state.Department) {
+			continue
 		}
-		return nil
-	})
+		// A job for each, so that a mail that fails is not sent to the others again.
+		// Whether they want it is asked when it is sent.
+		if err := room.Jobs.Add(ctx, tx, MessageLeft{ChatID: chatID, OperatorID: o.ID}, room.Now()); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // MessageLeft tells an operator by mail of a message that was left. It is a job.
@@ -68,6 +82,9 @@ func (room *Room) messageLeft(ctx context.Context, j MessageLeft) error {
 	}
 	o, err := room.Settings.Tables.OperatorByID(ctx, j.OperatorID)
 	if err != nil {
+		return err
+	}
+	if p, err := settings.PreferencesOf(o); err != nil || p.MailMessage == nil || !*p.MailMessage {
 		return err
 	}
 	d, err := room.Settings.Department(ctx, c.State.Department)

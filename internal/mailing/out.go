@@ -49,7 +49,7 @@ func (room *Room) sendWords(ctx context.Context, j SendWords) error {
 	if err != nil {
 		return err
 	}
-	if c.Email == "" || room.Mail == nil || c.State.ByVisitor.Seen >= j.Number || slices.Contains(c.State.TakenBack, j.Number) {
+	if c.Email == "" || room.Mail == nil || c.Marks().ByVisitor.Seen >= j.Number || slices.Contains(c.State.TakenBack, j.Number) {
 		return nil
 	}
 	w, err := room.Settings.Widget(ctx, c.WidgetID)

@@ -10,14 +10,12 @@ import (
 
 	"stoop/core/access"
 	"stoop/core/chat"
-	"stoop/internal/again"
 	"stoop/internal/chatlog"
 	"stoop/internal/files"
 	"stoop/internal/jobs"
 	"stoop/internal/mail"
 	"stoop/internal/setup/settings"
 	"stoop/internal/signing"
-	"stoop/internal/store"
 )
 
 // Live tells who is here to read.
@@ -41,15 +39,8 @@ type People interface {
 	MayEnter(ctx context.Context, visitorID, address string) error
 }
 
-// Tables are the marks on messages of which the team was told.
-type Tables struct{ *store.Store }
-
-// On returns the tables of a store.
-func On(s *store.Store) Tables { return Tables{s} }
-
 // Room is where mail goes and comes. Its methods are safe for concurrent use.
 type Room struct {
-	Tables   Tables
 	Chats    *chatlog.Log
 	Settings *settings.Cache
 	Jobs     *jobs.Queue
@@ -70,12 +61,4 @@ type Room struct {
 func (room *Room) Workers(w *jobs.Workers) {
 	jobs.Work(w, room.sendWords)
 	jobs.Work(w, room.messageLeft)
-}
-
-// lookEvery is how often is looked for messages of which the team was not told.
-const lookEvery = time.Second
-
-// Run looks for messages that were left, until the context ends.
-func (room *Room) Run(ctx context.Context) {
-	again.Every(ctx, lookEvery, func() { again.InTime(ctx, room.Log, "messages left", room.tellOfMessages) })
 }

@@ -119,6 +119,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 	h.Settings = &settings.Cache{Tables: settings.On(c.Store)}
 	h.View = &view.Views{Settings: h.Settings, Key: c.Secret, Live: c.Live, Waits: &h.Floor}
 	h.Chats = chatlog.New(c.Store, h.Delivery.Appended)
+	h.Chats.OnMarks = h.Delivery.MarksStored
 	h.furnish(c)
 	h.Account.Prepare()
 	h.Delivery.Prepare()
@@ -143,7 +144,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 func (h *House) furnish(c HouseConfig) {
 	known, seen, named, key := register.On(c.Store), visits.On(c.Store), files.On(c.Store), signing.Key(c.Secret)
 	h.Account = account.Room{Settings: h.Settings, Live: c.Live, Floor: &h.Floor, Log: c.Log, Now: c.Now}
-	h.Delivery = delivery.Room{Tables: delivery.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Notices: h.notices, Live: c.Live, Floor: &h.Floor, Log: c.Log}
+	h.Delivery = delivery.Room{Chats: h.Chats, Settings: h.Settings, View: h.View, Notices: h.notices, Live: c.Live, Floor: &h.Floor, Log: c.Log}
 	h.Desk = desk.Room{Tables: desk.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Visits: seen, Floor: &h.Floor, People: &h.People, Now: c.Now, Zone: c.Zone}
 	h.Floor = floor.Room{
 		Tables: floor.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Register: known, Visits: seen, Notices: h.notices,
@@ -154,7 +155,7 @@ func (h *House) furnish(c HouseConfig) {
 		Notices: h.notices, Live: c.Live, Log: c.Log, Now: c.Now, URL: c.URL,
 	}
 	h.Mailing = mailing.Room{
-		Tables: mailing.On(c.Store), Chats: h.Chats, Settings: h.Settings, Mail: c.Mail, Live: c.Live, Talk: &h.Talk, People: &h.People, Key: key,
+		Chats: h.Chats, Settings: h.Settings, Mail: c.Mail, Live: c.Live, Talk: &h.Talk, People: &h.People, Key: key,
 		Log: c.Log, Now: c.Now, Zone: c.Zone, URL: c.URL, ReplyDomain: c.ReplyDomain,
 	}
 	h.People = people.Room{
@@ -196,14 +197,20 @@ func (h *House) settingsChanged() {
 // other servers that this one lives.
 func (h *House) Start(ctx context.Context) error {
 	ctx, h.stop = context.WithCancel(context.WithoutCancel(ctx))
+	if err := h.Chats.BeginFeed(ctx); err != nil {
+		return err
+	}
 	if err := h.Floor.Arrive(ctx); err != nil {
 		return err
 	}
 	if err := h.jobs.Start(ctx); err != nil {
 		return err
 	}
-	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Mailing.Run, h.sweepFiles, h.notices.Listen} {
+	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.sweepFiles, h.notices.Listen} {
 		h.running.Go(func() { run(ctx) })
+	}
+	for _, follower := range []chatlog.Follower{h.Transcripts.Index(), h.Mailing.MessagesLeft()} {
+		h.running.Go(func() { h.Chats.Follow(ctx, h.config.Log, follower) })
 	}
 	return nil
 }
@@ -254,7 +261,7 @@ func (h *House) Disconnected(ctx context.Context, connectionID string, p chat.Pa
 func Document() ([]byte, error) {
 	h := &House{}
 	return httpapi.Document(h.rooms(),
-		delivery.ChatMoved{}, delivery.VisitorChatMoved{}, delivery.ChatGone{}, talk.DraftShown{}, talk.TypingShown{}, site.PlaceChanged{},
+		delivery.ChatMoved{}, delivery.VisitorChatMoved{}, delivery.ChatGone{}, delivery.MarksMoved{}, talk.DraftShown{}, talk.TypingShown{}, site.PlaceChanged{},
 		floor.TeamChanged{}, view.WidgetState{}, floor.WaitMoved{}, view.Refresh{}, floor.FloorMoved{}, floor.SetAway{},
 		teamtalk.Talked{}, teamtalk.RoomsMoved{}, library.LibraryMoved{}, view.WidgetChanged{}, library.Suggestion{}, talk.Opened{}, talk.Admission{})
 }

@@ -38,7 +38,7 @@ type Hit struct {
 // Search returns the ended chats that a search finds, newest first.
 func (s Tables) Search(ctx context.Context, q Search) ([]Hit, error) {
 	terms := store.SearchTerms(chat.CleanLine(q.Words, wordsLimit))
-	find := s.DB.WithContext(ctx).Table("chats").Where("phase = 'ended'")
+	find := chatlog.On(s.Store).Query(ctx).Where("phase = 'ended'")
 	if q.OwnerID != nil {
 		find = find.Where("owner_id = ?", *q.OwnerID)
 	}

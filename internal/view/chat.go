@@ -145,7 +145,7 @@ func Mark(m chat.Mark) MarkView { return MarkView(m) }
 
 // Chat returns a chat as the team sees it.
 func (vs *Views) Chat(c chatlog.Chat, setup *settings.Settings) ChatView {
-	s, w, d := c.State, setup.Widgets[c.WidgetID], setup.Departments[c.State.Department]
+	s, m, w, d := c.State, c.Marks(), setup.Widgets[c.WidgetID], setup.Departments[c.State.Department]
 	seconds := d.TargetSeconds
 	if seconds == 0 {
 		seconds = w.AnswerTargetSeconds
@@ -160,8 +160,8 @@ func (vs *Views) Chat(c chatlog.Chat, setup *settings.Settings) ChatView {
 		StartedAt: c.StartedAt, TakenAt: c.TakenAt, RepliedAt: c.RepliedAt, EndedAt: c.EndedAt,
 		Turn: string(s.Turn), TurnSince: s.TurnSince,
 		TargetSeconds: seconds, SoonSeconds: int(chat.SoonAfter(target).Seconds()), Order: routing.Order(s.Arrived, s.Priority, setup.HeadStart()),
-		LastWords: c.LastWords, LastWordsSide: string(c.LastWordsSide), Unseen: s.UnseenBy(chat.TeamSide),
-		ByVisitor: Mark(s.ByVisitor), ByTeam: Mark(s.ByTeam),
+		LastWords: c.LastWords, LastWordsSide: string(c.LastWordsSide), Unseen: s.UnseenBy(chat.TeamSide, m),
+		ByVisitor: Mark(m.ByVisitor), ByTeam: Mark(m.ByTeam),
 		MessageLimit: w.MessageLimit, WidgetName: w.Name,
 		DepartmentID: s.Department, DepartmentName: d.Name, Priority: s.Priority, Message: s.Message,
 		Arrived: s.Arrived, Since: s.Since, LineOf: s.LineOf(), HandOns: s.HandOns, WrapUntil: s.WrapUntil, Guests: s.Guests,
@@ -196,11 +196,11 @@ func Sale(m *chat.Money) *SaleView {
 
 // VisitorChat returns a chat as its visitor sees it.
 func (vs *Views) VisitorChat(c chatlog.Chat) VisitorChatView {
-	s := c.State
+	s, m := c.State, c.Marks()
 	v := VisitorChatView{
 		ID: c.ID, Phase: string(s.Phase), Ending: string(s.Ending), Message: s.Message, Email: c.Email, Last: s.Last,
-		StartedAt: c.StartedAt, EndedAt: c.EndedAt, Unseen: s.UnseenBy(chat.VisitorSide),
-		ByVisitor: Mark(s.ByVisitor), ByTeam: Mark(s.ByTeam),
+		StartedAt: c.StartedAt, EndedAt: c.EndedAt, Unseen: s.UnseenBy(chat.VisitorSide, m),
+		ByVisitor: Mark(m.ByVisitor), ByTeam: Mark(m.ByTeam),
 	}
 	if s.Owner != "" {
 		v.OwnerName = vs.Settings.OperatorName(s.Owner)

@@ -1729,6 +1729,18 @@ export interface components {
             /** Format: int64 */
             seen: number;
         };
+        MarksMoved: {
+            byTeam: components["schemas"]["MarkView"];
+            byVisitor: components["schemas"]["MarkView"];
+            chatId: string;
+            /** @enum {string} */
+            type: "marks";
+            /**
+             * Format: int64
+             * @description Messages of the other side not yet on the reader's screen, up to 100
+             */
+            unseen: number;
+        };
         MemberSettings: {
             backup: boolean;
             operatorId: string;

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { emptyLog, extend, receiptOf } from "./log";
+import { emptyLog, extend, receiptOf, withMarks } from "./log";
 import type { EventView } from "./types";
 
 const event = (number: number): EventView => ({
@@ -43,4 +43,15 @@ it("tells how far a message has come", () => {
   expect(receiptOf(5, reader, false)).toBe("delivered");
   expect(receiptOf(6, reader, true)).toBe("sent");
   expect(receiptOf(6, reader, false)).toBe("waiting");
+});
+
+it("marks that arrive late take nothing back", () => {
+  const had = { byVisitor: { delivered: 7, seen: 4 }, byTeam: { delivered: 2, seen: 2 }, name: "had" };
+  const got = { byVisitor: { delivered: 5, seen: 5 }, byTeam: { delivered: 3, seen: 1 }, name: "got" };
+  expect(withMarks(got, had)).toEqual({
+    byVisitor: { delivered: 7, seen: 5 },
+    byTeam: { delivered: 3, seen: 2 },
+    name: "got",
+  });
+  expect(withMarks(got, undefined)).toBe(got);
 });

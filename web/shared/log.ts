@@ -30,6 +30,31 @@ function append(log: Log, added: EventView[], last: number): Log {
   return added.length === 0 ? log : { events: [...log.events, ...added], last };
 }
 
+/** How far one side has received and seen the other side's words. */
+interface Mark {
+  delivered: number;
+  seen: number;
+}
+
+/** How far the words of a chat have come, either way. */
+export interface Marks {
+  byVisitor: Mark;
+  byTeam: Mark;
+}
+
+/**
+ * Returns what was got with the higher of its marks and those had: they only
+ * ever rise, and what tells of them may arrive late.
+ */
+export function withMarks<T extends Marks>(got: T, had: Marks | undefined): T {
+  if (!had) return got;
+  const higher = (a: Mark, b: Mark): Mark => ({
+    delivered: Math.max(a.delivered, b.delivered),
+    seen: Math.max(a.seen, b.seen),
+  });
+  return { ...got, byVisitor: higher(got.byVisitor, had.byVisitor), byTeam: higher(got.byTeam, had.byTeam) };
+}
+
 /** How far a message of one's own has come, in words. */
 export type Receipt = "sent" | "waiting" | "delivered" | "seen";
 

@@ -51,6 +51,7 @@ export type WidgetSettings = Schemas["WidgetSettings"];
 /** What the team's live connection brings. */
 export type TeamMessage =
   | Schemas["ChatMoved"]
+  | Schemas["MarksMoved"]
   | Schemas["ChatGone"]
   | Schemas["DraftShown"]
   | Schemas["PlaceChanged"]
@@ -65,6 +66,7 @@ export type TeamMessage =
 /** What a visitor's live connection brings. */
 export type VisitorMessage =
   | Schemas["VisitorChatMoved"]
+  | Schemas["MarksMoved"]
   | Schemas["TypingShown"]
   | Schemas["WidgetState"]
   | Schemas["WaitMoved"]

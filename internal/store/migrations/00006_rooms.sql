@@ -25,13 +25,7 @@ create table turns_taken (
 );
 insert into turns_taken (department_id, operator_id, turn) select department_id, operator_id, turn from members where turn > 0;
 
--- Messages of which the team was told by mail.
-create table told_messages (
-    chat_id uuid primary key references chats on delete cascade
-);
-insert into told_messages (chat_id) select id from chats where message and told;
 drop index chats_untold;
-create index chats_left on chats (id) where message and phase = 'waiting';
 
 alter table operators drop column available, drop column passes, drop column away_why, drop column lost_at;
 alter table visitors drop column lost_at;

@@ -1,5 +1,5 @@
 import { api, ask } from "../../shared/api";
-import { emptyLog, extend, type Log } from "../../shared/log";
+import { emptyLog, extend, type Log, withMarks } from "../../shared/log";
 import { Live, liveURL, type LiveState } from "../../shared/live";
 import { Outbox, type Unsent } from "../../shared/outbox";
 import { LostError, ProblemError, wordsFor } from "../../shared/problem";
@@ -750,6 +750,9 @@ export class DeskStore {
       case "chat":
         this.moved(message.chat, message.events);
         return;
+      case "marks":
+        this.comeFurther(message);
+        return;
       case "gone":
         this.gone(message);
         return;
@@ -786,6 +789,16 @@ export class DeskStore {
         this.set({ operators: message.operators, me: me ?? this.state.me });
       }
     }
+  }
+
+  /** Takes note of how far the words of a chat have come. */
+  private comeFurther(marks: Extract<TeamMessage, { type: "marks" }>): void {
+    const chat = this.state.chats.get(marks.chatId);
+    if (!chat) return;
+    const unseen = marks.byTeam.seen >= chat.byTeam.seen ? marks.unseen : chat.unseen;
+    this.set({
+      chats: new Map(this.state.chats).set(chat.id, { ...withMarks(chat, marks), unseen }),
+    });
   }
 
   private moved(chat: ChatView, events: EventView[]): void {
@@ -953,7 +966,7 @@ export class DeskStore {
     const have = this.state.chats.get(chat.id);
     this.asking?.moved.add(chat.id);
     if (have && have.last > chat.last) return;
-    this.set({ chats: new Map(this.state.chats).set(chat.id, chat) });
+    this.set({ chats: new Map(this.state.chats).set(chat.id, withMarks(chat, have)) });
   }
 
   private extend(id: string, events: EventView[]): void {

@@ -1,4 +1,4 @@
-import { emptyLog, extend, type Log } from "../../shared/log";
+import { emptyLog, extend, type Log, withMarks } from "../../shared/log";
 import { Live, liveURL, type LiveState } from "../../shared/live";
 import { Outbox, type Unsent } from "../../shared/outbox";
 import { LostError, mayRetry, ProblemError, wordsFor } from "../../shared/problem";
@@ -402,6 +402,10 @@ export class PanelStore {
         this.mark();
         return;
       }
+      case "marks":
+        if (this.state.chat?.id === message.chatId)
+          this.set({ chat: withMarks({ ...this.state.chat, unseen: message.unseen }, message) });
+        return;
       case "typing":
         clearTimeout(this.typingTimer);
         this.set({ typing: message.typing && message.chatId === this.state.chat?.id ? message.name : "" });
@@ -481,7 +485,8 @@ export class PanelStore {
 
 /** A chat's view may arrive late: the one with the higher number is the truth. */
 function newer(have: VisitorChatView | undefined, got: VisitorChatView): VisitorChatView {
-  return have && have.id === got.id && have.last > got.last ? have : got;
+  if (have?.id !== got.id) return got;
+  return have.last > got.last ? withMarks(have, got) : withMarks(got, have);
 }
 
 async function admit(key: string, token: string, back: string): Promise<Admission> {

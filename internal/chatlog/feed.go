@@ -1,0 +1,266 @@
+package chatlog
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"strconv"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"stoop/core/chat"
+)
+
+// Position is a place in the feed, behind one event. The zero Position is the
+// beginning.
+//
+// The feed is all events in the order of the transactions that stored them, and
+// within one by chat and number. A transaction's number is no order of commits,
+// but whoever reads only what is below the oldest transaction still under way
+// finds each event once: what commits later has a higher number.
+type Position struct {
+	Generation int16
+	XID        int64
+	ChatID     string
+	Number     int64
+}
+
+const noChat = "00000000-0000-0000-0000-000000000000"
+
+// Entry is one event of the feed.
+type Entry struct {
+	chat.Event
+	ChatID string
+	At     Position
+}
+
+// feedLimit is how many events are read of the feed at once.
+const feedLimit = 500
+
+// rowsQuerier reads from a pool of connections or in a transaction.
+type rowsQuerier interface {
+	Query(ctx context.Context, sql string, args ...any) (pgx.Rows, error)
+	QueryRow(ctx context.Context, sql string, args ...any) pgx.Row
+}
+
+// Read returns the next events of the feed after a position, in order, up to a
+// limit of its own: who gets none has come to the end.
+func (s Tables) Read(ctx context.Context, after Position) ([]Entry, error) {
+	return readFeed(ctx, s.Pool(), after)
+}
+
+func readFeed(ctx context.Context, db rowsQuerier, after Position) ([]Entry, error) {
+	if after.ChatID == "" {
+		after.ChatID = noChat
+	}
+	rows, err := db.Query(ctx, `select `+entryColumns+`
+		from events where (generation, xid) >= ($1, $2::text::xid8) and (generation, xid, chat_id, number) > ($1, $2::text::xid8, $3::uuid, $4)
+			and (generation < (select generation from feed) or xid < pg_snapshot_xmin(pg_current_snapshot()))
+		order by generation, xid, chat_id, number limit $5`, after.Generation, strconv.FormatInt(after.XID, 10), after.ChatID, after.Number, feedLimit)
+	if err != nil {
+		return nil, fmt.Errorf("reading the feed: %w", err)
+	}
+	return pgx.CollectRows(rows, toEntry)
+}
+
+// WholeLog returns all events of a chat, read in a transaction.
+func WholeLog(ctx context.Context, tx pgx.Tx, chatID string) ([]chat.Event, error) {
+	rows, err := tx.Query(ctx, "select "+entryColumns+" from events where chat_id = $1 order by number", chatID)
+	if err != nil {
+		return nil, err
+	}
+	entries, err := pgx.CollectRows(rows, toEntry)
+	log := make([]chat.Event, len(entries))
+	for i, e := range entries {
+		log[i] = e.Event
+	}
+	return log, err
+}
+
+// entryColumns are those of an Entry, as toEntry reads them.
+const entryColumns = "generation, xid::text::bigint, chat_id::text, number, kind, at, side, party_id::text, coalesce(client_id, ''), text, up_to, ending, intro, detail"
+
+func toEntry(r pgx.CollectableRow) (e Entry, err error) {
+	var row Event
+	var clientID string
+	var intro, detail []byte
+	if err := r.Scan(&e.At.Generation, &e.At.XID, &row.ChatID, &row.Number, &row.Kind, &row.At, &row.Side, &row.PartyID, &clientID, &row.Text, &row.UpTo, &row.Ending, &intro, &detail); err != nil {
+		return e, err
+	}
+	if clientID != "" {
+		row.ClientID = &clientID
+	}
+	if intro != nil {
+		err = json.Unmarshal(intro, &row.Intro)
+	}
+	if detail != nil {
+		err = errors.Join(err, json.Unmarshal(detail, &row.Detail))
+	}
+	e.ChatID, e.At.ChatID, e.At.Number = row.ChatID, row.ChatID, row.Number
+	e.Event = fromRow(row)
+	return e, err
+}
+
+// End returns a position behind which stands all that is appended from now on,
+// and perhaps some that was being appended.
+func (s Tables) End(ctx context.Context) (p Position, err error) {
+	p.ChatID = noChat
+	err = s.Pool().QueryRow(ctx, "select generation, pg_snapshot_xmin(pg_current_snapshot())::text::bigint from feed").Scan(&p.Generation, &p.XID)
+	return p, err
+}
+
+// generationLock is the advisory lock under which a generation begins.
+const generationLock = 0x570_0b03
+
+// BeginFeed begins a generation of the feed, if this database is a copy that was
+// restored where the numbers of transactions are behind those of its events. A
+// server calls it before it appends.
+func (s Tables) BeginFeed(ctx context.Context) error {
+	return pgx.BeginFunc(ctx, s.Pool(), func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, "select pg_advisory_xact_lock($1)", generationLock); err != nil {
+			return err
+		}
+		var restored bool
+		var generation int16
+		err := tx.QueryRow(ctx, `select generation, exists (select from events e where e.generation = feed.generation and e.xid > pg_current_xact_id()) from feed`).Scan(&generation, &restored)
+		if err != nil || !restored {
+			return err
+		}
+		generation++
+		if _, err := tx.Exec(ctx, fmt.Sprintf("alter table events alter column generation set default %d", generation)); err != nil {
+			return err
+		}
+		_, err = tx.Exec(ctx, "update feed set generation = $1", generation)
+		return err
+	})
+}
+
+// Follower does something with each event, once and in order, whatever server
+// dies meanwhile: what it does in the transaction is done together with noting
+// how far it has come. One server follows at a time, under the follower's name.
+type Follower struct {
+	Name string
+	// FromNow begins with what is appended after the follower was known first;
+	// otherwise it begins with the oldest event.
+	FromNow bool
+	// Ready, if set, is called before the transaction begins, for what Do must not
+	// wait for while it holds a connection.
+	Ready func(ctx context.Context) error
+	Do    func(ctx context.Context, tx pgx.Tx, entries []Entry) error
+}
+
+const (
+	// followEvery is how often a follower looks when nothing wakes it.
+	followEvery = time.Second
+	// followSoon gathers what is appended, so that a busy feed is read in parts.
+	followSoon = 100 * time.Millisecond
+)
+
+// Follow lets a follower go on until the context ends. What fails is tried again.
+func (a *Log) Follow(ctx context.Context, log *slog.Logger, f Follower) {
+	woken := a.wake(f.Name)
+	for ctx.Err() == nil {
+		more, err := a.Step(ctx, f)
+		if err != nil && ctx.Err() == nil {
+			log.Error("a follower of the feed could not go on, and tries again", "follower", f.Name, "error", err)
+			more = false
+		}
+		if more {
+			continue
+		}
+		pause(ctx, followSoon, nil)
+		pause(ctx, followEvery, woken)
+	}
+}
+
+func pause(ctx context.Context, long time.Duration, woken <-chan struct{}) {
+	timer := time.NewTimer(long)
+	defer timer.Stop()
+	select {
+	case <-ctx.Done():
+	case <-woken:
+	case <-timer.C:
+	}
+}
+
+// Step lets a follower do the next part, if no other server is at it, and reports
+// whether there may be more.
+func (s Tables) Step(ctx context.Context, f Follower) (more bool, err error) {
+	ctx, cancel := context.WithTimeout(ctx, commitTimeout)
+	defer cancel()
+	if err := s.introduce(ctx, f); err != nil {
+		return false, err
+	}
+	if f.Ready != nil {
+		if err := f.Ready(ctx); err != nil {
+			return false, err
+		}
+	}
+	err = pgx.BeginFunc(ctx, s.Pool(), func(tx pgx.Tx) error {
+		var at Position
+		err := tx.QueryRow(ctx, "select generation, xid::text::bigint, chat_id::text, number from followers where name = $1 for update skip locked", f.Name).
+			Scan(&at.Generation, &at.XID, &at.ChatID, &at.Number)
+		if errors.Is(err, pgx.ErrNoRows) {
+			return nil // another server is at it
+		}
+		if err != nil {
+			return err
+		}
+		entries, err := readFeed(ctx, tx, at)
+		if err != nil || len(entries) == 0 {
+			return err
+		}
+		if err := f.Do(ctx, tx, entries); err != nil {
+			return err
+		}
+		at = entries[len(entries)-1].At
+		more = len(entries) == feedLimit
+		_, err = tx.Exec(ctx, "update followers set generation = $2, xid = $3::text::xid8, chat_id = $4, number = $5 where name = $1",
+			f.Name, at.Generation, strconv.FormatInt(at.XID, 10), at.ChatID, at.Number)
+		return err
+	})
+	return more, err
+}
+
+// introduce notes a follower that was not known.
+func (s Tables) introduce(ctx context.Context, f Follower) error {
+	var known bool
+	err := s.Pool().QueryRow(ctx, "select exists (select from followers where name = $1)", f.Name).Scan(&known)
+	if err != nil || known {
+		return err
+	}
+	begin := Position{ChatID: noChat}
+	if f.FromNow {
+		if begin, err = s.End(ctx); err != nil {
+			return err
+		}
+	}
+	_, err = s.Pool().Exec(ctx, "insert into followers (name, generation, xid, chat_id, number) values ($1, $2, $3::text::xid8, $4, $5) on conflict (name) do nothing",
+		f.Name, begin.Generation, strconv.FormatInt(begin.XID, 10), begin.ChatID, begin.Number)
+	return err
+}
+
+// wake returns what tells a follower that something was appended here.
+func (a *Log) wake(name string) <-chan struct{} {
+	a.waking.Lock()
+	defer a.waking.Unlock()
+	if a.wakes == nil {
+		a.wakes = map[string]chan struct{}{}
+	}
+	a.wakes[name] = make(chan struct{}, 1)
+	return a.wakes[name]
+}
+
+func (a *Log) wakeAll() {
+	a.waking.Lock()
+	defer a.waking.Unlock()
+	for _, woken := range a.wakes {
+		select {
+		case woken <- struct{}{}:
+		default:
+		}
+	}
+}
