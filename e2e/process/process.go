@@ -75,6 +75,14 @@ func (s *Server) ready(ctx context.Context) error {
 	return nil
 }
 
+// Stop lets the server end in good order, as a restart does.
+func (s *Server) Stop() error {
+	if err := s.command.Process.Signal(syscall.SIGTERM); err != nil {
+		return err
+	}
+	return s.command.Wait()
+}
+
 // Kill kills the server at once, whatever it is doing.
 func (s *Server) Kill() error {
 	err := s.command.Process.Kill()

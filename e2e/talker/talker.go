@@ -41,6 +41,12 @@ type Operator struct{ Talker }
 // OnMessage is called for each message that the server sends.
 type OnMessage func(data []byte)
 
+// Hooks are what happens on a connection. Each may be nil.
+type Hooks struct {
+	Message   OnMessage
+	Connected func() // for the first time, and again after it was lost
+}
+
 // Admit lets a new visitor in, or the one with this token, without connecting.
 func Admit(ctx context.Context, base, key, token string) (Admitted, error) {
 	return admit(ctx, base, key, map[string]string{"token": token})
@@ -83,6 +89,11 @@ func (t *Talker) GetText(ctx context.Context, path string) (string, error) {
 
 // NewVisitor admits a visitor and connects.
 func NewVisitor(ctx context.Context, base, key string, on OnMessage) (*Visitor, error) {
+	return HookedVisitor(ctx, base, key, Hooks{Message: on})
+}
+
+// HookedVisitor is NewVisitor with all hooks.
+func HookedVisitor(ctx context.Context, base, key string, on Hooks) (*Visitor, error) {
 	admitted, err := Admit(ctx, base, key, "")
 	if err != nil {
 		return nil, err
@@ -93,6 +104,11 @@ func NewVisitor(ctx context.Context, base, key string, on OnMessage) (*Visitor, 
 
 // NewOperator logs in and connects.
 func NewOperator(ctx context.Context, base, email, password string, on OnMessage) (*Operator, error) {
+	return HookedOperator(ctx, base, email, password, Hooks{Message: on})
+}
+
+// HookedOperator is NewOperator with all hooks.
+func HookedOperator(ctx context.Context, base, email, password string, on Hooks) (*Operator, error) {
 	jar, err := cookiejar.New(nil)
 	if err != nil {
 		return nil, err
@@ -104,12 +120,15 @@ func NewOperator(ctx context.Context, base, email, password string, on OnMessage
 	return o, o.connect("/live/team", centrifuge.Config{CookieJar: jar}, on)
 }
 
-func (t *Talker) connect(path string, config centrifuge.Config, on OnMessage) error {
+func (t *Talker) connect(path string, config centrifuge.Config, on Hooks) error {
 	config.MinReconnectDelay, config.MaxReconnectDelay = 50*time.Millisecond, 500*time.Millisecond
 	config.ReadTimeout = 5 * time.Second // as browsers
 	t.client = centrifuge.NewJsonClient("ws"+strings.TrimPrefix(t.base, "http")+path, config)
-	if on != nil {
-		t.client.OnPublication(func(e centrifuge.ServerPublicationEvent) { on(e.Data) })
+	if on.Message != nil {
+		t.client.OnPublication(func(e centrifuge.ServerPublicationEvent) { on.Message(e.Data) })
+	}
+	if on.Connected != nil {
+		t.client.OnConnected(func(centrifuge.ConnectedEvent) { on.Connected() })
 	}
 	return t.client.Connect()
 }
@@ -246,7 +265,7 @@ func Return(ctx context.Context, base, key, token string, on OnMessage) (*Visito
 		return nil, err
 	}
 	v := &Visitor{Talker: Talker{base: base, http: http.DefaultClient}, Token: admitted.Token}
-	return v, v.connect("/live/visitor", centrifuge.Config{Token: admitted.Token}, on)
+	return v, v.connect("/live/visitor", centrifuge.Config{Token: admitted.Token}, Hooks{Message: on})
 }
 
 // Upload sends a file as the body of a request.

@@ -2,6 +2,7 @@ package delivery
 
 import (
 	"context"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -14,11 +15,15 @@ import (
 	"stoop/internal/store"
 )
 
-// Each server tells its own browsers what it appends, at once. What others append
-// it finds in the feed, of which it keeps its own place: soon, because they say
-// by a notice that there is something new, and every two seconds in any case,
-// since a notice can be lost, or its server die before it. A server that begins
-// begins at the end: its browsers load what was before.
+// Where servers share one hub, whoever acted tells the browsers of all, and the
+// feed is asked only for what may have been missed: when the hub was away, or a
+// server died before it could tell.
+//
+// Otherwise each server tells its own browsers what it appends, at once. What
+// others append it finds in the feed, of which it keeps its own place: soon,
+// because they say by a notice that there is something new, and every two seconds
+// in any case, since a notice can be lost, or its server die before it. A server
+// that begins begins at the end: its browsers load what was before.
 
 const (
 	relayEvery = 50 * time.Millisecond
@@ -40,8 +45,18 @@ type relay struct {
 	alone   bool                      // no other server lives
 	at      chatlog.Position          // of the feed
 	started bool                      // at is known
+	past    []passed                  // where the feed ended lately, the oldest first
 	woken   chan struct{}
 }
+
+// passed is where the feed ended at a time.
+type passed struct {
+	when time.Time
+	at   chatlog.Position
+}
+
+// passedKept is how many of these are kept: some minutes.
+const passedKept = 150
 
 func newRelay() *relay {
 	told, _ := lru.New[string, int64](toldKept) // fails for sizes below one only
@@ -66,7 +81,7 @@ func (room *Room) MarksStored(chatIDs []string) {
 	room.relay.mu.Lock()
 	defer room.relay.mu.Unlock()
 	for _, id := range chatIDs {
-		if !room.relay.alone {
+		if !room.relay.alone && !room.Shared {
 			room.relay.marked[id] = true
 		}
 	}
@@ -96,7 +111,7 @@ func (room *Room) Run(ctx context.Context) {
 func (room *Room) tellOthers(ctx context.Context) {
 	r := room.relay
 	r.mu.Lock()
-	news := r.news && !r.alone
+	news := r.news && !r.alone && !room.Shared
 	r.news = false
 	var marked []string
 	for id := range r.marked {
@@ -124,7 +139,7 @@ func (room *Room) look(ctx context.Context) error {
 	r := room.relay
 	r.mu.Lock()
 	r.alone = nodes < 2
-	skip, at := r.alone || !r.started, r.at
+	skip, at := room.Shared || r.alone || !r.started, r.at
 	r.mu.Unlock()
 	if skip {
 		if at, err = room.Chats.End(ctx); err != nil {
@@ -142,10 +157,11 @@ func (room *Room) look(ctx context.Context) error {
 		if len(entries) == 0 {
 			break
 		}
+		end := entries[len(entries)-1].At
 		if err := room.tellEntries(ctx, entries); err != nil {
 			return err // the next look begins where this one did
 		}
-		at, moved = entries[len(entries)-1].At, true
+		at, moved = end, true
 		room.reached(at)
 	}
 	if moved {
@@ -158,21 +174,79 @@ func (room *Room) reached(at chatlog.Position) {
 	room.relay.mu.Lock()
 	defer room.relay.mu.Unlock()
 	room.relay.at, room.relay.started = at, true
+	room.relay.past = append(room.relay.past, passed{time.Now(), at})
+	if len(room.relay.past) > passedKept {
+		room.relay.past = room.relay.past[1:]
+	}
+}
+
+// overlap is how much further back is looked than asked: clocks differ, and what
+// was being stored has a place before it is there.
+const overlap = 5 * time.Second
+
+// Missed tells the browsers of this server once more what was appended since a
+// time, by whatever server. Browsers know each event by its number.
+func (room *Room) Missed(since time.Time) {
+	if !room.Shared {
+		return // this server looks for what the others appended in any case
+	}
+	r := room.relay
+	r.mu.Lock()
+	var at chatlog.Position
+	for i, p := range r.past {
+		if i == 0 || p.when.Before(since.Add(-overlap)) {
+			at = p.at
+		}
+	}
+	known := len(r.past) > 0
+	r.mu.Unlock()
+	if !known {
+		return // it has just begun, and so have its browsers
+	}
+	again.InTime(context.Background(), room.Log, "telling what may have been missed", func(ctx context.Context) error {
+		return room.tellOn(ctx, at)
+	})
+}
+
+// tellOn tells this server's browsers what the feed holds behind a place.
+func (room *Room) tellOn(ctx context.Context, at chatlog.Position) error {
+	for {
+		entries, err := room.Chats.Read(ctx, at)
+		if err != nil || len(entries) == 0 {
+			return err
+		}
+		order, fresh := byChat(entries)
+		for _, id := range order {
+			c, err := room.Chats.Chat(ctx, id)
+			if err == nil {
+				room.tellTo(room.Near, chatlog.Result{Chat: room.Chats.Marked(c), Events: fresh[id]})
+			} else if store.IgnoreMissing(err) != nil {
+				return err
+			}
+		}
+		at = entries[len(entries)-1].At
+	}
+}
+
+// byChat gathers entries by their chats, in the order in which these come.
+func byChat(entries []chatlog.Entry) (order []string, events map[string][]chat.Event) {
+	events = map[string][]chat.Event{}
+	for _, e := range entries {
+		if events[e.ChatID] == nil {
+			order = append(order, e.ChatID)
+		}
+		events[e.ChatID] = append(events[e.ChatID], e.Event)
+	}
+	return order, events
 }
 
 // tellEntries tells of each chat what this server has not told.
 func (room *Room) tellEntries(ctx context.Context, entries []chatlog.Entry) error {
-	var order []string
-	fresh := map[string][]chat.Event{}
-	for _, e := range entries {
-		if told, _ := room.relay.told.Peek(e.ChatID); e.Number <= told {
-			continue
-		}
-		if fresh[e.ChatID] == nil {
-			order = append(order, e.ChatID)
-		}
-		fresh[e.ChatID] = append(fresh[e.ChatID], e.Event)
-	}
+	entries = slices.DeleteFunc(entries, func(e chatlog.Entry) bool {
+		told, _ := room.relay.told.Peek(e.ChatID)
+		return e.Number <= told
+	})
+	order, fresh := byChat(entries)
 	for _, id := range order {
 		c, err := room.Chats.Chat(ctx, id)
 		if err != nil {

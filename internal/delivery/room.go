@@ -45,6 +45,8 @@ type Room struct {
 	View     *view.Views
 	Notices  *notice.Board
 	Live     Live
+	Near     Live // the browsers of this server alone
+	Shared   bool // Live reaches those of all servers
 	Floor    Floor
 	Log      *slog.Logger
 

@@ -14,7 +14,9 @@ import (
 // members of its departments follow it; once it is taken, its words go to its
 // owner, to colleagues in it and to leads only, and the others just learn that
 // it is gone from the line.
-func (room *Room) tell(r chatlog.Result) {
+func (room *Room) tell(r chatlog.Result) { room.tellTo(room.Live, r) }
+
+func (room *Room) tellTo(to Live, r chatlog.Result) {
 	c, state := r.Chat, r.Chat.State
 	ctx, cancel := context.WithTimeout(context.Background(), settings.Patience)
 	defer cancel()
@@ -24,40 +26,40 @@ func (room *Room) tell(r chatlog.Result) {
 		return
 	}
 	if r.Marked {
-		room.tellMarks(s, c)
+		tellMarks(to, s, c)
 		return
 	}
 	moved := ChatMoved{Type: "chat", Chat: room.View.Chat(c, s), Events: room.View.Events(transcript.Lead, c, r.Events)}
 	for _, e := range r.Events {
 		if e.Kind == chat.WasPutBack {
 			// Whether or not they may see the queue: it is theirs no more.
-			room.Live.ToOperator(e.Detail.Operator, ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase})
+			to.ToOperator(e.Detail.Operator, ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase})
 		}
 	}
-	room.Live.ToLeads(moved)
+	to.ToLeads(moved)
 	moved.Events = room.View.Events(transcript.Operator, c, r.Events)
-	room.Live.ToAudience(s.AudienceOf(state), moved)
+	to.ToAudience(s.AudienceOf(state), moved)
 	for _, e := range r.Events {
 		switch e.Kind {
 		case chat.Taken, chat.Ended, chat.Returned, chat.CallOver, chat.Joined:
-			room.Live.ToTeam(ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName})
+			to.ToTeam(ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName})
 		case chat.Passed:
 			if o := s.Actor(e.Detail.Operator); !o.Sees(state) {
-				room.Live.ToOperator(o.ID, ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase})
+				to.ToOperator(o.ID, ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase})
 			}
 		case chat.Left:
-			room.Live.ToOperator(e.Detail.Operator, ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName})
+			to.ToOperator(e.Detail.Operator, ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName})
 		}
 	}
-	room.Live.ToVisitor(c.VisitorID, VisitorChatMoved{Type: "chat", Chat: room.View.VisitorChat(c), Events: room.View.Events(transcript.Visitor, c, r.Events)})
+	to.ToVisitor(c.VisitorID, VisitorChatMoved{Type: "chat", Chat: room.View.VisitorChat(c), Events: room.View.Events(transcript.Visitor, c, r.Events)})
 }
 
 // tellMarks tells how far words have come to those who have them on screen.
-func (room *Room) tellMarks(s *settings.Settings, c chatlog.Chat) {
+func tellMarks(to Live, s *settings.Settings, c chatlog.Chat) {
 	m := c.Marks()
 	moved := MarksMoved{Type: "marks", ChatID: c.ID, ByVisitor: view.Mark(m.ByVisitor), ByTeam: view.Mark(m.ByTeam), Unseen: c.State.UnseenBy(chat.TeamSide, m)}
-	room.Live.ToLeads(moved)
-	room.Live.ToAudience(s.AudienceOf(c.State), moved)
+	to.ToLeads(moved)
+	to.ToAudience(s.AudienceOf(c.State), moved)
 	moved.Unseen = c.State.UnseenBy(chat.VisitorSide, m)
-	room.Live.ToVisitor(c.VisitorID, moved)
+	to.ToVisitor(c.VisitorID, moved)
 }

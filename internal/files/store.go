@@ -39,6 +39,10 @@ type Store interface {
 // ErrFull: there is no room for another file.
 var ErrFull = errors.New("no space is left for files")
 
+// abandonedAfter is how long nothing has come of an upload that nobody waits for
+// any more; see httpapi, which ends those that stand still.
+const abandonedAfter = 10 * time.Minute
+
 // Disk keeps contents in a folder. Its methods are safe for concurrent use.
 type Disk struct {
 	folder string
@@ -51,10 +55,14 @@ func NewDisk(folder string) (*Disk, error) {
 	if err := os.MkdirAll(unfinished, 0o750); err != nil {
 		return nil, fmt.Errorf("the folder for files cannot be made: %w", err)
 	}
-	// What a crash left half written was acknowledged to nobody.
+	// What a crash left half written was acknowledged to nobody. Another server may
+	// share the folder: what somebody writes to now is theirs.
 	left, err := filepath.Glob(filepath.Join(unfinished, "*"))
 	for _, file := range left {
-		err = errors.Join(err, os.Remove(file))
+		info, statErr := os.Stat(file)
+		if statErr == nil && time.Since(info.ModTime()) > abandonedAfter {
+			err = errors.Join(err, os.Remove(file))
+		}
 	}
 	return &Disk{folder: folder, create: func() (*os.File, error) { return os.CreateTemp(unfinished, "*") }}, err
 }

@@ -64,7 +64,7 @@ func TestWhoIsConnectedToWhichServer(t *testing.T) {
 	require.NoError(t, floor.On(r.Store).Connect(ctx, one, "other panel", chat.Visitor(c.VisitorID)))
 	recount := func(at time.Time) bool {
 		t.Helper()
-		team, err := floor.On(r.Store).Recount(ctx, at)
+		team, _, err := floor.On(r.Store).Recount(ctx, at)
 		require.NoError(t, err)
 		return team
 	}

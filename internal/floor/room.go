@@ -24,10 +24,21 @@ import (
 // Live is whom the room tells. Sending never blocks and never fails as far as
 // the sender is concerned: a browser that misses something asks.
 type Live interface {
-	ToTeam(message any)
 	ToOperator(operatorID string, message any)
+}
+
+// Near are the browsers of this server. How the floor stands each server works
+// out and tells its own.
+type Near interface {
+	ToTeam(message any)
 	ToVisitor(visitorID string, message any)
 	ToWidget(widgetID string, message any)
+}
+
+// Delivery is told when another server died: what it had still to say is in the
+// log.
+type Delivery interface {
+	Missed(since time.Time)
 }
 
 // Talk is where chats end.
@@ -65,6 +76,8 @@ type Room struct {
 	Visits   visits.Tables
 	Notices  *notice.Board
 	Live     Live
+	Near     Near
+	Delivery Delivery
 	Talk     Talk
 	Site     Site
 	Log      *slog.Logger

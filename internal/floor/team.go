@@ -64,7 +64,7 @@ func (room *Room) TeamMoved(ctx context.Context) {
 func (room *Room) TellTeam(ctx context.Context) error {
 	team, err := room.Team(ctx)
 	if err == nil {
-		room.Live.ToTeam(TeamChanged{Type: "team", Operators: team})
+		room.Near.ToTeam(TeamChanged{Type: "team", Operators: team})
 	}
 	return err
 }

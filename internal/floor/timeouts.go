@@ -10,6 +10,10 @@ import (
 	"stoop/internal/chatlog"
 )
 
+// lastWords is how far back a server that died may have stored what it had not
+// told: it is noticed after some seconds.
+const lastWords = 20 * time.Second
+
 // sweepEvery is how often is looked for what should have happened by now.
 const sweepEvery = time.Second
 
@@ -30,7 +34,10 @@ func (room *Room) sweeps(ctx context.Context) {
 }
 
 func (room *Room) recount(ctx context.Context) error {
-	team, err := room.Tables.Recount(ctx, room.Now())
+	team, died, err := room.Tables.Recount(ctx, room.Now())
+	if died {
+		room.Delivery.Missed(time.Now().Add(-lastWords))
+	}
 	if err == nil && team {
 		room.TeamMoved(ctx)
 	}

@@ -31,14 +31,16 @@ func (s Tables) WrapUpsOver(ctx context.Context, now time.Time) ([]string, error
 // Recount forgets nodes that died and works out anew who has a connection, of
 // those on whom somebody waits: operators with chats in hand, and visitors of
 // chats that go on. However a connection got lost or came back, this finds it;
-// it reports whether somebody of the team came or went.
-func (s Tables) Recount(ctx context.Context, now time.Time) (team bool, err error) {
+// it reports whether somebody of the team came or went, and whether a server
+// died.
+func (s Tables) Recount(ctx context.Context, now time.Time) (team, died bool, err error) {
 	err = pgx.BeginFunc(ctx, s.Pool(), func(tx pgx.Tx) error {
 		dead, err := tx.Exec(ctx, `delete from nodes where seen_at <= now() - interval '`+aliveFor+`'`)
 		if err != nil {
 			return err
 		}
-		team = dead.RowsAffected() > 0
+		died = dead.RowsAffected() > 0
+		team = died
 		returned, err := tx.Query(ctx, "delete from absences a where "+isConnected("a.party_id")+
 			" returning exists (select from chats where owner_id = a.party_id or offered_to = a.party_id or handing_to = a.party_id)")
 		if err != nil {
@@ -63,7 +65,7 @@ func (s Tables) Recount(ctx context.Context, now time.Time) (team bool, err erro
 			on conflict (party_id) do nothing`, now)
 		return err
 	})
-	return team, err
+	return team, died, err
 }
 
 // GoneOwners returns the operators who have been without a connection since a

@@ -60,7 +60,7 @@ func (room *Room) announce(ctx context.Context, s *settings.Settings, saw pass) 
 		}
 	}
 	if room.news(&room.told.floor, fmt.Sprint(queue)+room.told.staff) {
-		room.Live.ToTeam(FloorMoved{Type: "floor"})
+		room.Near.ToTeam(FloorMoved{Type: "floor"})
 	}
 	return nil
 }
@@ -115,7 +115,7 @@ func (room *Room) tellWaits(floor *routing.Floor, p routing.Present) {
 	for _, w := range queue {
 		wait, waiting := waits[w.Chat]
 		if was, known := before[w.Chat]; waiting && (!known || view.Wait(was) != view.Wait(wait)) {
-			room.Live.ToVisitor(w.Visitor, WaitMoved{Type: "wait", ChatID: w.Chat, Wait: view.Wait(wait)})
+			room.Near.ToVisitor(w.Visitor, WaitMoved{Type: "wait", ChatID: w.Chat, Wait: view.Wait(wait)})
 		}
 	}
 }
@@ -146,7 +146,7 @@ func (room *Room) hoursTurned(ctx context.Context) {
 	first := room.told.openings == ""
 	room.mu.Unlock()
 	if room.news(&room.told.openings, "open:"+strings.Join(open, " ")) && !first {
-		room.Live.ToTeam(view.Refresh{Type: "refresh"})
+		room.Near.ToTeam(view.Refresh{Type: "refresh"})
 		room.Kick()
 	}
 }

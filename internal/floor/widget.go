@@ -47,10 +47,10 @@ func (room *Room) tellWidgets(_ context.Context, s *settings.Settings, floor *ro
 		room.told.looks[w.ID] = looks
 		room.mu.Unlock()
 		if moved {
-			room.Live.ToWidget(w.ID, state)
+			room.Near.ToWidget(w.ID, state)
 		}
 		if known && before != looks {
-			room.Live.ToWidget(w.ID, looks)
+			room.Near.ToWidget(w.ID, looks)
 		}
 	}
 	return nil

@@ -194,7 +194,7 @@ func (room *Room) mayChange(ctx context.Context, o access.Actor, id string) erro
 // cannedChanged lets every console know.
 func (room *Room) cannedChanged() {
 	room.canned.Forget()
-	room.Live.ToTeam(LibraryMoved{Type: "library"})
+	room.Near.ToTeam(LibraryMoved{Type: "library"})
 }
 
 func wrongOf(list []canned.Wrong) []form.Wrong {

@@ -17,7 +17,8 @@ import (
 	"stoop/internal/store"
 )
 
-// Live is whom the room tells.
+// Live is whom the room tells. Of what every server remembers, each tells the
+// browsers near to it, when it has forgotten it.
 type Live interface{ ToTeam(message any) }
 
 // CannedNotice is the notice that canned responses changed.
@@ -39,6 +40,7 @@ type Room struct {
 	Contents files.Store
 	Notices  *notice.Board
 	Live     Live
+	Near     Live
 	Log      *slog.Logger
 	Now      func() time.Time
 	URL      string // under which visitors reach Stoop

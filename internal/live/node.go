@@ -5,7 +5,6 @@ package live
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"log/slog"
 	"net/http"
@@ -33,16 +32,19 @@ func departmentChannel(id string) string { return "department:" + id }
 
 // Node is the hub of live connections. It implements what rooms state as Live.
 type Node struct {
-	hub *centrifuge.Node
-	log *slog.Logger
+	sender
+	hub    *centrifuge.Node
+	shared *shared // with other servers, through Redis; nil: this one is alone, or each is for itself
+	log    *slog.Logger
 
 	mu      sync.Mutex
 	leaving bool           // nothing begins any more
 	work    sync.WaitGroup // calls, and notes of who came and went, under way
 }
 
-// New returns a hub that does not take connections yet; see Serve.
-func New(log *slog.Logger, metrics prometheus.Registerer) (*Node, error) {
+// New returns a hub that does not take connections yet; see Serve. With the
+// address of a Redis it is one with those of other servers.
+func New(log *slog.Logger, metrics prometheus.Registerer, redis string) (*Node, error) {
 	n := &Node{log: log}
 	hub, err := centrifuge.New(centrifuge.Config{
 		LogLevel: centrifuge.LogLevelError,
@@ -54,8 +56,33 @@ func New(log *slog.Logger, metrics prometheus.Registerer) (*Node, error) {
 	if err != nil {
 		return nil, fmt.Errorf("making the live hub: %w", err)
 	}
-	n.hub = hub
+	n.hub, n.sender = hub, sender{n.publish}
+	if redis == "" {
+		return n, nil
+	}
+	if n.shared, err = newShared(hub, redis, log); err != nil {
+		return nil, err
+	}
+	hub.SetBroker(n.shared)
+	hub.SetPresenceManager(n.shared)
 	return n, nil
+}
+
+// Shared reports whether what is sent reaches the browsers of all servers. Then
+// only the server that acted sends.
+func (n *Node) Shared() bool { return n.shared != nil }
+
+// Near sends to the browsers of this server alone.
+func (n *Node) Near() Sender { return sender{n.publishNear} }
+
+// OnGap calls tell when what other servers sent since a time may not have come.
+func (n *Node) OnGap(tell func(since time.Time)) {
+	if n.shared == nil {
+		return
+	}
+	n.shared.mu.Lock()
+	defer n.shared.mu.Unlock()
+	n.shared.gap = tell
 }
 
 func registry(metrics prometheus.Registerer) centrifuge.RegistererGatherer {
@@ -65,9 +92,9 @@ func registry(metrics prometheus.Registerer) centrifuge.RegistererGatherer {
 	return prometheus.NewRegistry()
 }
 
-// Shutdown lets be finished what was begun, as long as the context
-// allows, and closes all connections; browsers connect again by themselves.
-func (n *Node) Shutdown(ctx context.Context) error {
+// Rest begins nothing any more, and lets be finished what was begun, as long as
+// the context allows.
+func (n *Node) Rest(ctx context.Context) error {
 	n.mu.Lock()
 	n.leaving = true
 	n.mu.Unlock()
@@ -78,9 +105,19 @@ func (n *Node) Shutdown(ctx context.Context) error {
 	}()
 	select {
 	case <-done:
+		return nil
 	case <-ctx.Done():
+		return ctx.Err()
 	}
-	return n.hub.Shutdown(ctx)
+}
+
+// Shutdown closes all connections; browsers connect again by themselves.
+func (n *Node) Shutdown(ctx context.Context) error {
+	err := n.hub.Shutdown(ctx)
+	if n.shared != nil {
+		n.shared.close()
+	}
+	return err
 }
 
 // begins counts something under way, until work is done; nothing begins once the
@@ -95,30 +132,21 @@ func (n *Node) begins() bool {
 	return true
 }
 
-// ToTeam sends to every operator.
-func (n *Node) ToTeam(message any) { n.publish(teamChannel, message) }
-
-// ToLeads sends to leads and admins.
-func (n *Node) ToLeads(message any) { n.publish(leadsChannel, message) }
-
-// ToOperator sends to all tabs of one operator.
-func (n *Node) ToOperator(id string, message any) { n.publish(operatorChannel(id), message) }
-
-// ToVisitor sends to all tabs of one visitor.
-func (n *Node) ToVisitor(id string, message any) { n.publish(visitorChannel(id), message) }
-
-// ToWidget sends to all open pages and panels of a widget.
-func (n *Node) ToWidget(id string, message any) { n.publish(widgetChannel(id), message) }
-
 // Here reports whether a party has a connection now.
 func (n *Node) Here(p chat.Party) bool {
 	channel := visitorChannel(p.ID)
 	if p.Side == chat.TeamSide {
 		channel = operatorChannel(p.ID)
 	}
+	if n.hub.Hub().NumSubscribers(channel) > 0 {
+		return true
+	}
+	if n.shared == nil || n.shared.away.Load() {
+		return false
+	}
 	stats, err := n.hub.PresenceStats(channel)
 	if err != nil {
-		n.log.Error("presence could not be read", "channel", channel, "error", err)
+		n.log.Warn("presence could not be read", "channel", channel, "error", err)
 		return false
 	}
 	return stats.NumClients > 0
@@ -139,10 +167,10 @@ func (n *Node) Reconnect(operatorID string) {
 	}
 }
 
-// publish sends a message to a channel. To one that nobody of this server listens
-// to nothing is sent, and nothing encoded.
+// publish sends a message to a channel. To one that nobody listens to nothing is
+// sent, and nothing encoded, if no other server may know better.
 func (n *Node) publish(channel string, message any) {
-	if n.hub.Hub().NumSubscribers(channel) == 0 {
+	if n.shared == nil && n.hub.Hub().NumSubscribers(channel) == 0 {
 		return
 	}
 	data, err := encoded(message)
@@ -154,34 +182,22 @@ func (n *Node) publish(channel string, message any) {
 	}
 }
 
-// ToAudience sends to the members of departments and to operators, encoded once.
-func (n *Node) ToAudience(to access.Audience, message any) {
-	once := &oneMessage{of: message}
-	for _, id := range to.Departments {
-		n.publish(departmentChannel(id), once)
+// publishNear sends a message to those who listen on this server.
+func (n *Node) publishNear(channel string, message any) {
+	if n.shared == nil {
+		n.publish(channel, message)
+		return
 	}
-	for _, id := range to.Operators {
-		n.publish(operatorChannel(id), once)
+	if n.hub.Hub().NumSubscribers(channel) == 0 {
+		return
 	}
-}
-
-// oneMessage is a message for several channels; it is encoded when the first of
-// them has somebody who listens.
-type oneMessage struct {
-	once sync.Once
-	of   any
-	data []byte
-	err  error
-}
-
-// encoded is a message as JSON; one that goes to several channels keeps it.
-func encoded(message any) ([]byte, error) {
-	m, several := message.(*oneMessage)
-	if !several {
-		return json.Marshal(message)
+	data, err := encoded(message)
+	if err == nil {
+		err = n.shared.near(channel, data)
 	}
-	m.once.Do(func() { m.data, m.err = json.Marshal(m.of) })
-	return m.data, m.err
+	if err != nil {
+		n.log.Error("a live message could not be sent; browsers will ask for it", "channel", channel, "error", err)
+	}
 }
 
 // userOf names a party to the hub.

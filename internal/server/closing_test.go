@@ -14,6 +14,7 @@ import (
 	"stoop/core/hours"
 	"stoop/internal/chatlog"
 	"stoop/internal/files"
+	"stoop/internal/live"
 	"stoop/internal/server"
 	"stoop/internal/setup/settings"
 	"stoop/internal/talk"
@@ -29,6 +30,9 @@ func (nobody) ToOperator(string, any)          {}
 func (nobody) ToVisitor(string, any)           {}
 func (nobody) ToWidget(string, any)            {}
 func (nobody) ToAudience(access.Audience, any) {}
+func (nobody) Near() live.Sender               { return nobody{} }
+func (nobody) Shared() bool                    { return false }
+func (nobody) OnGap(func(time.Time))           {}
 func (nobody) Reconnect(string)                {}
 func (nobody) Close(string)                    {}
 func (nobody) Here(chat.Party) bool            { return false }

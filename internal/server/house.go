@@ -3,7 +3,9 @@ package server
 import (
 	"context"
 	"errors"
+	"fmt"
 	"log/slog"
+	"strconv"
 	"sync"
 	"time"
 
@@ -41,12 +43,13 @@ import (
 
 // Live is all that the rooms ask of the hub; each states its own part.
 type Live interface {
-	ToTeam(message any)
-	ToLeads(message any)
-	ToOperator(operatorID string, message any)
-	ToVisitor(visitorID string, message any)
-	ToWidget(widgetID string, message any)
-	ToAudience(to access.Audience, message any)
+	live.Sender
+	// Near sends to the browsers of this server alone.
+	Near() live.Sender
+	// Shared reports whether what is sent reaches the browsers of all servers.
+	Shared() bool
+	// OnGap calls tell when what other servers sent since a time may not have come.
+	OnGap(tell func(since time.Time))
 	Reconnect(operatorID string)
 	Close(visitorID string)
 	Here(chat.Party) bool
@@ -132,6 +135,15 @@ func NewHouse(c HouseConfig) (*House, error) {
 		h.Talk.ForgetTags()
 		h.settingsChanged()
 	})
+	h.notices.On(gapNotice, func(_ context.Context, since string) {
+		if seconds, err := strconv.ParseInt(since, 10, 64); err == nil {
+			h.missed(time.Unix(seconds, 0))
+		}
+	})
+	c.Live.OnGap(func(since time.Time) {
+		h.missed(since)
+		h.notices.Tell(context.Background(), fmt.Sprint(gapNotice, " ", since.Unix()))
+	})
 	workers := jobs.NewWorkers()
 	h.Mailing.Workers(workers)
 	var err error
@@ -144,15 +156,15 @@ func NewHouse(c HouseConfig) (*House, error) {
 func (h *House) furnish(c HouseConfig) {
 	known, seen, named, key := register.On(c.Store), visits.On(c.Store), files.On(c.Store), signing.Key(c.Secret)
 	h.Account = account.Room{Settings: h.Settings, Live: c.Live, Floor: &h.Floor, Log: c.Log, Now: c.Now}
-	h.Delivery = delivery.Room{Chats: h.Chats, Settings: h.Settings, View: h.View, Notices: h.notices, Live: c.Live, Floor: &h.Floor, Log: c.Log}
+	h.Delivery = delivery.Room{Chats: h.Chats, Settings: h.Settings, View: h.View, Notices: h.notices, Live: c.Live, Near: c.Live.Near(), Shared: c.Live.Shared(), Floor: &h.Floor, Log: c.Log}
 	h.Desk = desk.Room{Tables: desk.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Visits: seen, Floor: &h.Floor, People: &h.People, Now: c.Now, Zone: c.Zone}
 	h.Floor = floor.Room{
 		Tables: floor.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Register: known, Visits: seen, Notices: h.notices,
-		Live: c.Live, Talk: &h.Talk, Site: &h.Site, Log: c.Log, Now: c.Now, Zone: c.Zone, Grace: c.Grace, Node: c.Store.Node,
+		Live: c.Live, Near: c.Live.Near(), Delivery: &h.Delivery, Talk: &h.Talk, Site: &h.Site, Log: c.Log, Now: c.Now, Zone: c.Zone, Grace: c.Grace, Node: c.Store.Node,
 	}
 	h.Library = library.Room{
 		Tables: library.On(c.Store), Chats: h.Chats, Settings: h.Settings, Visits: seen, Files: named, Contents: c.Files,
-		Notices: h.notices, Live: c.Live, Log: c.Log, Now: c.Now, URL: c.URL,
+		Notices: h.notices, Live: c.Live, Near: c.Live.Near(), Log: c.Log, Now: c.Now, URL: c.URL,
 	}
 	h.Mailing = mailing.Room{
 		Chats: h.Chats, Settings: h.Settings, Mail: c.Mail, Live: c.Live, Talk: &h.Talk, People: &h.People, Key: key,
@@ -186,10 +198,23 @@ func (h *House) calls() *live.Calls {
 	return c
 }
 
+// gapNotice is the notice that browsers of other servers may have missed what this
+// one sent since a time, in Unix seconds.
+const gapNotice = "gap"
+
+// missed tells this server's browsers what they may have missed since a time.
+func (h *House) missed(since time.Time) {
+	h.Delivery.Missed(since)
+	h.config.Live.Near().ToTeam(view.Refresh{Type: "refresh"})
+}
+
 // settingsChanged reads the settings anew and lets every console do so.
+//
+// Each server tells its own browsers: they must not ask one that has not heard
+// of it yet.
 func (h *House) settingsChanged() {
 	h.Settings.Forget()
-	h.config.Live.ToTeam(view.Refresh{Type: "refresh"})
+	h.config.Live.Near().ToTeam(view.Refresh{Type: "refresh"})
 	h.Floor.Kick()
 }
 

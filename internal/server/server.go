@@ -43,9 +43,18 @@ type Config struct {
 	SMTP                     string   `env:"STOOP_SMTP"`
 	ReplyDomain              string   `env:"STOOP_REPLY_DOMAIN" envDefault:"localhost"`
 	MailAddress              string   `env:"STOOP_MAIL_ADDRESS"`
+	RedisURL                 string   `env:"STOOP_REDIS_URL"`
 
-	// FilesFolder is where files lie that people send each other.
+	// FilesFolder is where files lie that people send each other. Several servers
+	// need one that they share, or an object store.
 	FilesFolder string `env:"STOOP_FILES" envDefault:"stoop-files"`
+	// The object store for files, if there is one: see files.S3Config.
+	S3Endpoint string `env:"STOOP_S3_ENDPOINT"`
+	S3Bucket   string `env:"STOOP_S3_BUCKET" envDefault:"stoop"`
+	S3Region   string `env:"STOOP_S3_REGION"`
+	S3Key      string `env:"STOOP_S3_KEY"`
+	S3Secret   string `env:"STOOP_S3_SECRET"`
+	S3Insecure bool   `env:"STOOP_S3_INSECURE" envDefault:"false"`
 	// Grace is how long an operator without a connection keeps their chats.
 	Grace time.Duration `env:"STOOP_OPERATOR_GRACE" envDefault:"45s"`
 }
@@ -103,7 +112,7 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 	}
 	metrics := prometheus.NewRegistry()
 	metrics.MustRegister(collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
-	if s.live, err = live.New(log, metrics); err != nil {
+	if s.live, err = live.New(log, metrics, c.RedisURL); err != nil {
 		return nil, err
 	}
 	listener, err := Listen(c.Address, portFallback)
@@ -117,12 +126,12 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 			return nil, errors.Join(fmt.Errorf("STOOP_SMTP: %w", err), listener.Close())
 		}
 	}
-	disk, err := files.NewDisk(c.FilesFolder)
+	contents, err := openFiles(ctx, c)
 	if err != nil {
-		return nil, errors.Join(fmt.Errorf("STOOP_FILES: %w", err), listener.Close())
+		return nil, errors.Join(err, listener.Close())
 	}
 	s.House, err = NewHouse(HouseConfig{
-		Files: disk,
+		Files: contents,
 		Store: s.Store, Live: s.live, Log: log, Zone: zone, Mail: sender, Secret: []byte(secret),
 		URL: cmp.Or(c.URL, s.URL), ReplyDomain: c.ReplyDomain, Grace: c.Grace,
 	})
@@ -163,6 +172,22 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 	}()
 	log.Info("serving", "url", s.URL)
 	return s, nil
+}
+
+// openFiles opens the place for files that is set.
+func openFiles(ctx context.Context, c Config) (files.Store, error) {
+	if c.S3Endpoint != "" {
+		s, err := files.NewS3(ctx, files.S3Config{Endpoint: c.S3Endpoint, Bucket: c.S3Bucket, Region: c.S3Region, Key: c.S3Key, Secret: c.S3Secret, Insecure: c.S3Insecure})
+		if err != nil {
+			return nil, fmt.Errorf("STOOP_S3_ENDPOINT: %w", err)
+		}
+		return s, nil
+	}
+	disk, err := files.NewDisk(c.FilesFolder)
+	if err != nil {
+		return nil, fmt.Errorf("STOOP_FILES: %w", err)
+	}
+	return disk, nil
 }
 
 // Listen opens an address, or a free port of the same host when it is taken
@@ -222,9 +247,13 @@ func (s *Server) stop() error {
 	if s.inbound != nil {
 		mailErr = s.inbound.Close()
 	}
+	// What was stored is told before the hub goes: on other servers nobody else
+	// would tell it.
+	restErr := bounded(s.live.Rest)
+	s.Chats.Close()
 	liveErr := bounded(s.live.Shutdown)
 	httpErr := bounded(s.http.Shutdown)
 	closeErr := s.http.Close()
 	s.House.Close()
-	return errors.Join(listening, mailErr, liveErr, httpErr, closeErr, s.Store.Close())
+	return errors.Join(listening, mailErr, restErr, liveErr, httpErr, closeErr, s.Store.Close())
 }

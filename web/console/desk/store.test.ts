@@ -198,6 +198,51 @@ describe("the Desk", () => {
     );
   });
 
+  it("misses no words that arrive while the script is on its way", async () => {
+    const mine = chat("mine", { phase: "active", ownerId: "maren", last: 2 });
+    server.desk.chats = [mine];
+    let answer: () => void = () => undefined;
+    server.hold.set("GET /api/chats/mine?after=0", new Promise((done) => (answer = done)));
+    server.answers.set("/api/chats/mine?after=0", {
+      status: 200,
+      body: { chat: mine, place: place("visitor-mine"), events: [said(1, "one"), said(2, "two")] },
+    });
+    server.answers.set("/api/chats/mine?after=2", {
+      status: 200,
+      body: { chat: { ...mine, last: 3 }, place: place("visitor-mine"), events: [said(3, "three")] },
+    });
+    const { store, live } = await open(server);
+    live.arrives({ type: "chat", chat: { ...mine, last: 3 }, events: [said(3, "three")] });
+    answer();
+    await eventually(() =>
+      expect(store.state.logs.get("mine")?.events.map((e) => e.text)).toEqual(["one", "two", "three"]),
+    );
+  });
+
+  it("notes how far words have come, and takes nothing of it back", async () => {
+    const mine = chat("mine", { phase: "active", ownerId: "maren", unseen: 2 });
+    server.desk.chats = [mine];
+    const { store, live } = await open(server);
+    const marks = { type: "marks", chatId: "mine" } as const;
+    live.arrives({
+      ...marks,
+      byVisitor: { delivered: 4, seen: 3 },
+      byTeam: { delivered: 5, seen: 5 },
+      unseen: 0,
+    });
+    live.arrives({
+      ...marks,
+      byVisitor: { delivered: 3, seen: 3 },
+      byTeam: { delivered: 2, seen: 2 },
+      unseen: 1,
+    });
+    live.arrives({ type: "chat", chat: { ...mine, last: mine.last + 1 }, events: [] });
+    expect(store.state.chats.get("mine")).toMatchObject({
+      byVisitor: { delivered: 4, seen: 3 },
+      byTeam: { delivered: 5, seen: 5 },
+    });
+  });
+
   it("keeps a lane whose chat ended until it is closed", async () => {
     const mine = chat("mine", { phase: "active", ownerId: "maren" });
     server.desk.chats = [mine];

@@ -1001,7 +1001,9 @@ export class DeskStore {
     this.place(script.place);
     const { log } = extend(this.state.logs.get(id) ?? emptyLog, script.events);
     this.set({ logs: new Map(this.state.logs).set(id, log) });
-    if (script.events.length > 0 && log.last < script.chat.last) await this.load(id);
+    // More than was asked for at once, or said while it was on its way.
+    const told = this.state.chats.get(id)?.last ?? 0;
+    if (log.last < told && (script.events.length > 0 || script.chat.last < told)) await this.load(id);
     this.mark(id);
   }
 

@@ -382,7 +382,8 @@ export class PanelStore {
     const starting = same && this.state.starting;
     this.set({ chat: newer(this.state.chat, chat), log, starting });
     this.set({ unsent: this.unsent() });
-    if (log.last < chat.last) void this.resume();
+    // More than was asked for at once, or said while it was on its way.
+    if (log.last < (this.state.chat?.last ?? 0)) void this.resume();
     this.mark();
   }
 
