@@ -172,14 +172,14 @@ func routingOverTheServer(ctx context.Context, url string, data *store.Store, lo
 		commits, echoes = append(commits, commit), append(echoes, back)
 	}
 	floor := median(commits) + median(echoes)
-	line := func(what string, times []time.Duration, percentile float64, name string) row {
+	line := func(what string, times []time.Duration, percentile float64, name, aim string) row {
 		sorted := slices.Sorted(slices.Values(times))
 		at := sorted[min(len(sorted)-1, int(percentile*float64(len(sorted))))]
-		return row{what, fmt.Sprintf("%s %s", name, milliseconds(at)), fmt.Sprintf("%s, a commit and an echo", milliseconds(floor)), fmt.Sprintf("%.1f ×", float64(at)/float64(floor)), "–"}
+		return row{what, fmt.Sprintf("%s %s", name, milliseconds(at)), fmt.Sprintf("%s, a commit and an echo", milliseconds(floor)), fmt.Sprintf("%.1f ×", float64(at)/float64(floor)), aim}
 	}
 	return []row{
-		line("from a question to the operator's offer", toOffer, 0.5, "p50"),
-		line("a take seen by 20 other consoles", toAll, 0.5, "p50"),
-		line("a take seen by 20 other consoles", toAll, 0.99, "p99"),
+		line("from a question to the operator's offer", toOffer, 0.5, "p50", "≤ 6 ×"),
+		line("a take seen by 20 other consoles", toAll, 0.5, "p50", "≤ 4 ×"),
+		line("a take seen by 20 other consoles", toAll, 0.99, "p99", "≤ 12 ×"),
 	}, nil
 }
