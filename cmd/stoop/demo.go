@@ -70,6 +70,7 @@ func runDemo(ctx context.Context, fresh bool) (err error) {
 	}
 	defer box.Close()
 	config.SMTP, config.ReplyDomain, config.MailAddress = "smtp://"+box.smtp, "reply.example.com", "127.0.0.1:0"
+	server.CollectLessOften()
 	s, err := server.Start(ctx, config, log, true)
 	if err != nil {
 		return err

@@ -36,6 +36,7 @@ func serveCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			server.CollectLessOften()
 			s, err := server.Start(cmd.Context(), config, log, false)
 			if err != nil {
 				return err

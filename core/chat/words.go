@@ -40,9 +40,12 @@ func CleanLine(line string, limit int) string {
 	return text
 }
 
+// oneKindOfLine makes all ends of a line the same.
+var oneKindOfLine = strings.NewReplacer("\r\n", "\n", "\r", "\n", "\u2028", "\n", "\u2029", "\n")
+
 func withoutControls(s string, keepLines bool) string {
 	s = strings.ToValidUTF8(s, "\uFFFD")
-	s = strings.NewReplacer("\r\n", "\n", "\r", "\n", "\u2028", "\n", "\u2029", "\n").Replace(s)
+	s = oneKindOfLine.Replace(s)
 	return strings.Map(func(r rune) rune {
 		switch {
 		case r == '\n' || r == '\t':

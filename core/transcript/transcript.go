@@ -147,8 +147,6 @@ func Words(s chat.State, log []chat.Event) string {
 	return strings.TrimSpace(b.String())
 }
 
-// ChangesWords reports whether an event may change what an ended chat is found
+// WordsChange are the kinds of events that may change what an ended chat is found
 // by.
-func ChangesWords(k chat.Kind) bool {
-	return k == chat.Ended || k == chat.Named || k == chat.Refused
-}
+var WordsChange = []chat.Kind{chat.Ended, chat.Named, chat.Refused}

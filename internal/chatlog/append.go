@@ -93,30 +93,32 @@ var actEvent = append(slices.Clone(wordsEvent),
 )
 
 var (
-	// appendOne is for a single event that says something or tells of reading: the
-	// usual message on a server that is not busy. It costs PostgreSQL less than
-	// half of the statements with arrays.
-	appendOne = oneStatement()
+	// appendWord is for a single event that says something: the usual message on a
+	// server that is not busy. It costs PostgreSQL less than half of the statements
+	// with arrays.
+	appendWord = oneStatement(wordsChange, wordsEvent)
+	// appendAct is for a single event of another kind.
+	appendAct = oneStatement(actsChange, actEvent)
 	// appendWords is for many such events, in many chats.
 	appendWords = batchStatement(wordsChange, wordsEvent)
 	// appendActs is for any number of chats and events of all kinds.
 	appendActs = batchStatement(actsChange, actEvent)
 )
 
-func oneStatement() string {
+func oneStatement(change []field[*draft], event []field[Event]) string {
 	n := 2 // the id and the number before are the first two
-	set := make([]string, len(wordsChange))
-	for i, f := range wordsChange {
+	set := make([]string, len(change))
+	for i, f := range change {
 		n++
 		set[i] = fmt.Sprintf("%s = $%d", f.name, n)
 	}
-	values := make([]string, len(wordsEvent))
-	for i, f := range wordsEvent {
+	values := make([]string, len(event))
+	for i, f := range event {
 		n++
 		values[i] = fmt.Sprintf("$%d::%s", n, f.kind)
 	}
 	return `with moved as (update chats set ` + strings.Join(set, ", ") + ` where id = $1 and last = $2 returning id)
-		insert into events (` + names(wordsEvent, "") + `) select ` + strings.Join(values, ", ") + ` from moved returning chat_id::text`
+		insert into events (` + names(event, "") + `) select ` + strings.Join(values, ", ") + ` from moved returning chat_id::text`
 }
 
 func batchStatement(change []field[*draft], event []field[Event]) string {
@@ -164,11 +166,9 @@ func appendAll(ctx context.Context, db querier, drafts []*draft) (moved map[stri
 	var events []Event
 	words := true
 	for _, d := range drafts {
-		state, err := json.Marshal(d.after.State)
-		if err != nil {
+		if d.state, err = d.after.State.Encode(); err != nil {
 			return nil, fmt.Errorf("encoding the state: %w", err)
 		}
-		d.state = string(state)
 		for _, e := range d.events {
 			words = words && staysPut(e.Kind)
 			events = append(events, toRow(d.after.ID, e))
@@ -178,7 +178,9 @@ func appendAll(ctx context.Context, db querier, drafts []*draft) (moved map[stri
 	var args []any
 	switch {
 	case words && len(events) == 1:
-		statement, args = appendOne, append(ones(chatFields(wordsChange), drafts[0]), ones(wordsEvent, events[0])...)
+		statement, args = appendWord, append(ones(chatFields(wordsChange), drafts[0]), ones(wordsEvent, events[0])...)
+	case len(events) == 1:
+		statement, args = appendAct, append(ones(chatFields(actsChange), drafts[0]), ones(actEvent, events[0])...)
 	case words:
 		statement, args = appendWords, append(manies(chatFields(wordsChange), drafts), manies(wordsEvent, events)...)
 	default:

@@ -88,7 +88,7 @@ type Log struct {
 	OnMarks func(chatIDs []string)
 
 	waking sync.Mutex
-	wakes  map[string]chan struct{} // of followers
+	wakes  map[string]waker // of followers, by name
 }
 
 func (a *Log) shardOf(chatID string) *shard { return &a.shards[maphash.String(a.seed, chatID)%shards] }
@@ -546,7 +546,7 @@ func (a *Log) forgetRepeats(ctx context.Context, held *lru.Cache[string, Chat], 
 // whoever waits for the acts may wait for the telling as well.
 func (a *Log) succeed(s *shard, d *draft) {
 	if len(d.events) > 0 {
-		a.wakeAll()
+		a.wakeFor(d.events)
 		a.tellLater(s, func() {
 			a.tell(Result{Chat: d.after.withMarks(a.marks.of(d.after.ID, d.after.Marks())), Events: d.events})
 		})

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"slices"
 	"strconv"
 	"time"
 
@@ -49,17 +50,19 @@ type rowsQuerier interface {
 // Read returns the next events of the feed after a position, in order, up to a
 // limit of its own: who gets none has come to the end.
 func (s Tables) Read(ctx context.Context, after Position) ([]Entry, error) {
-	return readFeed(ctx, s.Pool(), after)
+	return readFeed(ctx, s.Pool(), after, nil)
 }
 
-func readFeed(ctx context.Context, db rowsQuerier, after Position) ([]Entry, error) {
+// readFeed reads events of some kinds, or of all.
+func readFeed(ctx context.Context, db rowsQuerier, after Position, kinds []chat.Kind) ([]Entry, error) {
 	if after.ChatID == "" {
 		after.ChatID = noChat
 	}
 	rows, err := db.Query(ctx, `select `+entryColumns+`
 		from events where (generation, xid) >= ($1, $2::text::xid8) and (generation, xid, chat_id, number) > ($1, $2::text::xid8, $3::uuid, $4)
 			and (generation < (select generation from feed) or xid < pg_snapshot_xmin(pg_current_snapshot()))
-		order by generation, xid, chat_id, number limit $5`, after.Generation, strconv.FormatInt(after.XID, 10), after.ChatID, after.Number, feedLimit)
+			and ($6::text[] is null or kind = any($6))
+		order by generation, xid, chat_id, number limit $5`, after.Generation, strconv.FormatInt(after.XID, 10), after.ChatID, after.Number, feedLimit, kinds)
 	if err != nil {
 		return nil, fmt.Errorf("reading the feed: %w", err)
 	}
@@ -143,6 +146,8 @@ func (s Tables) BeginFeed(ctx context.Context) error {
 // how far it has come. One server follows at a time, under the follower's name.
 type Follower struct {
 	Name string
+	// Kinds are those of the events that it follows; none stands for all.
+	Kinds []chat.Kind
 	// FromNow begins with what is appended after the follower was known first;
 	// otherwise it begins with the oldest event.
 	FromNow bool
@@ -157,11 +162,14 @@ const (
 	followEvery = time.Second
 	// followSoon gathers what is appended, so that a busy feed is read in parts.
 	followSoon = 100 * time.Millisecond
+	// passOver is after how many transactions without an event of its kinds a
+	// follower notes that it has come past them.
+	passOver = 200
 )
 
 // Follow lets a follower go on until the context ends. What fails is tried again.
 func (a *Log) Follow(ctx context.Context, log *slog.Logger, f Follower) {
-	woken := a.wake(f.Name)
+	woken := a.wake(f)
 	for ctx.Err() == nil {
 		more, err := a.Step(ctx, f)
 		if err != nil && ctx.Err() == nil {
@@ -201,28 +209,49 @@ func (s Tables) Step(ctx context.Context, f Follower) (more bool, err error) {
 	}
 	err = pgx.BeginFunc(ctx, s.Pool(), func(tx pgx.Tx) error {
 		var at Position
-		err := tx.QueryRow(ctx, "select generation, xid::text::bigint, chat_id::text, number from followers where name = $1 for update skip locked", f.Name).
-			Scan(&at.Generation, &at.XID, &at.ChatID, &at.Number)
+		sure := Position{ChatID: noChat} // all before it is there to be read, whatever its kind
+		err := tx.QueryRow(ctx, `select f.generation, f.xid::text::bigint, f.chat_id::text, f.number, feed.generation, pg_snapshot_xmin(pg_current_snapshot())::text::bigint
+			from followers f, feed where f.name = $1 for update of f skip locked`, f.Name).
+			Scan(&at.Generation, &at.XID, &at.ChatID, &at.Number, &sure.Generation, &sure.XID)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return nil // another server is at it
 		}
 		if err != nil {
 			return err
 		}
-		entries, err := readFeed(ctx, tx, at)
-		if err != nil || len(entries) == 0 {
+		entries, err := readFeed(ctx, tx, at, f.Kinds)
+		if err != nil {
 			return err
 		}
-		if err := f.Do(ctx, tx, entries); err != nil {
-			return err
+		if len(entries) > 0 {
+			if err := f.Do(ctx, tx, entries); err != nil {
+				return err
+			}
 		}
-		at = entries[len(entries)-1].At
 		more = len(entries) == feedLimit
+		next, moved := nextPlace(at, sure, entries, more)
+		if !moved {
+			return nil
+		}
 		_, err = tx.Exec(ctx, "update followers set generation = $2, xid = $3::text::xid8, chat_id = $4, number = $5 where name = $1",
-			f.Name, at.Generation, strconv.FormatInt(at.XID, 10), at.ChatID, at.Number)
+			f.Name, next.Generation, strconv.FormatInt(next.XID, 10), next.ChatID, next.Number)
 		return err
 	})
 	return more, err
+}
+
+// nextPlace returns where a follower goes on that stood at a place and did these
+// entries. When there are no more of its kinds, it has come to where all was sure to
+// be there.
+func nextPlace(at, sure Position, entries []Entry, more bool) (next Position, moved bool) {
+	next = at
+	if len(entries) > 0 {
+		next = entries[len(entries)-1].At
+	}
+	if !more && (sure.Generation > next.Generation || sure.Generation == next.Generation && sure.XID > next.XID+passOver) {
+		next = sure
+	}
+	return next, next != at
 }
 
 // introduce notes a follower that was not known.
@@ -244,22 +273,33 @@ func (s Tables) introduce(ctx context.Context, f Follower) error {
 }
 
 // wake returns what tells a follower that something was appended here.
-func (a *Log) wake(name string) <-chan struct{} {
+// waker wakes a follower.
+type waker struct {
+	kinds []chat.Kind
+	woken chan struct{}
+}
+
+func (a *Log) wake(f Follower) <-chan struct{} {
 	a.waking.Lock()
 	defer a.waking.Unlock()
 	if a.wakes == nil {
-		a.wakes = map[string]chan struct{}{}
+		a.wakes = map[string]waker{}
 	}
-	a.wakes[name] = make(chan struct{}, 1)
-	return a.wakes[name]
+	w := waker{f.Kinds, make(chan struct{}, 1)}
+	a.wakes[f.Name] = w
+	return w.woken
 }
 
-func (a *Log) wakeAll() {
+// wakeFor wakes the followers of such events.
+func (a *Log) wakeFor(events []chat.Event) {
 	a.waking.Lock()
 	defer a.waking.Unlock()
-	for _, woken := range a.wakes {
+	for _, w := range a.wakes {
+		if w.kinds != nil && !slices.ContainsFunc(events, func(e chat.Event) bool { return slices.Contains(w.kinds, e.Kind) }) {
+			continue
+		}
 		select {
-		case woken <- struct{}{}:
+		case w.woken <- struct{}{}:
 		default:
 		}
 	}

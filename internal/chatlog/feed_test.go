@@ -135,6 +135,60 @@ func TestAFollowerMissesAndDoublesNothing(t *testing.T) {
 	require.Zero(t, outOfOrder)
 }
 
+// A follower of some kinds passes over what is not for it, and not over what is still
+// being stored.
+func TestAFollowerOfSomeKindsPassesOverTheRest(t *testing.T) {
+	ctx := context.Background()
+	r := logtest.New(t)
+	log, on := logtest.Log(t, r.Store, nil), chatlog.On(r.Store)
+	c := r.Start(t, "Hello")
+	var found []string
+	follower := chatlog.Follower{Name: "takes", Kinds: []chat.Kind{chat.Taken}, Do: func(_ context.Context, _ pgx.Tx, entries []chatlog.Entry) error {
+		for _, e := range entries {
+			found = append(found, fmt.Sprint(e.Kind, " ", e.Number))
+		}
+		return nil
+	}}
+	step := func() (xid int64) {
+		t.Helper()
+		_, err := on.Step(ctx, follower)
+		require.NoError(t, err)
+		require.NoError(t, r.DB.Raw("select xid::text::bigint from followers where name = 'takes'").Scan(&xid).Error)
+		return xid
+	}
+	others := func() (last int64) {
+		t.Helper()
+		for range 300 {
+			require.NoError(t, r.DB.Raw("select pg_current_xact_id()::text::bigint").Scan(&last).Error)
+		}
+		return last
+	}
+	last := others()
+	require.Eventually(t, func() bool { return step() >= last-300 }, 20*time.Second, 5*time.Millisecond)
+	require.Empty(t, found)
+
+	act := logtest.Take(c, r.Maren)
+	begun, end := make(chan struct{}), make(chan struct{})
+	act.Also = func(context.Context, pgx.Tx, chatlog.Chat, []chat.Event) error {
+		close(begun)
+		<-end
+		return nil
+	}
+	done := make(chan error, 1)
+	go func() {
+		_, err := log.Append(ctx, act)
+		done <- err
+	}()
+	<-begun
+	last = others()
+	require.Less(t, step(), last-300, "it stays before what is under way")
+	close(end)
+	require.NoError(t, <-done)
+	require.Eventually(t, func() bool { return step() >= last-300 && len(found) > 0 }, 20*time.Second, 5*time.Millisecond)
+	step()
+	require.Equal(t, []string{"taken 3"}, found)
+}
+
 // A copy of the database that is restored where transactions have lower numbers
 // begins a generation: followers go on behind what they have.
 func TestTheFeedGoesOnAfterARestore(t *testing.T) {

@@ -18,7 +18,7 @@ func (a *Log) Start(ctx context.Context, c Chat, events []chat.Event) (stored Ch
 	stored, opened, err = a.Tables.Start(ctx, c, events)
 	if opened {
 		s := a.shardOf(stored.ID)
-		a.wakeAll()
+		a.wakeFor(events)
 		s.held.ContainsOrAdd(stored.ID, stored) // spares the first act reading it
 		a.tellLater(s, func() { a.tell(Result{Chat: stored, Events: events}) })
 	}

@@ -18,7 +18,7 @@ import (
 // messages left for their departments.
 func (room *Room) MessagesLeft() chatlog.Follower {
 	return chatlog.Follower{
-		Name: "messages left", FromNow: true,
+		Name: "messages left", FromNow: true, Kinds: []chat.Kind{chat.Started, chat.KeptAsMessage},
 		Ready: func(ctx context.Context) error {
 			_, err := room.Settings.Get(ctx) // in memory, before the transaction has its connection
 			return err

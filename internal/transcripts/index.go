@@ -13,10 +13,10 @@ import (
 
 // Index is the follower that makes ended chats found by their words.
 func (room *Room) Index() chatlog.Follower {
-	return chatlog.Follower{Name: "transcripts", Do: func(ctx context.Context, tx pgx.Tx, entries []chatlog.Entry) error {
+	return chatlog.Follower{Name: "transcripts", Kinds: transcript.WordsChange, Do: func(ctx context.Context, tx pgx.Tx, entries []chatlog.Entry) error {
 		done := map[string]bool{}
 		for _, e := range entries {
-			if done[e.ChatID] || !transcript.ChangesWords(e.Kind) {
+			if done[e.ChatID] {
 				continue
 			}
 			done[e.ChatID] = true
