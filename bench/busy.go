@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"log/slog"
 	"slices"
@@ -11,6 +12,7 @@ import (
 	"github.com/google/uuid"
 
 	"stoop/e2e/talker"
+	"stoop/internal/delivery"
 	"stoop/internal/demo"
 	"stoop/internal/store"
 	"stoop/internal/talk"
@@ -22,9 +24,51 @@ const (
 	floorInterval = 40 * time.Millisecond
 )
 
+// stopwatch measures from sending a message to receiving it.
+type stopwatch struct {
+	mu   sync.Mutex
+	sent map[string]time.Time // by client id
+	took []time.Duration
+}
+
+func (w *stopwatch) begin(id string, now time.Time) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	w.sent[id] = now
+}
+
+func (w *stopwatch) end(id string, now time.Time) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	if at, known := w.sent[id]; known {
+		delete(w.sent, id)
+		w.took = append(w.took, now.Sub(at))
+	}
+}
+
+// rest returns what was measured, when all that was sent has been received.
+func (w *stopwatch) rest(ctx context.Context) ([]time.Duration, error) {
+	again := time.NewTicker(10 * time.Millisecond)
+	defer again.Stop()
+	for {
+		w.mu.Lock()
+		missing, took := len(w.sent), w.took
+		w.mu.Unlock()
+		if missing == 0 {
+			return took, nil
+		}
+		select {
+		case <-ctx.Done():
+			return nil, fmt.Errorf("%d messages never arrived", missing)
+		case <-again.C:
+		}
+	}
+}
+
 // busyChats measures how long a visitor waits for the acknowledgement of a
-// message while 200 chats are held and each of them says something every second.
-// The floor, one commit and one echo, is taken in the same seconds.
+// message, and how long it takes to the operator's console, while 200 chats are held
+// and each of them says something every second. The floor, one commit and one echo,
+// is taken in the same seconds.
 func busyChats(ctx context.Context, url string, data *store.Store, log *slog.Logger) ([]row, error) {
 	s, err := startServer(ctx, url, log)
 	if err != nil {
@@ -35,7 +79,15 @@ func busyChats(ctx context.Context, url string, data *store.Store, log *slog.Log
 		return nil, err
 	}
 	s.Settings.Forget()
-	operator, err := talker.NewOperator(ctx, s.URL, demo.Logins[3].Email, demo.Password, nil)
+	watch := &stopwatch{sent: map[string]time.Time{}}
+	operator, err := talker.NewOperator(ctx, s.URL, demo.Logins[3].Email, demo.Password, func(message []byte) {
+		var moved delivery.ChatMoved
+		if now := time.Now(); json.Unmarshal(message, &moved) == nil && moved.Type == "chat" {
+			for _, e := range moved.Events {
+				watch.end(e.ClientID, now)
+			}
+		}
+	})
 	if err != nil {
 		return nil, err
 	}
@@ -43,7 +95,7 @@ func busyChats(ctx context.Context, url string, data *store.Store, log *slog.Log
 	if err := operator.Put(ctx, "/api/me/availability", map[string]bool{"available": true}); err != nil {
 		return nil, err
 	}
-	if err := untilOpen(ctx, s); err != nil {
+	if err := untilOpen(ctx, s.House); err != nil {
 		return nil, err
 	}
 	visitors := make([]*talker.Visitor, activeChats)
@@ -62,26 +114,40 @@ func busyChats(ctx context.Context, url string, data *store.Store, log *slog.Log
 			return nil, err
 		}
 	}
-	said, floors, err := sayForAWhile(ctx, data, visitors, chats)
+	said, floors, err := sayForAWhile(ctx, data, visitors, chats, watch)
 	if err != nil {
 		return nil, err
 	}
 	if err := data.DB.Exec("update chats set phase = 'ended', ending = 'answered', seeking_id = null where phase <> 'ended'").Error; err != nil {
 		return nil, err
 	}
+	patience, cancel := context.WithTimeout(ctx, 30*time.Second)
+	defer cancel()
+	received, err := watch.rest(patience)
+	if err != nil {
+		return nil, err
+	}
 	slices.Sort(said)
+	slices.Sort(received)
 	slices.Sort(floors)
-	line := func(name string, share float64) row {
-		ours, floor := said[int(share*float64(len(said)-1))], floors[int(share*float64(len(floors)-1))]
+	line := func(what string, times []time.Duration, name string, share float64) row {
+		ours, floor := times[int(share*float64(len(times)-1))], floors[int(share*float64(len(floors)-1))]
 		return row{
-			fmt.Sprintf("acknowledgement, %d chats held, a message a second each, %s", activeChats, name), milliseconds(ours),
+			fmt.Sprintf("%s, %d chats held, a message a second each, %s", what, activeChats, name), milliseconds(ours),
 			milliseconds(floor) + ", a commit and an echo meanwhile", fmt.Sprintf("%.1f ×", float64(ours)/float64(floor)), "–",
 		}
 	}
-	return []row{line("p50", 0.5), line("p95", 0.95), line("p99", 0.99)}, nil
+	var rows []row
+	for _, m := range []struct {
+		what  string
+		times []time.Duration
+	}{{"acknowledgement", said}, {"said to received", received}} {
+		rows = append(rows, line(m.what, m.times, "p50", 0.5), line(m.what, m.times, "p95", 0.95), line(m.what, m.times, "p99", 0.99))
+	}
+	return rows, nil
 }
 
-func sayForAWhile(ctx context.Context, data *store.Store, visitors []*talker.Visitor, chats []string) (said, floors []time.Duration, err error) {
+func sayForAWhile(ctx context.Context, data *store.Store, visitors []*talker.Visitor, chats []string, watch *stopwatch) (said, floors []time.Duration, err error) {
 	echo, closeEcho, err := bareEcho(ctx)
 	if err != nil {
 		return nil, nil, err
@@ -100,8 +166,9 @@ func sayForAWhile(ctx context.Context, data *store.Store, visitors []*talker.Vis
 			for range busySeconds {
 				<-next.C
 				next.Reset(time.Second)
-				sent := time.Now()
-				_, sayErr := visitors[i].Say(ctx, chats[i], uuid.NewString(), text)
+				sent, id := time.Now(), uuid.NewString()
+				watch.begin(id, sent)
+				_, sayErr := visitors[i].Say(ctx, chats[i], id, text)
 				took := time.Since(sent)
 				mu.Lock()
 				said = append(said, took)

@@ -51,7 +51,7 @@ func oneMessage(ctx context.Context, url string, data *store.Store, log *slog.Lo
 	if err := operator.Put(ctx, "/api/me/availability", map[string]bool{"available": true}); err != nil {
 		return row{}, err
 	}
-	if err := untilOpen(ctx, s); err != nil {
+	if err := untilOpen(ctx, s.House); err != nil {
 		return row{}, err
 	}
 	visitor, err := talker.NewVisitor(ctx, s.URL, demo.WidgetKey, nil)

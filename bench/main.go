@@ -5,16 +5,19 @@ package main
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"log/slog"
 	"os"
 	"runtime"
+	"runtime/pprof"
 	"text/tabwriter"
 	"time"
 
 	"stoop/bench/weights"
 	"stoop/internal/demo"
 	"stoop/internal/devpg"
+	"stoop/internal/server"
 	"stoop/internal/store"
 )
 
@@ -64,7 +67,18 @@ func run(ctx context.Context) error {
 	if err := data.DB.Exec("update departments set hours_id = null").Error; err != nil {
 		return err
 	}
+	if err := data.DB.Exec("create table bench_floor (id uuid primary key, chat_id uuid not null, text text not null, at timestamptz not null)").Error; err != nil {
+		return err
+	}
+	server.CollectLessOften() // as a server does
 	quiet := slog.New(slog.DiscardHandler)
+	if path := os.Getenv("STOOP_BENCH_PROFILE"); path != "" {
+		stop, err := profileTo(path)
+		if err != nil {
+			return err
+		}
+		defer stop()
+	}
 
 	var rows []row
 	if len(os.Args) > 1 && os.Args[1] == "desk" {
@@ -81,6 +95,20 @@ func run(ctx context.Context) error {
 			return err
 		}
 		return show(rows)
+	}
+	if len(os.Args) > 1 && os.Args[1] == "offers" {
+		offers, err := routingOverTheServer(ctx, url, data, quiet)
+		if err != nil {
+			return err
+		}
+		return show(offers)
+	}
+	if len(os.Args) > 1 && os.Args[1] == "throughput" {
+		throughput, err := durableMessages(ctx, data, quiet)
+		if err != nil {
+			return err
+		}
+		return show([]row{throughput})
 	}
 	if len(os.Args) > 1 && os.Args[1] == "messages" {
 		throughput, err := durableMessages(ctx, data, quiet)
@@ -137,6 +165,23 @@ func run(ctx context.Context) error {
 		rows = append(rows, row{w.Part, fmt.Sprintf("%.1f kB gzipped", float64(w.Bytes)/1000), "", "", fmt.Sprintf("≤ %g kB", float64(w.Limit)/1000)})
 	}
 	return show(rows)
+}
+
+// profileTo writes what Stoop's own code costs to a file that go tool pprof reads.
+func profileTo(path string) (stop func(), err error) {
+	file, err := os.Create(path)
+	if err != nil {
+		return nil, err
+	}
+	if err := pprof.StartCPUProfile(file); err != nil {
+		return nil, errors.Join(err, file.Close())
+	}
+	return func() {
+		pprof.StopCPUProfile()
+		if err := file.Close(); err != nil {
+			fmt.Fprintln(os.Stderr, "bench: the profile is not whole:", err)
+		}
+	}, nil
 }
 
 func show(rows []row) error {

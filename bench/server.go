@@ -24,7 +24,7 @@ func startServer(ctx context.Context, databaseURL string, log *slog.Logger) (*se
 
 // untilOpen waits until a visitor would be let in as a live chat: presence and
 // availability are written behind the call that begins them.
-func untilOpen(ctx context.Context, s *server.Server) error {
+func untilOpen(ctx context.Context, s *server.House) error {
 	ctx, cancel := context.WithTimeout(ctx, 30*time.Second)
 	defer cancel()
 	w, err := s.Settings.WidgetByKey(ctx, demo.WidgetKey)

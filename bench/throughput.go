@@ -78,6 +78,9 @@ func durableMessages(ctx context.Context, data *store.Store, log *slog.Logger) (
 	if err := floor.On(data).SetAvailable(ctx, team[0].ID, true); err != nil {
 		return row{}, err
 	}
+	if err := untilOpen(ctx, a); err != nil {
+		return row{}, err
+	}
 	visitors := make([]access.Visitor, chatsAtOnce)
 	chats := make([]string, chatsAtOnce)
 	for i := range chats {
@@ -89,9 +92,6 @@ func durableMessages(ctx context.Context, data *store.Store, log *slog.Logger) (
 			return row{}, err
 		}
 		chats[i] = opened.Chat.ID
-	}
-	if err := data.DB.Exec("create table bench_floor (id uuid primary key, chat_id uuid not null, text text not null, at timestamptz not null)").Error; err != nil {
-		return row{}, err
 	}
 	ours, floor := 0.0, 0.0
 	for range rounds {
