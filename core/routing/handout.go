@@ -18,7 +18,8 @@ type Floor struct {
 }
 
 // NewFloor returns a floor of departments and operators. Members who are not
-// among the operators are left out.
+// among the operators are left out. The operators are the floor's from then on:
+// what it hands out is counted in them.
 func NewFloor(departments []Department, staff []Staff) *Floor {
 	f := &Floor{departments: map[string]*Department{}, staff: map[string]*Staff{}, anybody: map[string]bool{}}
 	for i := range staff {

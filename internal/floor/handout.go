@@ -2,6 +2,7 @@ package floor
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -78,20 +79,17 @@ type pass struct {
 // handOutLocked does one pass and returns what it saw, and whether it did
 // anything.
 func (room *Room) handOutLocked(ctx context.Context, s *settings.Settings) (saw pass, did bool, err error) {
-	queue, err := room.Tables.Queue(ctx, s.HeadStart())
-	if err != nil {
-		return saw, false, err
-	}
 	now := room.Now()
-	staff, err := room.readStaff(ctx, now)
+	forgotten := room.staff.Times()
+	look, err := room.Tables.look(ctx, now)
 	if err != nil {
 		return saw, false, err
 	}
+	routing.Sort(look.queue, s.HeadStart())
+	queue, turns := look.queue, look.turns
+	staff := teamOf(s, look.standings)
+	room.staff.Put(forgotten, &staffOf{now, slices.Clone(staff)})
 	saw = pass{queue, staff}
-	turns, err := room.Tables.Turns(ctx)
-	if err != nil {
-		return saw, false, err
-	}
 	departments := s.CoreDepartments(now)
 	for i := range departments {
 		for j := range departments[i].Members {
@@ -179,15 +177,11 @@ func (room *Room) do(ctx context.Context, s *settings.Settings, step routing.Ste
 // waits meanwhile.
 func (room *Room) mustHaveRoom(s *settings.Settings, operatorID string, d settings.Department) func(context.Context, pgx.Tx) error {
 	return func(ctx context.Context, tx pgx.Tx) error {
-		load, offered, err := lockOperator(ctx, tx, operatorID, room.Now())
+		h, err := lockOperator(ctx, tx, operatorID, room.Now())
 		if err != nil {
 			return err
 		}
-		available, err := availableNow(ctx, tx, operatorID)
-		if err != nil {
-			return err
-		}
-		if !available || !s.Operators[operatorID].Active || load+offered >= s.CapacityIn(s.Operators[operatorID], d) {
+		if !h.available || !s.Operators[operatorID].Active || h.load+h.offered >= s.CapacityIn(s.Operators[operatorID], d) {
 			return chatlog.ErrNoRoom
 		}
 		return nil

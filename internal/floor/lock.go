@@ -67,17 +67,25 @@ func (l *lock) close() {
 	}
 }
 
+// held is how an operator stands while nobody else can give them a chat.
+type held struct {
+	load, offered int  // chats in hand (active and in wrap-up), and on offer
+	available     bool // connected, and wants chats
+}
+
 // lockOperator keeps others from giving an operator a chat until the
-// transaction ends, and returns how many chats they have in hand (active and in
-// wrap-up) and on offer.
-func lockOperator(ctx context.Context, tx pgx.Tx, operatorID string, now time.Time) (load, offered int, err error) {
-	if _, err := tx.Exec(ctx, "select pg_advisory_xact_lock(hashtextextended($1, 0))", operatorID); err != nil {
-		return 0, 0, err
-	}
-	err = tx.QueryRow(ctx, `select
+// transaction ends, and returns how they stand then; all in one way to the database,
+// where each statement sees what was committed before it began.
+func lockOperator(ctx context.Context, tx pgx.Tx, operatorID string, now time.Time) (h held, err error) {
+	var all pgx.Batch
+	all.Queue("select pg_advisory_xact_lock(hashtextextended($1, 0))", operatorID)
+	all.Queue(`select
 		(select count(*) from chats where owner_id = $1 and (phase = 'active' and not message or wrap_until > $2)),
-		(select count(*) from chats where offered_to = $1) + (select count(*) from chats where handing_to = $1)`, operatorID, now).Scan(&load, &offered)
-	return load, offered, err
+		(select count(*) from chats where offered_to = $1) + (select count(*) from chats where handing_to = $1),
+		coalesce((select available from availability where operator_id = $1), false) and `+isConnected("$1::uuid"), operatorID, now).
+		QueryRow(func(row pgx.Row) error { return row.Scan(&h.load, &h.offered, &h.available) })
+	err = tx.SendBatch(ctx, &all).Close()
+	return h, err
 }
 
 // availableNow reports whether an operator is connected and wants chats.
@@ -90,8 +98,8 @@ func availableNow(ctx context.Context, tx pgx.Tx, operatorID string) (bool, erro
 // Load keeps others from giving an operator a chat until the transaction ends,
 // and returns how many they have in hand.
 func (room *Room) Load(ctx context.Context, tx pgx.Tx, operatorID string) (int, error) {
-	load, _, err := lockOperator(ctx, tx, operatorID, room.Now())
-	return load, err
+	h, err := lockOperator(ctx, tx, operatorID, room.Now())
+	return h.load, err
 }
 
 // Available reports whether an operator is connected and wants chats.

@@ -27,8 +27,8 @@ func TestTheLastPlaceIsGivenAwayOnce(t *testing.T) {
 		wait.Go(func() {
 			act := logtest.Take(c, r.Maren)
 			act.Guard = func(ctx context.Context, tx pgx.Tx) error {
-				load, offered, err := lockOperator(ctx, tx, r.Maren, time.Now())
-				if err == nil && load+offered >= 3 {
+				h, err := lockOperator(ctx, tx, r.Maren, time.Now())
+				if err == nil && h.load+h.offered >= 3 {
 					err = full
 				}
 				return err

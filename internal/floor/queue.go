@@ -9,6 +9,7 @@ import (
 
 	"stoop/core/routing"
 	"stoop/internal/chatlog"
+	"stoop/internal/view"
 )
 
 // SomebodyWaits reports whether any chat looks for somebody.
@@ -20,33 +21,63 @@ func (s Tables) SomebodyWaits(ctx context.Context) (waits bool, err error) {
 // Queue returns the chats that look for somebody, in the order in which they
 // are handed out; headStart is what a step of priority is worth there.
 func (s Tables) Queue(ctx context.Context, headStart time.Duration) ([]routing.Waiting, error) {
-	rows, err := s.Pool().Query(ctx, `select id::text, visitor_id::text, seeking_id::text, priority, arrived_at, since, language, state,
-		coalesce((select p.owner_id::text from chats p where p.visitor_id = c.visitor_id and p.phase = 'ended' and p.owner_id is not null
-			order by p.started_at desc limit 1), '')
-		from chats c where seeking_id is not null`)
+	rows, err := s.Pool().Query(ctx, queueQuery)
 	if err != nil {
 		return nil, err
 	}
-	queue, err := pgx.CollectRows(rows, func(r pgx.CollectableRow) (w routing.Waiting, err error) {
-		var stateText string
-		if err = r.Scan(&w.Chat, &w.Visitor, &w.Department, &w.Priority, &w.Arrived, &w.Since, &w.Language, &stateText, &w.Last); err != nil {
-			return w, err
-		}
-		var row chatlog.Chat
-		if err = json.Unmarshal([]byte(stateText), &row.State); err != nil {
-			return w, err
-		}
-		w.Prefer, w.Passed, w.OpenTo, w.Not = row.State.Prefer, row.State.PassedBy, row.State.OpenTo, row.State.Owner
-		if row.State.HandingOn != nil {
-			w.Since = row.State.HandingOn.Until // it lapses before it overflows
-		}
-		if row.State.Offered != nil {
-			w.OfferedTo = row.State.Offered.To
-		}
-		return w, nil
-	})
+	queue, err := pgx.CollectRows(rows, toWaiting)
 	routing.Sort(queue, headStart)
 	return queue, err
+}
+
+const queueQuery = `select id::text, visitor_id::text, seeking_id::text, priority, arrived_at, since, language, state,
+	coalesce((select p.owner_id::text from chats p where p.visitor_id = c.visitor_id and p.phase = 'ended' and p.owner_id is not null
+		order by p.started_at desc limit 1), '')
+	from chats c where seeking_id is not null`
+
+func toWaiting(r pgx.CollectableRow) (w routing.Waiting, err error) {
+	var stateText string
+	if err = r.Scan(&w.Chat, &w.Visitor, &w.Department, &w.Priority, &w.Arrived, &w.Since, &w.Language, &stateText, &w.Last); err != nil {
+		return w, err
+	}
+	var row chatlog.Chat
+	if err = json.Unmarshal([]byte(stateText), &row.State); err != nil {
+		return w, err
+	}
+	w.Prefer, w.Passed, w.OpenTo, w.Not = row.State.Prefer, row.State.PassedBy, row.State.OpenTo, row.State.Owner
+	if row.State.HandingOn != nil {
+		w.Since = row.State.HandingOn.Until // it lapses before it overflows
+	}
+	if row.State.Offered != nil {
+		w.OfferedTo = row.State.Offered.To
+	}
+	return w, nil
+}
+
+// looked is what handing out goes by, as the database says it.
+type looked struct {
+	queue     []routing.Waiting // in no order
+	standings map[string]view.Standing
+	turns     map[string]int64 // of members who have had one, by the ids of department and operator behind each other
+}
+
+// look reads what handing out goes by, in one way to the database.
+func (s Tables) look(ctx context.Context, now time.Time) (l looked, err error) {
+	var all pgx.Batch
+	all.Queue(queueQuery).Query(func(rows pgx.Rows) (err error) {
+		l.queue, err = pgx.CollectRows(rows, toWaiting)
+		return err
+	})
+	all.Queue(standingsQuery, now).Query(func(rows pgx.Rows) (err error) {
+		l.standings, err = toStandings(rows)
+		return err
+	})
+	all.Queue("select department_id::text || operator_id::text, turn from turns_taken").Query(func(rows pgx.Rows) (err error) {
+		l.turns, err = toTurns(rows)
+		return err
+	})
+	err = s.Pool().SendBatch(ctx, &all).Close()
+	return l, err
 }
 
 // Handled returns for each of some departments how long the chats that ended last were

@@ -2,6 +2,7 @@ package floor
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -15,7 +16,8 @@ import (
 // thousands of them ask. What this server hears of it makes it read at once.
 const staffLasts = time.Second
 
-// staffOf is who was in at a moment.
+// staffOf is who was in at a moment. It is copied for each who asks: a floor
+// counts what it hands out in the staff that it gets.
 type staffOf struct {
 	at    time.Time
 	staff []routing.Staff
@@ -28,7 +30,7 @@ func (room *Room) readStaff(ctx context.Context, now time.Time) ([]routing.Staff
 	if err != nil {
 		return nil, err
 	}
-	room.staff.Put(forgotten, &staffOf{now, staff})
+	room.staff.Put(forgotten, &staffOf{now, slices.Clone(staff)})
 	return staff, nil
 }
 
@@ -48,30 +50,36 @@ func (room *Room) recentStaff(ctx context.Context, now time.Time) ([]routing.Sta
 	if err != nil {
 		return nil, err
 	}
-	return recent.staff, nil
+	return slices.Clone(recent.staff), nil
 }
 
 // Standings returns how operators stand, by id: who has a connection, their own
 // word, and what they have in hand and on offer. Who is not listed is offline and
 // has nothing.
 func (s Tables) Standings(ctx context.Context, now time.Time) (map[string]view.Standing, error) {
-	rows, err := s.Pool().Query(ctx, `
-		with here as (select distinct c.party_id as id from connections c join nodes n on n.id = c.node_id
-			where c.side = 'team' and n.seen_at > now() - interval '`+aliveFor+`'),
-		loads as (select owner_id as id, count(*) as n from chats where owner_id is not null and (phase = 'active' and not message or wrap_until > $1) group by owner_id),
-		offers as (select id, count(*) as n from (
-			select offered_to as id from chats where offered_to is not null
-			union all select handing_to from chats where handing_to is not null) o group by id)
-		select id::text, here.id is not null, coalesce(a.available, false), coalesce(a.away_why, ''), coalesce(loads.n, 0), coalesce(offers.n, 0)
-		from (select operator_id as id, available, away_why from availability) a
-			full join here using (id) full join loads using (id) full join offers using (id)`, now)
+	rows, err := s.Pool().Query(ctx, standingsQuery, now)
 	if err != nil {
 		return nil, err
 	}
+	return toStandings(rows)
+}
+
+const standingsQuery = `
+	with here as (select distinct c.party_id as id from connections c join nodes n on n.id = c.node_id
+		where c.side = 'team' and n.seen_at > now() - interval '` + aliveFor + `'),
+	loads as (select owner_id as id, count(*) as n from chats where owner_id is not null and (phase = 'active' and not message or wrap_until > $1) group by owner_id),
+	offers as (select id, count(*) as n from (
+		select offered_to as id from chats where offered_to is not null
+		union all select handing_to from chats where handing_to is not null) o group by id)
+	select id::text, here.id is not null, coalesce(a.available, false), coalesce(a.away_why, ''), coalesce(loads.n, 0), coalesce(offers.n, 0)
+	from (select operator_id as id, available, away_why from availability) a
+		full join here using (id) full join loads using (id) full join offers using (id)`
+
+func toStandings(rows pgx.Rows) (map[string]view.Standing, error) {
 	standings := map[string]view.Standing{}
 	var id string
 	var v view.Standing
-	_, err = pgx.ForEachRow(rows, []any{&id, &v.Here, &v.Available, &v.AwayWhy, &v.Load, &v.Offered}, func() error {
+	_, err := pgx.ForEachRow(rows, []any{&id, &v.Here, &v.Available, &v.AwayWhy, &v.Load, &v.Offered}, func() error {
 		standings[id] = v
 		return nil
 	})
@@ -95,6 +103,10 @@ func (room *Room) Staff(ctx context.Context, now time.Time) ([]routing.Staff, er
 	if err != nil {
 		return nil, err
 	}
+	return teamOf(s, standings), nil
+}
+
+func teamOf(s *settings.Settings, standings map[string]view.Standing) []routing.Staff {
 	staff := make([]routing.Staff, len(s.Team))
 	for i, o := range s.Team {
 		stands := standings[o.ID]
@@ -106,7 +118,7 @@ func (room *Room) Staff(ctx context.Context, now time.Time) ([]routing.Staff, er
 			staff[i].Capacity = *o.Capacity
 		}
 	}
-	return staff, nil
+	return staff
 }
 
 // tookTurn moves a member to the end of a department's turn.
@@ -116,17 +128,11 @@ func tookTurn(ctx context.Context, tx pgx.Tx, departmentID, operatorID string) e
 	return err
 }
 
-// Turns returns the turn of each member who has had one, by the ids of department
-// and operator behind each other.
-func (s Tables) Turns(ctx context.Context) (map[string]int64, error) {
-	rows, err := s.Pool().Query(ctx, "select department_id::text || operator_id::text, turn from turns_taken")
-	if err != nil {
-		return nil, err
-	}
+func toTurns(rows pgx.Rows) (map[string]int64, error) {
 	out := map[string]int64{}
 	var key string
 	var turn int64
-	_, err = pgx.ForEachRow(rows, []any{&key, &turn}, func() error {
+	_, err := pgx.ForEachRow(rows, []any{&key, &turn}, func() error {
 		out[key] = turn
 		return nil
 	})

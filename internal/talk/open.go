@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"errors"
+	"maps"
 	"slices"
 	"strings"
 
@@ -114,6 +115,11 @@ func (room *Room) introOf(ctx context.Context, w settings.Widget, who register.V
 	return intro, nil
 }
 
+// tellsMore reports whether a visitor said more of themselves than was known.
+func tellsMore(intro chat.Intro, who register.Visitor) bool {
+	return intro.Name != who.Name || intro.Email != who.Email || intro.Phone != who.Phone || !maps.Equal(intro.Answers, who.Answers)
+}
+
 // departmentIn returns the department that was chosen in the form, or nothing.
 func departmentIn(w settings.Widget, answers form.Answers) string {
 	for _, f := range w.Form {
@@ -152,8 +158,10 @@ func (room *Room) start(ctx context.Context, v access.Visitor, w settings.Widget
 	if err != nil {
 		return Opened{}, err
 	}
-	if err := room.Register.NameVisitor(ctx, v.ID, intro.Name, intro.Email, intro.Phone, intro.Answers); err != nil {
-		return Opened{}, err
+	if tellsMore(intro, who) {
+		if err := room.Register.NameVisitor(ctx, v.ID, intro.Name, intro.Email, intro.Phone, intro.Answers); err != nil {
+			return Opened{}, err
+		}
 	}
 	now := room.Now()
 	events, err := chat.Start(v.Party(), o.ClientID, intro, o.Text, w.MessageLimit, now)

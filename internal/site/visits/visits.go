@@ -106,10 +106,10 @@ func (s Tables) LatestVisits(ctx context.Context, visitorIDs []string) (map[stri
 
 // VisitsOf returns a visitor's latest visit and how many there were.
 func (s Tables) VisitsOf(ctx context.Context, visitorID string) (Visit, int, error) {
-	var n int64
-	if err := s.DB.WithContext(ctx).Model(&Visit{}).Where("visitor_id = ?", visitorID).Count(&n).Error; err != nil {
-		return Visit{}, 0, err
+	var row struct {
+		Visit
+		Visits int
 	}
-	visits, err := s.LatestVisits(ctx, []string{visitorID})
-	return visits[visitorID], int(n), err
+	err := s.DB.WithContext(ctx).Raw("select *, count(*) over () as visits from visits where visitor_id = ? order by seen_at desc limit 1", visitorID).Scan(&row).Error
+	return row.Visit, row.Visits, err
 }
