@@ -30,22 +30,6 @@ const (
 	rounds      = 3
 )
 
-// nobody is a live hub without anybody connected.
-type nobody struct{}
-
-func (nobody) ToTeam(any)                      {}
-func (nobody) ToLeads(any)                     {}
-func (nobody) ToOperator(string, any)          {}
-func (nobody) ToVisitor(string, any)           {}
-func (nobody) ToWidget(string, any)            {}
-func (nobody) ToAudience(access.Audience, any) {}
-func (nobody) Near() live.Sender               { return nobody{} }
-func (nobody) Shared() bool                    { return false }
-func (nobody) OnGap(func(time.Time))           {}
-func (nobody) Reconnect(string)                {}
-func (nobody) Close(string)                    {}
-func (nobody) Here(chat.Party) bool            { return false }
-
 const text = "Is there room for a minibus on the 14:10 to Brae, 6.8 m long?"
 
 // durableMessages measures messages a second in 500 chats at once, through all
@@ -57,7 +41,7 @@ func durableMessages(ctx context.Context, data *store.Store, log *slog.Logger) (
 	if err != nil {
 		return row{}, err
 	}
-	a, err := server.NewHouse(server.HouseConfig{Store: data, Live: nobody{}, Files: disk, Log: log})
+	a, err := server.NewHouse(server.HouseConfig{Store: data, Live: live.Nobody{}, Files: disk, Log: log})
 	if err != nil {
 		return row{}, err
 	}

@@ -87,6 +87,19 @@ type running struct {
 	t *testing.T
 }
 
+// seeded returns a cluster whose data outlive a crash, and a database with the demo
+// data in it.
+func seeded(ctx context.Context, t *testing.T) (cluster *devpg.Cluster, database string, data *store.Store) {
+	t.Helper()
+	cluster, database = testpg.Durable(t)
+	data, err := store.Open(database, 4)
+	require.NoError(t, err)
+	t.Cleanup(func() { data.Close() })
+	require.NoError(t, data.Migrate(ctx))
+	require.NoError(t, demo.Seed(ctx, data, []string{"http://127.0.0.1"}, time.Now()))
+	return cluster, database, data
+}
+
 func newServer(ctx context.Context, t *testing.T, databaseURL string, env ...string) running {
 	t.Helper()
 	server, err := process.New(ctx, t.TempDir(), databaseURL, env...)
@@ -116,12 +129,7 @@ func TestNothingAcknowledgedIsLostOrDoubled(t *testing.T) {
 	random := rand.New(rand.NewPCG(seed, 1))
 	t.Logf("random seed %d", seed)
 
-	cluster, database := testpg.Durable(t)
-	data, err := store.Open(database, 4)
-	require.NoError(t, err)
-	t.Cleanup(func() { data.Close() })
-	require.NoError(t, data.Migrate(ctx))
-	require.NoError(t, demo.Seed(ctx, data, []string{"http://127.0.0.1"}, time.Now()))
+	cluster, database, data := seeded(ctx, t)
 
 	server := newServer(ctx, t, database,
 		"STOOP_MESSAGES_PER_SECOND=100000", "STOOP_MESSAGE_BURST=100000", "STOOP_VISITOR_REQUESTS_PER_MINUTE=100000", "STOOP_LOGINS_PER_MINUTE=1000")

@@ -17,7 +17,6 @@ import (
 	"stoop/internal/demo"
 	"stoop/internal/store"
 	"stoop/internal/talk"
-	"stoop/internal/testpg"
 )
 
 // A dump as the guide has it, restored beside: the same chats are there, one that
@@ -25,12 +24,7 @@ import (
 func TestADumpRestoredServesTheSameChats(t *testing.T) {
 	ctx, cancel := context.WithTimeout(context.Background(), 2*time.Minute)
 	defer cancel()
-	cluster, database := testpg.Durable(t)
-	data, err := store.Open(database, 4)
-	require.NoError(t, err)
-	t.Cleanup(func() { data.Close() })
-	require.NoError(t, data.Migrate(ctx))
-	require.NoError(t, demo.Seed(ctx, data, []string{"http://127.0.0.1"}, time.Now()))
+	cluster, database, data := seeded(ctx, t)
 	server := newServer(ctx, t, database)
 	t.Cleanup(server.kill)
 	visitor, chatID := askAndAnswer(ctx, t, server.URL)

@@ -22,9 +22,7 @@ import (
 	"stoop/internal/desk"
 	"stoop/internal/devpg"
 	"stoop/internal/problem"
-	"stoop/internal/store"
 	"stoop/internal/talk"
-	"stoop/internal/testpg"
 	"stoop/internal/view"
 )
 
@@ -237,12 +235,7 @@ func (r *rounds) allSince(ctx context.Context, since time.Time) bool {
 func TestSeveralServers(t *testing.T) {
 	ctx, cancel := context.WithTimeout(context.Background(), 4*time.Minute)
 	defer cancel()
-	cluster, database := testpg.Durable(t)
-	data, err := store.Open(database, 4)
-	require.NoError(t, err)
-	t.Cleanup(func() { data.Close() })
-	require.NoError(t, data.Migrate(ctx))
-	require.NoError(t, demo.Seed(ctx, data, []string{"http://127.0.0.1"}, time.Now()))
+	cluster, database, data := seeded(ctx, t)
 	hub := newRedis(t)
 	servers := make([]running, 2)
 	for i := range servers {

@@ -241,7 +241,10 @@ func TestMarksAreStoredBesideTheLog(t *testing.T) {
 		require.NoError(t, err)
 		return stored.Marks().ByTeam.Seen == 2 && stored.Last == 3
 	}, 10*time.Second, 10*time.Millisecond)
-	require.NoError(t, chatlog.On(r.Store).StoreMarks(ctx, map[string]chat.Marks{c.ID: {ByVisitor: chat.Mark{Delivered: 3}, ByTeam: chat.Mark{Delivered: 1}}}))
+	require.NoError(t, chatlog.On(r.Store).StoreMarks(ctx, map[string]chat.Marks{
+		c.ID:             {ByVisitor: chat.Mark{Delivered: 3}, ByTeam: chat.Mark{Delivered: 1}},
+		uuid.NewString(): {ByTeam: chat.Mark{Delivered: 1}}, // of a chat that is gone
+	}))
 	stored, err := chatlog.On(r.Store).Chat(ctx, c.ID)
 	require.NoError(t, err)
 	require.Equal(t, chat.Marks{ByVisitor: chat.Mark{Delivered: 3}, ByTeam: chat.Mark{Delivered: 2, Seen: 2}}, stored.Marks())

@@ -139,10 +139,11 @@ func (a *Log) storeMarks() {
 // StoreMarks stores how far words have come; what is stored already and higher
 // stays.
 func (s Tables) StoreMarks(ctx context.Context, fresh map[string]chat.Marks) error {
-	var ids []string
+	// In one order, so that two servers never wait for each other's rows.
+	ids := slices.Sorted(maps.Keys(fresh))
 	var numbers [4][]int64
-	for id, m := range fresh {
-		ids = append(ids, id)
+	for _, id := range ids {
+		m := fresh[id]
 		for i, n := range []int64{m.ByVisitor.Delivered, m.ByVisitor.Seen, m.ByTeam.Delivered, m.ByTeam.Seen} {
 			numbers[i] = append(numbers[i], n)
 		}
@@ -151,7 +152,9 @@ func (s Tables) StoreMarks(ctx context.Context, fresh map[string]chat.Marks) err
 	batch := &pgx.Batch{}
 	batch.Queue("select set_config('synchronous_commit', 'off', true)")
 	batch.Queue(`insert into marks as m (chat_id, visitor_delivered, visitor_seen, team_delivered, team_seen)
-		select * from unnest($1::uuid[], $2::bigint[], $3::bigint[], $4::bigint[], $5::bigint[])
+		select t.* from unnest($1::uuid[], $2::bigint[], $3::bigint[], $4::bigint[], $5::bigint[]) as t(id, visitor_delivered, visitor_seen, team_delivered, team_seen)
+			join chats on chats.id = t.id -- one that is gone must not keep back the others
+			order by t.id
 		on conflict (chat_id) do update set
 			visitor_delivered = greatest(m.visitor_delivered, excluded.visitor_delivered), visitor_seen = greatest(m.visitor_seen, excluded.visitor_seen),
 			team_delivered = greatest(m.team_delivered, excluded.team_delivered), team_seen = greatest(m.team_seen, excluded.team_seen)`,

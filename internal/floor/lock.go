@@ -67,6 +67,9 @@ func (l *lock) close() {
 	}
 }
 
+// isAvailable says of the operator $1 that they are connected and want chats.
+var isAvailable = "coalesce((select available from availability where operator_id = $1), false) and " + isConnected("$1::uuid")
+
 // held is how an operator stands while nobody else can give them a chat.
 type held struct {
 	load, offered int  // chats in hand (active and in wrap-up), and on offer
@@ -82,7 +85,7 @@ func lockOperator(ctx context.Context, tx pgx.Tx, operatorID string, now time.Ti
 	all.Queue(`select
 		(select count(*) from chats where owner_id = $1 and (phase = 'active' and not message or wrap_until > $2)),
 		(select count(*) from chats where offered_to = $1) + (select count(*) from chats where handing_to = $1),
-		coalesce((select available from availability where operator_id = $1), false) and `+isConnected("$1::uuid"), operatorID, now).
+		`+isAvailable, operatorID, now).
 		QueryRow(func(row pgx.Row) error { return row.Scan(&h.load, &h.offered, &h.available) })
 	err = tx.SendBatch(ctx, &all).Close()
 	return h, err
@@ -91,7 +94,7 @@ func lockOperator(ctx context.Context, tx pgx.Tx, operatorID string, now time.Ti
 // availableNow reports whether an operator is connected and wants chats.
 func availableNow(ctx context.Context, tx pgx.Tx, operatorID string) (bool, error) {
 	var available bool
-	err := tx.QueryRow(ctx, "select coalesce((select available from availability where operator_id = $1), false) and "+isConnected("$1::uuid"), operatorID).Scan(&available)
+	err := tx.QueryRow(ctx, "select "+isAvailable, operatorID).Scan(&available)
 	return available, err
 }
 

@@ -12,6 +12,7 @@ import (
 	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/internal/files"
+	"stoop/internal/live"
 	"stoop/internal/server"
 	"stoop/internal/setup/settings"
 	"stoop/internal/store"
@@ -28,7 +29,7 @@ func TestABeatUndoesNoConnection(t *testing.T) {
 	require.NoError(t, s.Migrate(ctx))
 	disk, err := files.NewDisk(t.TempDir())
 	require.NoError(t, err)
-	a, err := server.NewHouse(server.HouseConfig{Store: s, Live: nobody{}, Files: disk})
+	a, err := server.NewHouse(server.HouseConfig{Store: s, Live: live.Nobody{}, Files: disk})
 	require.NoError(t, err)
 	t.Cleanup(a.Close)
 	require.NoError(t, a.Start(ctx))

@@ -21,22 +21,6 @@ import (
 	"stoop/internal/testpg"
 )
 
-// nobody is a live hub without anybody connected.
-type nobody struct{}
-
-func (nobody) ToTeam(any)                      {}
-func (nobody) ToLeads(any)                     {}
-func (nobody) ToOperator(string, any)          {}
-func (nobody) ToVisitor(string, any)           {}
-func (nobody) ToWidget(string, any)            {}
-func (nobody) ToAudience(access.Audience, any) {}
-func (nobody) Near() live.Sender               { return nobody{} }
-func (nobody) Shared() bool                    { return false }
-func (nobody) OnGap(func(time.Time))           {}
-func (nobody) Reconnect(string)                {}
-func (nobody) Close(string)                    {}
-func (nobody) Here(chat.Party) bool            { return false }
-
 // The hours end while somebody waits: after a minute their question is kept as
 // a message, and the widget says when the team is back. In the morning the team
 // is open again.
@@ -52,7 +36,7 @@ func TestWhoStillWaitsWhenTheHoursEndIsKeptAsAMessage(t *testing.T) {
 	clock("2026-11-24 16:59:30")
 	disk, err := files.NewDisk(t.TempDir())
 	require.NoError(t, err)
-	a, err := server.NewHouse(server.HouseConfig{Store: s, Live: nobody{}, Files: disk, Now: func() time.Time { return *now.Load() }})
+	a, err := server.NewHouse(server.HouseConfig{Store: s, Live: live.Nobody{}, Files: disk, Now: func() time.Time { return *now.Load() }})
 	require.NoError(t, err)
 	t.Cleanup(a.Close)
 	week := settings.Hours{ID: uuid.NewString(), Name: "Day", Zone: "UTC", Exceptions: []hours.Exception{}}

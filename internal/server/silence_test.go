@@ -13,6 +13,7 @@ import (
 	"stoop/core/chat"
 	"stoop/internal/chatlog"
 	"stoop/internal/files"
+	"stoop/internal/live"
 	"stoop/internal/server"
 	"stoop/internal/setup/settings"
 	"stoop/internal/talk"
@@ -31,7 +32,7 @@ func TestASilentVisitorIsRemindedAndGivenUp(t *testing.T) {
 	restarted := func() *server.House {
 		disk, err := files.NewDisk(t.TempDir())
 		require.NoError(t, err)
-		a, err := server.NewHouse(server.HouseConfig{Store: s, Live: nobody{}, Files: disk, Now: at})
+		a, err := server.NewHouse(server.HouseConfig{Store: s, Live: live.Nobody{}, Files: disk, Now: at})
 		require.NoError(t, err)
 		return a
 	}

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { emptyLog, extend, receiptOf, withMarks } from "./log";
+import { comeFurther, emptyLog, extend, receiptOf, withMarks } from "./log";
 import type { EventView } from "./types";
 
 const event = (number: number): EventView => ({
@@ -54,4 +54,12 @@ it("marks that arrive late take nothing back", () => {
     name: "got",
   });
   expect(withMarks(got, undefined)).toBe(got);
+});
+
+it("counts what is unread from the reader's latest mark", () => {
+  const chat = { byVisitor: { delivered: 7, seen: 7 }, byTeam: { delivered: 6, seen: 6 }, unseen: 0 };
+  const late = { byVisitor: { delivered: 7, seen: 5 }, byTeam: { delivered: 8, seen: 8 }, unseen: 2 };
+  expect(comeFurther(chat, late, "byVisitor").unseen).toBe(0);
+  expect(comeFurther(chat, late, "byTeam").unseen).toBe(2);
+  expect(comeFurther(chat, late, "byVisitor").byTeam.seen).toBe(8);
 });

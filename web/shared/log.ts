@@ -55,6 +55,19 @@ export function withMarks<T extends Marks>(got: T, had: Marks | undefined): T {
   return { ...got, byVisitor: higher(got.byVisitor, had.byVisitor), byTeam: higher(got.byTeam, had.byTeam) };
 }
 
+/**
+ * Returns a chat whose words have come further, as its reader is told. What is
+ * unread counts from the reader's own mark, so an older one says nothing of it.
+ */
+export function comeFurther<T extends Marks & { unseen: number }>(
+  chat: T,
+  moved: Marks & { unseen: number },
+  reader: keyof Marks,
+): T {
+  const unseen = moved[reader].seen >= chat[reader].seen ? moved.unseen : chat.unseen;
+  return { ...withMarks(chat, moved), unseen };
+}
+
 /** How far a message of one's own has come, in words. */
 export type Receipt = "sent" | "waiting" | "delivered" | "seen";
 

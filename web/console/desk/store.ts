@@ -1,5 +1,5 @@
 import { api, ask } from "../../shared/api";
-import { emptyLog, extend, type Log, withMarks } from "../../shared/log";
+import { comeFurther, emptyLog, extend, type Log, withMarks } from "../../shared/log";
 import { Live, liveURL, type LiveState } from "../../shared/live";
 import { Outbox, type Unsent } from "../../shared/outbox";
 import { LostError, ProblemError, wordsFor } from "../../shared/problem";
@@ -795,10 +795,7 @@ export class DeskStore {
   private comeFurther(marks: Extract<TeamMessage, { type: "marks" }>): void {
     const chat = this.state.chats.get(marks.chatId);
     if (!chat) return;
-    const unseen = marks.byTeam.seen >= chat.byTeam.seen ? marks.unseen : chat.unseen;
-    this.set({
-      chats: new Map(this.state.chats).set(chat.id, { ...withMarks(chat, marks), unseen }),
-    });
+    this.set({ chats: new Map(this.state.chats).set(chat.id, comeFurther(chat, marks, "byTeam")) });
   }
 
   private moved(chat: ChatView, events: EventView[]): void {

@@ -1,4 +1,4 @@
-import { emptyLog, extend, type Log, withMarks } from "../../shared/log";
+import { comeFurther, emptyLog, extend, type Log, withMarks } from "../../shared/log";
 import { Live, liveURL, type LiveState } from "../../shared/live";
 import { Outbox, type Unsent } from "../../shared/outbox";
 import { LostError, mayRetry, ProblemError, wordsFor } from "../../shared/problem";
@@ -405,7 +405,7 @@ export class PanelStore {
       }
       case "marks":
         if (this.state.chat?.id === message.chatId)
-          this.set({ chat: withMarks({ ...this.state.chat, unseen: message.unseen }, message) });
+          this.set({ chat: comeFurther(this.state.chat, message, "byVisitor") });
         return;
       case "typing":
         clearTimeout(this.typingTimer);
