@@ -21,6 +21,7 @@ import (
 	"stoop/internal/demo"
 	"stoop/internal/desk"
 	"stoop/internal/devpg"
+	"stoop/internal/ports"
 	"stoop/internal/problem"
 	"stoop/internal/talk"
 	"stoop/internal/view"
@@ -37,10 +38,9 @@ type redis struct {
 
 func newRedis(t *testing.T) *redis {
 	t.Helper()
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	port, err := ports.Free()
 	require.NoError(t, err)
-	r := &redis{t: t, address: listener.Addr().String()}
-	require.NoError(t, listener.Close())
+	r := &redis{t: t, address: fmt.Sprintf("127.0.0.1:%d", port)}
 	r.start()
 	t.Cleanup(r.stop)
 	return r

@@ -5,7 +5,6 @@ package process
 import (
 	"context"
 	"fmt"
-	"net"
 	"net/http"
 	"os"
 	"os/exec"
@@ -13,6 +12,7 @@ import (
 	"syscall"
 
 	"stoop/e2e/talker"
+	"stoop/internal/ports"
 )
 
 // Server is the server in a process of its own.
@@ -31,20 +31,13 @@ func New(ctx context.Context, folder, databaseURL string, env ...string) (*Serve
 	if out, err := exec.CommandContext(ctx, "go", "build", "-o", binary, "stoop/cmd/stoop").CombinedOutput(); err != nil {
 		return nil, fmt.Errorf("building the server: %w: %s", err, out)
 	}
-	address, err := freeAddress()
+	port, err := ports.Free()
 	if err != nil {
 		return nil, err
 	}
+	address := fmt.Sprintf("127.0.0.1:%d", port)
 	env = append([]string{"STOOP_DATABASE_URL=" + databaseURL, "STOOP_ADDRESS=" + address, "STOOP_FILES=" + filepath.Join(folder, "files")}, env...)
 	return &Server{URL: "http://" + address, binary: binary, env: append(os.Environ(), env...)}, nil
-}
-
-func freeAddress() (string, error) {
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		return "", err
-	}
-	return listener.Addr().String(), listener.Close()
 }
 
 // Start starts the server and returns when it is ready. It dies with whoever

@@ -8,7 +8,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"net"
 	"os"
 	"os/exec"
 	"os/user"
@@ -19,6 +18,8 @@ import (
 	"strings"
 	"syscall"
 	"time"
+
+	"stoop/internal/ports"
 
 	"github.com/jackc/pgx/v5"
 )
@@ -68,7 +69,7 @@ func Start(ctx context.Context, dir string, o Options) (*Cluster, error) {
 		return nil, err
 	}
 	if c.Port == 0 {
-		if c.Port, err = freePort(); err != nil {
+		if c.Port, err = ports.Free(); err != nil {
 			c.lock.Close()
 			return nil, err
 		}
@@ -112,9 +113,12 @@ func (c *Cluster) Stop() error {
 // that Restart can follow. For tests of what survives.
 func (c *Cluster) Crash() error { return c.signalAndWait(syscall.SIGQUIT) }
 
-// Restart runs the server again on the same port after Crash.
+// Restart runs the server again on the same port, after a Crash or in good order.
 func (c *Cluster) Restart(ctx context.Context, o Options) error {
-	if err := c.clearLeftovers(); err != nil {
+	if err := c.signalAndWait(syscall.SIGINT); err != nil { // at once, if it is gone
+		return err
+	}
+	if err := c.clearLeftovers(); err != nil { // a crash leaves its pid file
 		return err
 	}
 	return c.run(ctx, filepath.Dir(c.Dir), o)
@@ -261,17 +265,17 @@ func (c *Cluster) run(ctx context.Context, dir string, o Options) error {
 	}
 	c.exited = make(chan struct{})
 	started := make(chan error)
-	go func() {
+	go func(server *exec.Cmd, exited chan struct{}) { // the cluster's own are another's after a Restart
 		// The death signal is tied to the thread that started the child.
 		runtime.LockOSThread()
 		defer runtime.UnlockOSThread()
-		err := c.server.Start()
+		err := server.Start()
 		started <- err
 		if err == nil {
-			_ = c.server.Wait()
-			close(c.exited)
+			_ = server.Wait()
+			close(exited)
 		}
-	}()
+	}(c.server, c.exited)
 	if err := <-started; err != nil {
 		return fmt.Errorf("starting PostgreSQL: %w", err)
 	}
@@ -311,13 +315,4 @@ func serverUser() (*syscall.Credential, error) {
 	uid, _ := strconv.ParseUint(u.Uid, 10, 32)
 	gid, _ := strconv.ParseUint(u.Gid, 10, 32)
 	return &syscall.Credential{Uid: uint32(uid), Gid: uint32(gid)}, nil
-}
-
-func freePort() (int, error) {
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		return 0, err
-	}
-	defer l.Close()
-	return l.Addr().(*net.TCPAddr).Port, nil
 }

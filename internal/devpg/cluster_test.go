@@ -61,6 +61,19 @@ func TestDataSurvivesAStopAndACrash(t *testing.T) {
 }
 
 // A killed run leaves a pid file, whose number may by now be another program's.
+func TestARestartOfARunningServerIsInGoodOrder(t *testing.T) {
+	ctx := context.Background()
+	c, err := devpg.Start(ctx, folder(t), devpg.Options{})
+	require.NoError(t, err)
+	require.NoError(t, c.Create(ctx, "stoop"))
+	execute(t, c.URL("stoop"), "create table kept as select generate_series(1,3)")
+	for range 3 {
+		require.NoError(t, c.Restart(ctx, devpg.Options{}))
+		require.Equal(t, "3", query(t, c.URL("stoop"), "select count(*)::text from kept"))
+	}
+	require.NoError(t, c.Stop())
+}
+
 func TestStaleLockNeedsNoHandWork(t *testing.T) {
 	ctx, dir := context.Background(), folder(t)
 	c, err := devpg.Start(ctx, dir, devpg.Options{})
