@@ -95,7 +95,7 @@ describe("what is known of the visitor", () => {
     const link = await screen.findByRole("button", { name: "Where is my jacket?" });
     expect(link.parentElement?.textContent).toContain("missed");
     await user.click(link);
-    expect(store.state.beside).toEqual({ id: "old", of: "wren" });
+    expect(store.stores.windows.getState().beside).toEqual({ id: "old", of: "wren" });
   });
 });
 

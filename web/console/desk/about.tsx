@@ -14,18 +14,19 @@ import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
 import { useAbout } from "./about-query";
 import { Outcome, Summary } from "./outcome";
-import { useDeskPart, useDeskStore } from "./provider";
+import { useDeskStore, useIsMine, useScripts } from "./provider";
 import { whyHere } from "./reasons";
 import { Tags } from "./tags";
 
 /** What is known of the person in the lane in use, and what the team puts down about the chat. */
 export function About({ chat, number, onClose }: { chat: ChatView; number: number; onClose: () => void }) {
   const store = useDeskStore();
-  const log = useDeskPart((s) => s.logs.get(chat.id)) ?? emptyLog;
+  const log = useScripts((s) => s.logs.get(chat.id)) ?? emptyLog;
+  const mine = useIsMine(chat);
   const about = useAbout(chat);
   const data = about.data;
   // The foot of an ended chat asks for these; twice would be once too often.
-  const inWrapUp = chat.phase === "ended" && chat.ending === "answered" && store.isMine(chat);
+  const inWrapUp = chat.phase === "ended" && chat.ending === "answered" && mine;
   const answers = Object.entries(chat.answers ?? {});
   return (
     <aside className="about" aria-label={`About ${chat.name || "the visitor"}`}>
@@ -87,7 +88,7 @@ export function About({ chat, number, onClose }: { chat: ChatView; number: numbe
                 <button
                   className="link"
                   dir="auto"
-                  onClick={() => store.readBeside({ id: e.id, of: chat.id })}
+                  onClick={() => store.screen.readBeside({ id: e.id, of: chat.id })}
                 >
                   {e.words || "No messages"}
                 </button>

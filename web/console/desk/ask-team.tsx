@@ -9,18 +9,18 @@ import { useState } from "react";
 import { wordsFor } from "../../shared/problem";
 import { keep, kept } from "../../shared/storage";
 import type { ChatView } from "../../shared/types";
-import { useDesk, useDeskStore } from "./provider";
+import { useDeskStore, useTeam } from "./provider";
 
 /** Asks a department for help in a chat; any member may join. */
 export default function AskTeam({ chat, onClose }: { chat: ChatView; onClose: () => void }) {
   const store = useDeskStore();
-  const { departments } = useDesk();
+  const departments = useTeam((s) => s.departments);
   const keptAs = `stoop.desk.ask.${chat.id}`;
   const [to, setTo] = useState(chat.departmentId);
   const [text, setText] = useState(() => kept(keptAs) ?? "");
   const [trouble, setTrouble] = useState("");
   const send = () => {
-    store.callTeam(chat.id, to, text.trim()).then(
+    store.acts.callTeam(chat.id, to, text.trim()).then(
       () => {
         keep(keptAs, null);
         onClose();

@@ -4,7 +4,7 @@ import { useEffect, useState } from "react";
 import { fileSize } from "../../shared/upload";
 import { Icons } from "../icons";
 import { shownSize } from "./file-shown";
-import type { Attached } from "./uploads";
+import type { Attached } from "./store/uploads";
 
 /** What will go with the next words, each with a picture or a name, and a way to leave it out. */
 export function Attachments({ list, onRemove }: { list: Attached[]; onRemove: (key: string) => void }) {

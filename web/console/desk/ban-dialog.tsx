@@ -28,7 +28,7 @@ export default function BanDialog({ chat, onClose }: { chat: ChatView; onClose: 
   const [trouble, setTrouble] = useState("");
   const name = chat.name || "this visitor";
   const ban = () => {
-    store.ban({ chatId: chat.id, reason: reason.trim(), hours }).then(
+    store.acts.ban({ chatId: chat.id, reason: reason.trim(), hours }).then(
       () => {
         setReason(null);
         onClose();

@@ -6,14 +6,14 @@ import { dayAndTime } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
 import { Icons } from "../icons";
 import { outcomeWords } from "./outcome-words";
-import { useDesk, useDeskStore } from "./provider";
+import { useDeskStore, useMe } from "./provider";
 import { Script } from "./script";
-import type { Beside } from "./store";
+import type { Beside } from "./store/stores";
 
 /** An earlier chat of the same person, to read beside the one in use. Nothing can be written here. */
 export function EarlierChat({ beside }: { beside: Beside }) {
   const store = useDeskStore();
-  const { me } = useDesk();
+  const me = useMe();
   const script = useQuery({
     queryKey: ["script", beside.id, beside.of],
     queryFn: () =>
@@ -28,7 +28,7 @@ export function EarlierChat({ beside }: { beside: Beside }) {
           <IconButton
             size="small"
             aria-label="Close the earlier chat"
-            onClick={() => store.readBeside(undefined)}
+            onClick={() => store.screen.readBeside(undefined)}
           >
             <Icons.Close />
           </IconButton>

@@ -335,7 +335,7 @@ describe("files", () => {
 
   it("go without words, too", async () => {
     const drawn = await composer();
-    const share = vi.spyOn(drawn.store, "share").mockReturnValue(undefined);
+    const share = vi.spyOn(drawn.store.uploads, "share").mockReturnValue(undefined);
     await choose(drawn, new File(["plan"], "plan.txt"));
     await drawn.user.click(screen.getByRole("button", { name: /^Send/ }));
     expect(share.mock.calls[0]?.[1].map((a) => ("file" in a ? a.file.name : ""))).toEqual(["plan.txt"]);

@@ -65,7 +65,7 @@ export const Composer = memo(function Composer({
   const setWords = (value: string) => (noting ? setNote : setAnswer)(value || null);
   const [unsaved, setUnsaved] = useState<string | undefined>();
   const [correction, setCorrection] = useState<{ number: number; text: string } | undefined>();
-  const [attached, setAttached] = useState(() => store.attachedTo(chatId));
+  const [attached, setAttached] = useState(() => store.words.attachedTo(chatId));
   const [recording, setRecording] = useState(false);
   const [emojiAt, setEmojiAt] = useState<HTMLElement | null>(null);
   const [articlesAt, setArticlesAt] = useState<HTMLElement | null>(null);
@@ -84,7 +84,7 @@ export const Composer = memo(function Composer({
   const left = (noting ? 1000 : limit) - characters(trimmed);
   const nearEnd = left <= Math.max(20, limit / 10);
   const suggestions = useSuggestions(text, !noting && !correcting, (typed, all) =>
-    store.suggest(chatId, typed, all),
+    store.words.suggest(chatId, typed, all),
   );
 
   const fail = (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" });
@@ -97,14 +97,14 @@ export const Composer = memo(function Composer({
     }
     setWords(value);
     if (value === "" && !noting) forgetMadeOf(chatId);
-    if (!noting) store.types(chatId, value.trim() !== "");
+    if (!noting) store.words.types(chatId, value.trim() !== "");
   };
   const attach = (files: File[], voice = false) => {
     for (const file of files) {
-      const why = store.refusalOf(file);
+      const why = store.uploads.refusalOf(file);
       if (why) enqueueSnackbar(why, { variant: "error" });
     }
-    const fine = files.filter((f) => !store.refusalOf(f));
+    const fine = files.filter((f) => !store.uploads.refusalOf(f));
     setAttached((list) => [
       ...list,
       ...fine.map((file) => ({ key: uuid(), file, ...(voice ? { voice } : {}) })),
@@ -124,7 +124,7 @@ export const Composer = memo(function Composer({
   const switchNoting = () => {
     setMode(noting ? null : "note");
     onCorrect(undefined);
-    store.types(chatId, false);
+    store.words.types(chatId, false);
     focus();
   };
   const empty = () => {
@@ -135,7 +135,7 @@ export const Composer = memo(function Composer({
     if (left < 0 || (!trimmed && attached.length === 0)) return;
     if (correcting) {
       if (trimmed && trimmed !== correcting.text) {
-        store.correct(chatId, correcting.number, trimmed).catch((error: unknown) => {
+        store.acts.correct(chatId, correcting.number, trimmed).catch((error: unknown) => {
           setUnsaved(trimmed);
           fail(error);
         });
@@ -147,7 +147,7 @@ export const Composer = memo(function Composer({
       empty();
       // The next words are for the visitor again, unless notes are wanted on purpose.
       if (mode !== "pinned") setMode(null);
-      store.note(chatId, trimmed).catch((error: unknown) => {
+      store.acts.note(chatId, trimmed).catch((error: unknown) => {
         keepInFront(noteKey(chatId), trimmed);
         fail(error);
       });
@@ -159,8 +159,8 @@ export const Composer = memo(function Composer({
       setStopped(`Not sent: fill in {${unfilled.join("}, {")}} or remove it.`);
       return;
     }
-    if (trimmed) store.write(chatId, trimmed, made.canned);
-    if (attached.length > 0) store.share(chatId, attached);
+    if (trimmed) store.words.write(chatId, trimmed, made.canned);
+    if (attached.length > 0) store.uploads.share(chatId, attached);
     setAttached([]);
     empty();
   };
@@ -213,8 +213,8 @@ export const Composer = memo(function Composer({
     }
   };
 
-  useEffect(() => store.onDrop(chatId, attach));
-  useEffect(() => store.keepAttached(chatId, attached), [store, chatId, attached]);
+  useEffect(() => store.words.onDrop(chatId, attach));
+  useEffect(() => store.words.keepAttached(chatId, attached), [store, chatId, attached]);
 
   const live = primary && !correcting;
   useAct("note", switchNoting, live);
@@ -333,7 +333,7 @@ export const Composer = memo(function Composer({
             suggestions.list.length > 0 ? `suggest-${chatId}-${suggestions.marked}` : undefined,
         }}
         onChange={(event) => change(event.target.value)}
-        onBlur={() => store.types(chatId, false)}
+        onBlur={() => store.words.types(chatId, false)}
         onKeyDown={onKeyDown}
       />
       <input

@@ -14,8 +14,8 @@ import type { ChatView, OperatorView } from "../../shared/types";
 import { Keyboard } from "../keyboard/keyboard";
 import { ModeProvider } from "../theme/mode";
 import { maren, type FakeServer } from "./fake-desk";
-import { DeskProvider, useDesk, useDeskStore } from "./provider";
-import type { DeskStore } from "./store";
+import { DeskProvider, useChat, useDeskStore, useTeam } from "./provider";
+import type { DeskStore } from "./store/desk-store";
 
 /** What a test has in hand once a component is drawn. */
 export interface Drawn {
@@ -63,7 +63,7 @@ export async function draw(
   const live = FakeLive.last;
   if (answer) live.answer = answer;
   live.up();
-  await waitFor(() => expect(store?.state.loaded).toBe(true));
+  await waitFor(() => expect(store?.stores.team.getState().loaded).toBe(true));
   await screen.findByTestId("loaded");
   if (!store) throw new Error("nothing was drawn");
   return { user, store, live };
@@ -78,12 +78,12 @@ function Take({ take }: { take: (store: DeskStore) => void }) {
 }
 
 function Loaded({ children }: { children: ReactNode }) {
-  return useDesk().loaded ? <div data-testid="loaded">{children}</div> : null;
+  return useTeam((s) => s.loaded) ? <div data-testid="loaded">{children}</div> : null;
 }
 
 /** Draws what a chat of the Desk looks like now: it follows the store. */
 export function OfChat({ id, children }: { id: string; children: (chat: ChatView) => ReactNode }) {
-  const chat = useDesk().chats.get(id);
+  const chat = useChat(id);
   return chat ? children(chat) : null;
 }
 

@@ -8,13 +8,13 @@ import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
 import { draftKey, noteKey } from "./drafts";
 import { Outcome, Summary } from "./outcome";
-import { useDesk, useDeskStore, useNow } from "./provider";
+import { useDeskStore, useMe, useNow } from "./provider";
 import { Tags } from "./tags";
 
 /** After the end: how it came out, in a moment, and then away with the lane. */
 export function EndedFoot({ chat, focused }: { chat: ChatView; focused: boolean }) {
   const store = useDeskStore();
-  const { me } = useDesk();
+  const me = useMe();
   const now = useNow();
   const wrapping = chat.wrapUntil && Date.parse(chat.wrapUntil) > now;
   const mine = chat.ownerId === me.id;
@@ -56,7 +56,7 @@ export function EndedFoot({ chat, focused }: { chat: ChatView; focused: boolean 
         <Button
           variant={focused && wrapping && !chat.needsOutcome ? "contained" : "outlined"}
           disabled={chat.needsOutcome}
-          onClick={() => store.close(chat.id)}
+          onClick={() => store.acts.close(chat.id)}
         >
           {wrapping ? "Done" : "Close lane"}
         </Button>

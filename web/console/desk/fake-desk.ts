@@ -5,7 +5,8 @@ import { expect, vi } from "vitest";
 import { eventually } from "../../shared/eventually";
 import { FakeLive } from "../../shared/fake-live";
 import type { ChatView, Desk, EventView, OperatorView, PlaceView } from "../../shared/types";
-import { DeskStore } from "./store";
+import { DeskStore } from "./store/desk-store";
+import * as lists from "./store/lists";
 
 export const operator = (id: string, name: string): OperatorView => ({
   id,
@@ -145,6 +146,20 @@ export const refused = (title: string, more: object = {}): Answer => ({
   body: { code: "refused", title, detail: "Try something else.", status: 422, retry: false, ...more },
 });
 
+/** The lists of chats that a Desk shows now. */
+export function listed({ stores }: DeskStore) {
+  const { chats } = stores.chats.getState();
+  const { me, departments } = stores.team.getState();
+  return {
+    mine: () => lists.mine(chats, me, stores.windows.getState().lanes.numbers),
+    offers: () => lists.offers(chats, me),
+    waiting: () => lists.waiting(chats, me),
+    messages: () => lists.messages(chats, me, departments),
+    calls: () => lists.calls(chats, me),
+    ofColleagues: () => lists.ofColleagues(chats, me),
+  };
+}
+
 /** Opens a Desk that is connected and has its line. */
 export async function open(
   server: FakeServer,
@@ -153,13 +168,13 @@ export async function open(
   vi.stubGlobal("fetch", server.fetch);
   const words: string[] = [];
   let signedOut = 0;
-  const store = new DeskStore(
-    me,
-    () => signedOut++,
-    (w) => words.push(w),
-  );
+  const store = new DeskStore(me, {
+    signedOut: () => signedOut++,
+    say: (w) => words.push(w),
+    moved: () => undefined,
+  });
   const live = FakeLive.last;
   live.up();
-  await eventually(() => expect(store.state.loaded).toBe(true));
+  await eventually(() => expect(store.stores.team.getState().loaded).toBe(true));
   return { store, live, words, out: () => signedOut };
 }

@@ -10,7 +10,7 @@ import { keep, kept } from "../../shared/storage";
 import { wordsFor } from "../../shared/problem";
 import type { ChatView, OperatorView } from "../../shared/types";
 import { Icons } from "../icons";
-import { useDesk, useDeskStore } from "./provider";
+import { useDeskStore, useMe, useTeam } from "./provider";
 
 /** What an owner does with a chat that somebody else should have. */
 export type Passing = "hand-on" | "put-back" | "colleague";
@@ -30,7 +30,9 @@ const titles: Record<Passing, string> = {
 /** Asks to whom a chat goes, with a note for them. What is typed is kept until it is sent. */
 export function PassDialog({ chat, passing, onClose }: Props) {
   const store = useDeskStore();
-  const { operators, departments, me } = useDesk();
+  const operators = useTeam((s) => s.operators);
+  const departments = useTeam((s) => s.departments);
+  const me = useMe();
   const keptAs = `stoop.desk.note.${chat.id}`;
   const [note, setNote] = useState(() => kept(keptAs) ?? "");
   const [to, setTo] = useState("");
@@ -51,10 +53,10 @@ export function PassDialog({ chat, passing, onClose }: Props) {
     const [kind, id = ""] = to.split(":");
     const act =
       passing === "put-back"
-        ? store.putBack(chat.id, note.trim())
+        ? store.acts.putBack(chat.id, note.trim())
         : passing === "colleague"
-          ? store.addColleague(chat.id, id)
-          : store.handOn(chat.id, {
+          ? store.acts.addColleague(chat.id, id)
+          : store.acts.handOn(chat.id, {
               ...(kind === "operator" ? { operatorId: id } : { departmentId: id }),
               note: note.trim(),
             });

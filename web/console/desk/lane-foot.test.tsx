@@ -133,7 +133,7 @@ describe("the menu of a chat", () => {
   it("puts a chat back with the words for the team, and takes its lane away", async () => {
     server.answers.set("POST /api/chats/wren/put-back", fine(held({ phase: "waiting" })));
     const { user, store } = await draw(server, owner());
-    store.focus("wren");
+    store.screen.focus("wren");
     await user.click(button("More"));
     await user.click(await screen.findByRole("menuitem", { name: /Put back/ }));
     expect((await screen.findByText(/returns to the Travel help queue/)).textContent).toContain(name);
@@ -142,7 +142,7 @@ describe("the menu of a chat", () => {
     await waitFor(() =>
       expect(server.got("POST /api/chats/wren/put-back")).toEqual([{ note: "asks for a cabin" }]),
     );
-    await waitFor(() => expect(store.lanes.showable()).toEqual([]));
+    await waitFor(() => expect(store.screen.lanes.showable()).toEqual([]));
   });
 
   it("offers no putting back of a message: nobody waits there", async () => {

@@ -15,7 +15,7 @@ import { useAct } from "../keyboard/keyboard";
 import { Lazily } from "../kit/lazily";
 import type { Passing } from "./hand-on";
 import { linkTo } from "./message-menu";
-import { useDesk, useDeskStore } from "./provider";
+import { useDeskStore, useMe, useTeam } from "./provider";
 import { Until } from "./reply-clock";
 
 const PassDialog = lazy(() => import("./hand-on").then((m) => ({ default: m.PassDialog })));
@@ -25,7 +25,9 @@ const BanDialog = lazy(() => import("./ban-dialog"));
 /** Says who else speaks in the chat, so that nobody wonders who owns it. */
 export function WithWhom({ chat }: { chat: ChatView }) {
   const store = useDeskStore();
-  const { operators, departments, me } = useDesk();
+  const operators = useTeam((s) => s.operators);
+  const departments = useTeam((s) => s.departments);
+  const me = useMe();
   const fail = useFail();
   const guests = (chat.guests ?? [])
     .map((id) => operators.find((o) => o.id === id))
@@ -45,7 +47,10 @@ export function WithWhom({ chat }: { chat: ChatView }) {
             <span key={o.id} className="guest">
               {o.id === me.id ? "you" : o.name}
               {owner ? (
-                <button className="link" onClick={() => store.removeColleague(chat.id, o.id).catch(fail)}>
+                <button
+                  className="link"
+                  onClick={() => store.acts.removeColleague(chat.id, o.id).catch(fail)}
+                >
                   remove
                 </button>
               ) : null}
@@ -57,7 +62,7 @@ export function WithWhom({ chat }: { chat: ChatView }) {
         <span>
           <Icons.Ring /> Asking {asked.name} for help.
           {owner ? (
-            <button className="link" onClick={() => store.endCall(chat.id).catch(fail)}>
+            <button className="link" onClick={() => store.acts.endCall(chat.id).catch(fail)}>
               stop asking
             </button>
           ) : null}
@@ -70,16 +75,19 @@ export function WithWhom({ chat }: { chat: ChatView }) {
 /** What a colleague can do who was added. */
 export function GuestFoot({ chat }: { chat: ChatView }) {
   const store = useDeskStore();
-  const { me } = useDesk();
+  const me = useMe();
   const fail = useFail();
   return (
     <footer className="lane-foot">
       {me.role === "operator" ? null : (
-        <Button onClick={() => store.takeOver(chat.id).catch(fail)} startIcon={<Icons.Passing />}>
+        <Button onClick={() => store.acts.takeOver(chat.id).catch(fail)} startIcon={<Icons.Passing />}>
           Take over
         </Button>
       )}
-      <Button onClick={() => store.removeColleague(chat.id, me.id).catch(fail)} startIcon={<Icons.Door />}>
+      <Button
+        onClick={() => store.acts.removeColleague(chat.id, me.id).catch(fail)}
+        startIcon={<Icons.Door />}
+      >
         Leave the chat
       </Button>
     </footer>
@@ -103,9 +111,9 @@ export const OwnerFoot = memo(
     const [menu, setMenu] = useState<HTMLElement | null>(null);
     const end = () => {
       setAsking(false);
-      store.end(chat.id).catch(fail);
+      store.acts.end(chat.id).catch(fail);
     };
-    const unread = () => void store.markUnread(chat.id, !chat.unread).catch(fail);
+    const unread = () => void store.acts.markUnread(chat.id, !chat.unread).catch(fail);
     const free = focused && !chat.handingUntil;
     useAct("hand-on", () => setPassing("hand-on"), free);
     useAct("colleague", () => setPassing("colleague"), free);
@@ -121,7 +129,7 @@ export const OwnerFoot = memo(
             <Icons.Passing /> Offered to <b>{chat.handingToName}</b>; back to you in{" "}
             <Until at={chat.handingUntil} />
           </span>
-          <Button variant="outlined" onClick={() => void store.takeBack(chat.id).catch(fail)}>
+          <Button variant="outlined" onClick={() => void store.acts.takeBack(chat.id).catch(fail)}>
             Take back
           </Button>
         </footer>
@@ -221,7 +229,7 @@ export function WatcherFoot({ chat }: { chat: ChatView }) {
     const words = text.trim();
     if (!words) return;
     write("");
-    store.whisper(chat.id, words).catch((error: unknown) => {
+    store.acts.whisper(chat.id, words).catch((error: unknown) => {
       keepInFront(keptAs, words); // before what is being typed by now
       fail(error);
     });
@@ -266,13 +274,13 @@ export function WatcherFoot({ chat }: { chat: ChatView }) {
         </div>
       </form>
       <footer className="lane-foot">
-        <Button onClick={() => store.join(chat.id).catch(fail)} startIcon={<Icons.Person />}>
+        <Button onClick={() => store.acts.join(chat.id).catch(fail)} startIcon={<Icons.Person />}>
           Step in
         </Button>
-        <Button onClick={() => store.takeOver(chat.id).catch(fail)} startIcon={<Icons.Passing />}>
+        <Button onClick={() => store.acts.takeOver(chat.id).catch(fail)} startIcon={<Icons.Passing />}>
           Take over
         </Button>
-        <Button onClick={() => store.stopWatching(chat.id).catch(fail)} startIcon={<Icons.Close />}>
+        <Button onClick={() => store.acts.stopWatching(chat.id).catch(fail)} startIcon={<Icons.Close />}>
           Stop watching
         </Button>
       </footer>

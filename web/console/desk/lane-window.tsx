@@ -5,19 +5,20 @@ import { useParams } from "react-router";
 
 import { usePageTitle } from "../kit/page-title";
 import { Lane } from "./lane";
-import { useDesk, useDeskStore } from "./provider";
+import { useChats, useDeskStore, useTeam } from "./provider";
 
 /** A single lane in a window of its own; closing the window gives it back to the Desk. */
 export default function LaneWindow() {
   const { id = "" } = useParams();
   const store = useDeskStore();
-  const { chats, loaded } = useDesk();
+  const chats = useChats((s) => s.chats);
+  const loaded = useTeam((s) => s.loaded);
   const chat = chats.get(id);
   const name = chat?.name || "Visitor";
-  useEffect(() => store.isWindowOf(id), [store, id]);
+  useEffect(() => store.screen.isWindowOf(id), [store, id]);
   useEffect(() => {
-    store.lanes.setShown([id]);
-    store.use(id);
+    store.screen.lanes.setShown([id]);
+    store.screen.use(id);
   }, [store, id, loaded]);
   usePageTitle(chat ? name : "");
   if (!loaded) return null;
@@ -30,7 +31,7 @@ export default function LaneWindow() {
   }
   return (
     <main className="lane-window">
-      <Lane chat={chat} number={store.lanes.numberOf(id)} focused single />
+      <Lane chat={chat} number={store.screen.lanes.numberOf(id)} focused single />
     </main>
   );
 }

@@ -1,4 +1,4 @@
-import { memo, useCallback, useState, type ReactNode, type Ref } from "react";
+import { memo, useCallback, useState } from "react";
 
 import { firstName } from "../../shared/format";
 import { emptyLog } from "../../shared/log";
@@ -10,13 +10,25 @@ import { useAct } from "../keyboard/keyboard";
 import { Tool } from "../kit/tool";
 import { Composer } from "./composer";
 import { EndedFoot } from "./ended-foot";
+import { laneElement } from "./lane-element";
 import { GuestFoot, OwnerFoot, WatcherFoot, WithWhom } from "./lane-foot";
 import { MessageMenu, mayChange } from "./message-menu";
 import { markOf } from "./marks";
-import { useAt, useDeskPart, useDeskStore } from "./provider";
+import {
+  useAt,
+  useChats,
+  useDeskStore,
+  useMe,
+  usePlaces,
+  useScripts,
+  useTeam,
+  useUploads,
+  useWindows,
+} from "./provider";
 import { ReplyBar, ReplyClock, Since } from "./reply-clock";
 import { Script } from "./script";
-import type { Upload } from "./uploads";
+import { isMine } from "./store/lists";
+import type { Upload } from "./store/uploads";
 
 const nothingUnsent: Unsent[] = [];
 const noUploads: Upload[] = [];
@@ -25,47 +37,42 @@ interface Props {
   chat: ChatView;
   number: number;
   focused: boolean;
-  /** What moves the lane, beside its number. */
-  handle?: ReactNode;
   /** The lane stands in a window of its own. */
   single?: boolean;
-  ref?: Ref<HTMLElement>;
-  style?: React.CSSProperties;
 }
 
 /** One conversation, whole: who it is, where they are, what was said, and where to write. */
-export function Lane({ chat, number, focused, handle, single = false, ref, style }: Props) {
+export function Lane({ chat, number, focused, single = false }: Props) {
   const store = useDeskStore();
-  const me = useDeskPart((s) => s.me);
-  const log = useDeskPart((s) => s.logs.get(chat.id)) ?? emptyLog;
-  const unsent = useDeskPart((s) => s.unsent.get(chat.id)) ?? nothingUnsent;
-  const uploads = useDeskPart((s) => s.uploads.get(chat.id)) ?? noUploads;
-  const refills = useDeskPart((s) => s.refills.get(chat.id)) ?? 0;
-  const connected = useDeskPart((s) => s.connection !== "lost");
-  const watched = useDeskPart((s) => s.watched.has(chat.id));
-  const here = useDeskPart((s) => s.places.get(chat.visitorId)?.here ?? false);
+  const me = useMe();
+  const log = useScripts((s) => s.logs.get(chat.id)) ?? emptyLog;
+  const unsent = useScripts((s) => s.unsent.get(chat.id)) ?? nothingUnsent;
+  const uploads = useUploads((s) => s.uploads.get(chat.id)) ?? noUploads;
+  const refills = useScripts((s) => s.refills.get(chat.id)) ?? 0;
+  const connected = useTeam((s) => s.connection !== "lost");
+  const watched = useChats((s) => s.watched.has(chat.id));
+  const here = usePlaces((s) => s.places.get(chat.visitorId)?.here ?? false);
   const [menu, setMenu] = useState<{ event: EventView; at: HTMLElement } | undefined>();
   const [correcting, setCorrecting] = useState<EventView | undefined>();
   const [dragged, setDragged] = useState(false);
   const name = chat.name || "Visitor";
   const owner = chat.ownerId === me.id;
-  const mine = store.isMine(chat);
+  const mine = isMine(chat, me);
   const id = chat.id;
-  const onAnew = useCallback((clientId: string) => store.writeAnew(id, clientId), [store, id]);
-  const onAgain = useCallback((clientId: string) => store.shareAgain(clientId), [store]);
-  const onCancel = useCallback((clientId: string) => store.cancelUpload(id, clientId), [store, id]);
+  const onAnew = useCallback((clientId: string) => store.words.writeAnew(id, clientId), [store, id]);
+  const onAgain = useCallback((clientId: string) => store.uploads.again(clientId), [store]);
+  const onCancel = useCallback((clientId: string) => store.uploads.cancel(id, clientId), [store, id]);
   const onMore = useCallback((event: EventView, at: HTMLElement) => setMenu({ event, at }), [setMenu]);
   const last = log.events.findLast((e) => e.kind === "said" && e.side === "team" && e.by === me.id);
   const stillMine = useAt((now) => last !== undefined && mayChange(last, me.id, chat, now));
   const correctable = stillMine ? last : undefined;
   return (
     <section
-      ref={ref}
-      style={style}
+      id={laneElement(id)}
       className={`lane ${markOf(number)} ${focused ? "here" : ""} ${dragged ? "dropping" : ""}`}
       aria-label={`Lane ${number}: ${name}`}
-      onFocusCapture={() => store.use(chat.id)}
-      onPointerDown={() => store.use(chat.id)}
+      onFocusCapture={() => store.screen.use(chat.id)}
+      onPointerDown={() => store.screen.use(chat.id)}
       onDragOver={(event) => {
         if (!event.dataTransfer.types.includes("Files")) return;
         event.preventDefault();
@@ -76,12 +83,12 @@ export function Lane({ chat, number, focused, handle, single = false, ref, style
         setDragged(false);
         if (event.defaultPrevented) return;
         event.preventDefault();
-        if (mine) store.dropped(chat.id, filesOf(event.dataTransfer));
+        if (mine) store.words.dropped(chat.id, filesOf(event.dataTransfer));
       }}
     >
       <header className="lane-head">
         <div className="row">
-          {handle}
+          <span className="grip-place" />
           <span className="plate on">{number}</span>
           <h2 className="cut">
             <bdi>{name}</bdi>
@@ -156,7 +163,7 @@ export function Lane({ chat, number, focused, handle, single = false, ref, style
 
 /** Where the visitor is on the site, and for how long. */
 function Where({ chat }: { chat: ChatView }) {
-  const place = useDeskPart((s) => s.places.get(chat.visitorId));
+  const place = usePlaces((s) => s.places.get(chat.visitorId));
   return (
     <div className="where">
       <Icons.Eye />
@@ -187,7 +194,7 @@ function Where({ chat }: { chat: ChatView }) {
 
 /** What the visitor is typing, in a place of its own that never changes its size. */
 function Typing({ chat }: { chat: ChatView }) {
-  const draft = useDeskPart((s) => (chat.draftsSeen ? (s.drafts.get(chat.id)?.text ?? "") : ""));
+  const draft = useScripts((s) => (chat.draftsSeen ? (s.drafts.get(chat.id)?.text ?? "") : ""));
   return (
     <div className={`draft ${draft ? "typing" : ""}`} aria-live="off">
       <p>
@@ -216,10 +223,10 @@ interface ToolsProps {
 /** What can be done with the lane itself. */
 const LaneTools = memo(function LaneTools({ id, over, focused, single }: ToolsProps) {
   const store = useDeskStore();
-  const isAlone = useDeskPart((s) => s.alone === id);
-  const away = () => (over ? store.close(id) : store.putAway(id));
-  useAct("alone", () => store.showAlone(id), focused && !single);
-  useAct("window", () => store.openWindow(id), focused && !single);
+  const isAlone = useWindows((s) => s.alone === id);
+  const away = () => (over ? store.acts.close(id) : store.acts.putAway(id));
+  useAct("alone", () => store.screen.showAlone(id), focused && !single);
+  useAct("window", () => store.screen.openWindow(id), focused && !single);
   useAct("close-lane", away, focused && !single);
   if (single) {
     return (
@@ -236,11 +243,11 @@ const LaneTools = memo(function LaneTools({ id, over, focused, single }: ToolsPr
         name={isAlone ? "Show all lanes" : "Show only this lane"}
         act="alone"
         pressed={isAlone}
-        onClick={() => store.showAlone(id)}
+        onClick={() => store.screen.showAlone(id)}
       >
         <Icons.Alone />
       </Tool>
-      <Tool name="Open in its own window" act="window" onClick={() => store.openWindow(id)}>
+      <Tool name="Open in its own window" act="window" onClick={() => store.screen.openWindow(id)}>
         <Icons.Window />
       </Tool>
       <Tool name="Close the lane; the chat stays in the line" act="close-lane" onClick={away}>

@@ -6,7 +6,7 @@ import { lazy, useState } from "react";
 import { wordsFor } from "../../shared/problem";
 import type { ChatView, EventView } from "../../shared/types";
 import { Lazily } from "../kit/lazily";
-import { useDesk, useDeskStore, useNow } from "./provider";
+import { useDeskStore, useMe, useNow } from "./provider";
 
 const KeepAsCanned = lazy(() => import("../library/keep-as-canned"));
 
@@ -38,7 +38,7 @@ interface Props {
 /** What can be done with one message. */
 export function MessageMenu({ chat, event, at, onCorrect, onClose }: Props) {
   const store = useDeskStore();
-  const { me } = useDesk();
+  const me = useMe();
   const now = useNow();
   const { enqueueSnackbar } = useSnackbar();
   const [keeping, setKeeping] = useState(false);
@@ -82,7 +82,7 @@ export function MessageMenu({ chat, event, at, onCorrect, onClose }: Props) {
         <MenuItem
           onClick={() => {
             onClose();
-            store.withdraw(chat.id, event.number).catch(fail);
+            store.acts.withdraw(chat.id, event.number).catch(fail);
           }}
         >
           Withdraw, {left} s left

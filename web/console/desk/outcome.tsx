@@ -5,13 +5,13 @@ import { centsOf, digitsOf, money, plainAmount } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
 import type { ChatView } from "../../shared/types";
 import { useKept } from "../forms/kept";
-import { useDeskPart, useDeskStore } from "./provider";
+import { useDeskStore, useTeam } from "./provider";
 
 /** How a chat came out: one of the team's outcomes, and the sale if there was one. */
 export function Outcome({ chat }: { chat: ChatView }) {
   const store = useDeskStore();
-  const outcomes = useDeskPart((s) => s.outcomes);
-  const currency = useDeskPart((s) => s.currency);
+  const outcomes = useTeam((s) => s.outcomes);
+  const currency = useTeam((s) => s.currency);
   const { enqueueSnackbar } = useSnackbar();
   // Only what is being typed; else the chat's own, which may change elsewhere.
   const [typed, setTyped] = useKept(`stoop.desk.sale.${chat.id}`);
@@ -20,7 +20,7 @@ export function Outcome({ chat }: { chat: ChatView }) {
   const fail = (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" });
   const all = chat.outcome && !outcomes.includes(chat.outcome) ? [...outcomes, chat.outcome] : outcomes;
   const digits = digitsOf(currency);
-  const choose = (outcome: string) => store.conclude(chat.id, { outcome }).catch(fail);
+  const choose = (outcome: string) => store.acts.conclude(chat.id, { outcome }).catch(fail);
   const sell = () => {
     if (typed === null) return;
     const cents = typed.trim() === "" ? undefined : centsOf(typed, currency);
@@ -34,7 +34,7 @@ export function Outcome({ chat }: { chat: ChatView }) {
       stored();
       return;
     }
-    store
+    store.acts
       .conclude(chat.id, cents === undefined ? { noSale: true } : { sale: { cents, currency } })
       .then(stored, fail);
   };
@@ -87,7 +87,7 @@ export function Summary({ chat }: { chat: ChatView }) {
       setTyped(null);
       return;
     }
-    store.summarise(chat.id, typed.trim()).then(
+    store.acts.summarise(chat.id, typed.trim()).then(
       () => setTyped(null),
       (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" }),
     );

@@ -1,8 +1,14 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useSnackbar } from "notistack";
 import { createContext, use, useEffect, useState, useSyncExternalStore, type ReactNode } from "react";
+import { useStore, type StoreApi } from "zustand";
+import { useShallow } from "zustand/react/shallow";
 
-import type { OperatorView } from "../../shared/types";
-import { DeskStore, type DeskState } from "./store";
+import type { ChatView, OperatorView } from "../../shared/types";
+import { DeskStore } from "./store/desk-store";
+import { isMine, mine } from "./store/lists";
+import type { Moved } from "./store/intake";
+import type { Stores } from "./store/stores";
 
 const StoreContext = createContext<DeskStore | null>(null);
 
@@ -12,11 +18,26 @@ interface Props {
   children: ReactNode;
 }
 
+/** What is asked for anew when it moved on the server, by the first part of its query key. */
+const asked: Record<Moved, string[]> = {
+  floor: ["floor"],
+  talk: ["rooms"],
+  library: ["canned", "articles", "article", "palette-canned"],
+};
+
 /** Keeps the Desk alive on every page of the console. */
 export function DeskProvider({ me, onSignedOut, children }: Props) {
   const { enqueueSnackbar } = useSnackbar();
+  const queries = useQueryClient();
   const [store] = useState(
-    () => new DeskStore(me, onSignedOut, (words) => enqueueSnackbar(words, { variant: "info" })),
+    () =>
+      new DeskStore(me, {
+        signedOut: onSignedOut,
+        say: (words) => enqueueSnackbar(words, { variant: "info" }),
+        moved: (what) => {
+          for (const key of asked[what]) void queries.invalidateQueries({ queryKey: [key] });
+        },
+      }),
   );
   useEffect(() => store.start(), [store]);
   return <StoreContext value={store}>{children}</StoreContext>;
@@ -29,16 +50,58 @@ export function useDeskStore(): DeskStore {
   return store;
 }
 
-/** Returns what the Desk shows now. */
-export function useDesk(): DeskState {
-  const store = useDeskStore();
-  return useSyncExternalStore(store.subscribe, store.snapshot);
+/** Makes a hook that reads a part of one of the Desk's stores; only its changes draw anew. */
+function reads<T>(of: (stores: Stores) => StoreApi<T>) {
+  return function useRead<Part>(select: (state: T) => Part): Part {
+    return useStore(of(useDeskStore().stores), select);
+  };
 }
 
-/** Returns a part of what the Desk shows; only its changes draw anew. The part must be the same object while nothing changed. */
-export function useDeskPart<T>(select: (state: DeskState) => T): T {
-  const store = useDeskStore();
-  return useSyncExternalStore(store.subscribe, () => select(store.state));
+/** Reads of me, my colleagues and what the team has set. */
+export const useTeam = reads((s) => s.team);
+/** Reads of the chats on the Desk. */
+export const useChats = reads((s) => s.chats);
+/** Reads of what was said and is being said. */
+export const useScripts = reads((s) => s.scripts);
+/** Reads of where visitors are. */
+export const usePlaces = reads((s) => s.places);
+/** Reads of the files on their way. */
+export const useUploads = reads((s) => s.uploads);
+/** Reads of how I want my console. */
+export const usePreferences = reads((s) => s.preferences);
+/** Reads of what is on screen. */
+export const useWindows = reads((s) => s.windows);
+
+/** Returns me. */
+export function useMe(): OperatorView {
+  return useTeam((s) => s.me);
+}
+
+/** Returns a chat of the Desk. */
+export function useChat(id: string): ChatView | undefined {
+  return useChats((s) => s.chats.get(id));
+}
+
+/** Returns a list of chats, or what is told of each; anew only when a member changes. */
+export function useListed<T>(list: (chats: ReadonlyMap<string, ChatView>, me: OperatorView) => T[]): T[] {
+  const me = useMe();
+  return useChats(useShallow((s) => list(s.chats, me)));
+}
+
+/** Returns the ids of my chats in the order of their lane numbers, with those just ended. */
+export function useMyIds(): string[] {
+  const numbers = useWindows((s) => s.lanes.numbers);
+  return useListed((chats, me) => idsOf(mine(chats, me, numbers)));
+}
+
+/** Reports whether a chat is with me. */
+export function useIsMine(chat: ChatView): boolean {
+  return isMine(chat, useMe());
+}
+
+/** Returns the ids of chats. */
+export function idsOf(chats: ChatView[]): string[] {
+  return chats.map((c) => c.id);
 }
 
 // One clock for all that ticks: everything that changes with a second is drawn at once.

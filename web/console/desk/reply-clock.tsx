@@ -1,7 +1,7 @@
 import { clock } from "../../shared/format";
 import type { ChatView } from "../../shared/types";
 import { Icons } from "../icons";
-import { useDeskPart, useNow } from "./provider";
+import { useNow, usePlaces } from "./provider";
 
 export interface Reading {
   urgency: "calm" | "soon" | "late";
@@ -29,7 +29,7 @@ export function readClock(chat: ChatView, now: number, gone = false): Reading {
 
 /** Reports whether a chat's visitor has left the site. */
 export function useGone(chat: ChatView): boolean {
-  return useDeskPart((s) => s.places.get(chat.visitorId)?.here === false);
+  return usePlaces((s) => s.places.get(chat.visitorId)?.here === false);
 }
 
 /** Says whose turn it is and for how long, in words and with a mark; never by colour alone. */

@@ -10,7 +10,7 @@ import { Words } from "../../shared/words";
 import { Icons } from "../icons";
 import { FileShown } from "./file-shown";
 import { endedWords, happenedWords } from "./happened";
-import type { Upload } from "./uploads";
+import type { Upload } from "./store/uploads";
 
 interface Props {
   chat: ChatView;

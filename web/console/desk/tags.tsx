@@ -21,7 +21,7 @@ export function Tags({ chat }: { chat: ChatView }) {
     const tag = (typed ?? "").trim();
     if (!tag) return;
     setTyped(null);
-    store.tag(chat.id, tag, true).catch((error: unknown) => {
+    store.acts.tag(chat.id, tag, true).catch((error: unknown) => {
       // Unless another one is being typed by now.
       const keptAs = `stoop.desk.tag.${chat.id}`;
       if (kept(keptAs) === null) keep(keptAs, tag);
@@ -36,7 +36,7 @@ export function Tags({ chat }: { chat: ChatView }) {
           <bdi>{tag}</bdi>
           <button
             aria-label={`Remove the tag ${tag}`}
-            onClick={() => store.tag(chat.id, tag, false).catch(fail)}
+            onClick={() => store.acts.tag(chat.id, tag, false).catch(fail)}
           >
             <Icons.Close />
           </button>

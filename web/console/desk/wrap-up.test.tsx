@@ -44,7 +44,7 @@ describe("the outcome", () => {
     await user.click(screen.getByRole("radio", { name: "Sold" }));
     await waitFor(() => expect(close()).toHaveProperty("disabled", false));
     await user.click(close());
-    expect(store.state.chats.size).toBe(0);
+    expect(store.stores.chats.getState().chats.size).toBe(0);
   });
 
   it("of former times stays in the list when the team has it no more", async () => {

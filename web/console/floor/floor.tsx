@@ -9,16 +9,17 @@ import { api, ask } from "../../shared/api";
 import { aboutMinutes, clock } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
 import type { FloorDepartment } from "../../shared/types";
-import { useDesk, useDeskStore, useNow } from "../desk/provider";
+import { useDeskStore, useListed, useMe, useNow, useTeam } from "../desk/provider";
+import { ofColleagues } from "../desk/store/lists";
 import { Icons } from "../icons";
 import { usePageTitle } from "../kit/page-title";
 
 /** The Floor: each department with who waits, for how long, and who is there with how much. */
 export default function FloorPage() {
   usePageTitle("Floor");
-  const { floorMoves, connection } = useDesk();
+  const connection = useTeam((s) => s.connection);
   const floor = useQuery({
-    queryKey: ["floor", floorMoves],
+    queryKey: ["floor"],
     queryFn: () => ask(api.GET("/api/floor")),
     placeholderData: keepPreviousData,
     refetchInterval: 10_000,
@@ -169,14 +170,15 @@ function Slots({ load, offered, capacity }: { load: number; offered: number; cap
 /** For leads: the chats that colleagues hold, to watch one. */
 function InHand() {
   const store = useDeskStore();
-  const { me } = useDesk();
+  const me = useMe();
   const now = useNow();
   const navigate = useNavigate();
   const { enqueueSnackbar } = useSnackbar();
+  const held = useListed(ofColleagues);
   if (me.role === "operator") return null;
-  const chats = store.ofColleagues().sort((a, b) => Date.parse(a.turnSince) - Date.parse(b.turnSince));
+  const chats = [...held].sort((a, b) => Date.parse(a.turnSince) - Date.parse(b.turnSince));
   const watch = (id: string) => {
-    store.watch(id).then(
+    store.acts.watch(id).then(
       () => void navigate("/desk"),
       (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" }),
     );

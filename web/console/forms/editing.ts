@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useState, useSyncExternalStore } from "react";
 
 import { keep, keepJSON, kept, keptJSON, keptUnder, onKept } from "../../shared/storage";
-import { useDeskPart } from "../desk/provider";
+import { useTeam } from "../desk/provider";
 
 /** What is being edited of something that is stored. */
 export interface Editing<T> {
@@ -41,7 +41,7 @@ const prefix = (operatorId: string) => `stoop.edit.${operatorId}.`;
  * Whoever uses it gives its component the name as key.
  */
 export function useEditing<T extends object>(name: string, stored: T): Editing<T> {
-  const keptAs = prefix(useDeskPart((s) => s.me.id)) + name;
+  const keptAs = prefix(useTeam((s) => s.me.id)) + name;
   const [edit, setEdit] = useState<Kept<T> | undefined>(() => {
     const found = keptJSON<Kept<T> | undefined>(keptAs, undefined);
     // It may have been written when forms had fewer fields.
@@ -86,7 +86,7 @@ export function useEditing<T extends object>(name: string, stored: T): Editing<T
 
 /** Tells which things of a kind are being edited and not saved yet, by what follows the kind in their names. */
 export function useEdited(kind: string): ReadonlySet<string> {
-  const start = `${prefix(useDeskPart((s) => s.me.id))}${kind}.`;
+  const start = `${prefix(useTeam((s) => s.me.id))}${kind}.`;
   const names = useSyncExternalStore(onKept, () =>
     [...keptUnder(start).keys()].map((key) => key.slice(start.length)).join("\n"),
   );
@@ -104,7 +104,7 @@ export function useGone<T extends object>(
   fresh: T,
   tell: (id: string, value: T) => void,
 ): void {
-  const start = `${prefix(useDeskPart((s) => s.me.id))}${kind}.`;
+  const start = `${prefix(useTeam((s) => s.me.id))}${kind}.`;
   useEffect(() => {
     if (!list) return;
     for (const key of keptUnder(start).keys()) {

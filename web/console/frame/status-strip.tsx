@@ -1,36 +1,47 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
 
 import { api, ask } from "../../shared/api";
 import { clock } from "../../shared/format";
-import { useDesk, useDeskStore, useNow } from "../desk/provider";
+import { useChats, useListed, useNow, useTeam } from "../desk/provider";
+import { offers, waiting } from "../desk/store/lists";
 import { Icons } from "../icons";
 import { soundIsBlocked } from "../notices/sounds";
 
 /** The strip at the foot: figures of the whole team, all of them counted. */
 export function StatusStrip() {
-  const { chats, operators, connection } = useDesk();
-  const store = useDeskStore();
+  const operators = useTeam((s) => s.operators);
+  const connection = useTeam((s) => s.connection);
   const now = useNow();
-  const waiting = [...store.offers(), ...store.waiting()].filter((c) => c.phase === "waiting");
-  const longest = waiting.length > 0 ? now - Math.min(...waiting.map((c) => Date.parse(c.since))) : 0;
+  const since = useListed((chats, me) =>
+    [...offers(chats, me), ...waiting(chats, me)]
+      .filter((c) => c.phase === "waiting")
+      .map((c) => Date.parse(c.since)),
+  );
+  const longest = since.length > 0 ? now - Math.min(...since) : 0;
   const available = operators.filter((o) => o.state === "available").length;
-  const mine = [...chats.values()].filter((c) => c.phase === "active").length;
+  const active = useChats((s) => [...s.chats.values()].filter((c) => c.phase === "active").length);
+  const queries = useQueryClient();
   const figures = useQuery({
     placeholderData: keepPreviousData,
-    // Asked anew at once when a chat comes or is taken, and now and then for the rest.
-    queryKey: ["figures", waiting.length, mine],
+    queryKey: ["figures"],
     queryFn: () => ask(api.GET("/api/figures")),
     refetchInterval: 5000,
     enabled: connection === "live",
   });
+  // Asked anew at once when a chat comes or is taken, and now and then for the rest.
+  const count = since.length;
+  useEffect(() => {
+    void queries.invalidateQueries({ queryKey: ["figures"] });
+  }, [queries, count, active]);
   const f = figures.data;
   return (
     <footer className="strip" aria-label="The team now">
       <span>
-        Queue <b>{waiting.length}</b>
+        Queue <b>{since.length}</b>
       </span>
       <span>
-        longest wait <b>{waiting.length > 0 ? clock(longest) : "none"}</b>
+        longest wait <b>{since.length > 0 ? clock(longest) : "none"}</b>
       </span>
       {f ? (
         <span className="wide">

@@ -10,7 +10,7 @@ import { NavLink } from "react-router";
 import { api, ask } from "../../shared/api";
 import { initials } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
-import { useDeskPart, useDeskStore } from "../desk/provider";
+import { useDeskStore, useMe } from "../desk/provider";
 import { Icons } from "../icons";
 import { hintOf } from "../keyboard/acts";
 import { useAct } from "../keyboard/keyboard";
@@ -40,7 +40,7 @@ interface Props {
 
 /** The bar on top: pages, availability, and who is logged in. */
 export function TopBar({ onPalette, onNotifications, onHelp, onTalk, talking }: Props) {
-  const me = useDeskPart((s) => s.me);
+  const me = useMe();
   return (
     <header className="top">
       <Brand />
@@ -90,10 +90,10 @@ function TalkButton({ onClick, open }: { onClick: () => void; open: boolean }) {
 
 function Availability() {
   const store = useDeskStore();
-  const me = useDeskPart((s) => s.me);
+  const me = useMe();
   const { enqueueSnackbar } = useSnackbar();
   const toggle = useCallback(() => {
-    store.setAvailable(!store.state.me.available).catch((error: unknown) => {
+    store.acts.setAvailable(!store.stores.team.getState().me.available).catch((error: unknown) => {
       enqueueSnackbar(wordsFor(error), { variant: "error" });
     });
   }, [store, enqueueSnackbar]);
@@ -125,7 +125,7 @@ function Availability() {
 }
 
 function MyMenu({ onNotifications, onHelp }: { onNotifications: () => void; onHelp: () => void }) {
-  const me = useDeskPart((s) => s.me);
+  const me = useMe();
   const store = useDeskStore();
   const { choice, choose } = useMode();
   const { enqueueSnackbar } = useSnackbar();

@@ -8,7 +8,7 @@ import { useNavigate, useParams } from "react-router";
 import { api, ask } from "../../shared/api";
 import { dayAndTime } from "../../shared/format";
 import type { ArticleView } from "../../shared/types";
-import { useDesk } from "../desk/provider";
+import { useMe } from "../desk/provider";
 import { Icons } from "../icons";
 import { useEdited, useEditing, useGone } from "../forms/editing";
 import { Choice, LoadTrouble, NotSaved, SaveBar, TextInput } from "../forms/parts";
@@ -21,7 +21,7 @@ const fresh: ArticleView = { version: 0, folder: "", title: "", body: "", audien
 export function ArticlesPage() {
   const { id = "" } = useParams();
   const navigate = useNavigate();
-  const { libraryMoves } = useDesk();
+
   const edited = useEdited("article");
   const [typed, setTyped] = useState("");
   const [words, setWords] = useState("");
@@ -30,7 +30,7 @@ export function ArticlesPage() {
     return () => clearTimeout(timer);
   }, [typed]);
   const list = useQuery({
-    queryKey: ["articles", words, libraryMoves],
+    queryKey: ["articles", words],
     queryFn: () => ask(api.GET("/api/articles", { params: { query: { words } } })),
     placeholderData: (before) => before,
   });
@@ -111,13 +111,13 @@ export function ArticlesPage() {
 }
 
 function Article({ id }: { id: string }) {
-  const { me, libraryMoves } = useDesk();
+  const me = useMe();
   const { enqueueSnackbar } = useSnackbar();
   // Who left it half written finds it so.
   const unsaved = useEdited("article").has(id);
   const [editing, setEditing] = useState(unsaved);
   const article = useQuery({
-    queryKey: ["article", id, libraryMoves],
+    queryKey: ["article", id],
     queryFn: () => ask(api.GET("/api/articles/{id}", { params: { path: { id } } })),
     placeholderData: (before) => before,
   });
@@ -163,7 +163,7 @@ function Article({ id }: { id: string }) {
 function Editor({ kept, onDone }: { kept: ArticleView; onDone?: () => void }) {
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const { me } = useDesk();
+  const me = useMe();
   const saving = useSaving();
   const { wrongAt } = saving;
   const editing = useEditing(`article.${kept.id ?? "new"}`, kept);

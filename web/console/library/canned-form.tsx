@@ -6,7 +6,7 @@ import { api, ask } from "../../shared/api";
 import { ProblemError } from "../../shared/problem";
 import { fileSize, refusal, upload } from "../../shared/upload";
 import type { CannedView, FileView } from "../../shared/types";
-import { useDesk } from "../desk/provider";
+import { useMe, useTeam } from "../desk/provider";
 import { Icons } from "../icons";
 import { Choice, TextInput } from "../forms/parts";
 import type { Saving } from "../forms/saving";
@@ -51,7 +51,8 @@ interface Props {
 /** The fields of a canned response. */
 export function CannedFields({ canned, change, saving }: Props) {
   const { wrongAt } = saving;
-  const { departments, me } = useDesk();
+  const departments = useTeam((s) => s.departments);
+  const me = useMe();
   const text = useRef<HTMLTextAreaElement>(null);
   const lead = me.role !== "operator";
   const scope = canned.scope === "department" ? `department:${canned.departmentId ?? ""}` : canned.scope;
@@ -147,7 +148,7 @@ function Files({
   change: (files: FileView[]) => void;
   saving: Saving;
 }) {
-  const { files: limits } = useDesk();
+  const limits = useTeam((s) => s.files);
   const add = async (list: File[]) => {
     const kept: FileView[] = [];
     for (const file of list) {

@@ -6,7 +6,7 @@ import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
 import type { CannedView } from "../../shared/types";
-import { useDesk } from "../desk/provider";
+import { useTeam } from "../desk/provider";
 import { Icons } from "../icons";
 import { useEdited, useEditing, useGone } from "../forms/editing";
 import { LoadTrouble, NotSaved, SaveBar } from "../forms/parts";
@@ -17,9 +17,9 @@ import { ImportDialog } from "./import";
 
 /** The canned responses: a list by folder with a search, and an editor. */
 export function CannedPage() {
-  const { libraryMoves } = useDesk();
+
   const canned = useQuery({
-    queryKey: ["canned", libraryMoves],
+    queryKey: ["canned"],
     queryFn: () => ask(api.GET("/api/canned")),
     placeholderData: (before) => before,
   });
@@ -113,7 +113,7 @@ export function CannedPage() {
 }
 
 function Whose({ canned }: { canned: CannedView }) {
-  const { departments } = useDesk();
+  const departments = useTeam((s) => s.departments);
   const department = departments.find((d) => d.id === canned.departmentId)?.name;
   return (
     <span className="meta">

@@ -1,32 +1,33 @@
 import { useState } from "react";
 
-import { useDesk, useDeskStore } from "../desk/provider";
+import { useListed, useMe, useTeam } from "../desk/provider";
+import { calls, offers as offering, waiting } from "../desk/store/lists";
 
 /**
  * Reads out what arrives: offers, calls for help and whoever begins to wait.
  * Whoever does not see the line hears of an offer while there is time to take it.
  */
 export function Heard() {
-  const store = useDeskStore();
-  const { me, loaded } = useDesk();
-  const offers = store.offers().map((c) => ({
+  const me = useMe();
+  const loaded = useTeam((s) => s.loaded);
+  const offers = useListed(offering).map((c) => ({
     id: `offer-${c.id}`,
     words:
       c.handingTo === me.id
         ? `${c.ownerName ?? "A colleague"} hands ${c.name || "a visitor"} on to you.`
         : `${c.name || "A visitor"} is offered to you.`,
   }));
-  const calls = store.calls().map((c) => ({
+  const called = useListed(calls).map((c) => ({
     id: `call-${c.id}`,
     words: `${c.ownerName ?? "A colleague"} asks for help with ${c.name || "a visitor"}.`,
   }));
-  const waiting = store.waiting().map((c) => ({
+  const waits = useListed(waiting).map((c) => ({
     id: `wait-${c.id}`,
     words: `${c.name || "A visitor"} is waiting for ${c.departmentName}.`,
   }));
   // An offer that is there already runs out as any other.
-  const urgent = useNew([...offers, ...calls], loaded, true);
-  const calm = useNew(waiting, loaded, false);
+  const urgent = useNew([...offers, ...called], loaded, true);
+  const calm = useNew(waits, loaded, false);
   return (
     <>
       <p className="sr-only" role="alert" aria-label="Offers and calls">

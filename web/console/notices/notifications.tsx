@@ -7,7 +7,7 @@ import Slider from "@mui/material/Slider";
 import { useState } from "react";
 
 import type { Preferences } from "../../shared/types";
-import { useDesk, useDeskStore } from "../desk/provider";
+import { useDeskStore, usePreferences } from "../desk/provider";
 import { Choice, Tick } from "../forms/parts";
 import { askForDesktopNotices, desktopNotices } from "./desktop";
 import { usual } from "./notices";
@@ -21,7 +21,7 @@ const options = (sounds: Record<string, { name: string }>) => [
 /** How Stoop makes itself heard, for each operator. */
 export default function Notifications({ onClose }: { onClose: () => void }) {
   const store = useDeskStore();
-  const { preferences: p } = useDesk();
+  const p = usePreferences((s) => s.preferences);
   const [allowed, setAllowed] = useState(desktopNotices());
   const volume = p.volume ?? usual.volume;
   return (
@@ -34,7 +34,7 @@ export default function Notifications({ onClose }: { onClose: () => void }) {
             label="When a chat arrives"
             value={p.sound ?? usual.sound}
             options={options(arrivals)}
-            change={(sound) => store.prefer({ sound: sound as NonNullable<Preferences["sound"]> })}
+            change={(sound) => store.preferring.prefer({ sound: sound as NonNullable<Preferences["sound"]> })}
           />
           <Button variant="outlined" onClick={() => store.testSound("arrival")}>
             Play
@@ -46,7 +46,7 @@ export default function Notifications({ onClose }: { onClose: () => void }) {
             value={p.wordsSound ?? usual.wordsSound}
             options={options(wordSounds)}
             change={(wordsSound) =>
-              store.prefer({ wordsSound: wordsSound as NonNullable<Preferences["wordsSound"]> })
+              store.preferring.prefer({ wordsSound: wordsSound as NonNullable<Preferences["wordsSound"]> })
             }
           />
           <Button variant="outlined" onClick={() => store.testSound("words")}>
@@ -61,16 +61,19 @@ export default function Notifications({ onClose }: { onClose: () => void }) {
             value={volume}
             step={5}
             valueLabelDisplay="auto"
-            onChange={(_, value) => store.prefer({ volume: value as number })}
+            onChange={(_, value) => store.preferring.prefer({ volume: value as number })}
           />
         </label>
-        <Tick checked={p.ringAgain ?? usual.ringAgain} change={(ringAgain) => store.prefer({ ringAgain })}>
+        <Tick
+          checked={p.ringAgain ?? usual.ringAgain}
+          change={(ringAgain) => store.preferring.prefer({ ringAgain })}
+        >
           Ring again, at growing pauses, while somebody still waits
         </Tick>
-        <Tick checked={p.title ?? usual.title} change={(title) => store.prefer({ title })}>
+        <Tick checked={p.title ?? usual.title} change={(title) => store.preferring.prefer({ title })}>
           Show who is waiting in the tab title
         </Tick>
-        <Tick checked={p.desktop ?? usual.desktop} change={(desktop) => store.prefer({ desktop })}>
+        <Tick checked={p.desktop ?? usual.desktop} change={(desktop) => store.preferring.prefer({ desktop })}>
           Desktop notifications
         </Tick>
         {allowed === "default" ? (
@@ -89,7 +92,7 @@ export default function Notifications({ onClose }: { onClose: () => void }) {
         )}
         <Tick
           checked={p.mailMessage ?? usual.mailMessage}
-          change={(mailMessage) => store.prefer({ mailMessage })}
+          change={(mailMessage) => store.preferring.prefer({ mailMessage })}
         >
           Email me every message left for my departments
         </Tick>

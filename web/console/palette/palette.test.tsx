@@ -106,7 +106,7 @@ describe("the palette", () => {
 
   it("puts a canned response into the lane in use with all that belongs to it: its files, and its holes", async () => {
     const { user, store } = await open();
-    store.focus("wren");
+    store.screen.focus("wren");
     FakeLive.last.answer = () => [
       {
         id: "r1",
@@ -124,7 +124,9 @@ describe("the palette", () => {
     await user.keyboard("{Enter}");
     await waitFor(() => expect(localStorage.getItem(draftKey("wren"))).toBe("Your booking {form.booking}"));
     expect(madeOf("wren")).toEqual({ canned: "r1", missing: ["form.booking"] });
-    expect(store.attachedTo("wren").map((a) => ("stored" in a ? a.stored.name : ""))).toEqual(["plan.pdf"]);
+    expect(store.words.attachedTo("wren").map((a) => ("stored" in a ? a.stored.name : ""))).toEqual([
+      "plan.pdf",
+    ]);
   });
 
   it("takes who waits, and turns to who is mine", async () => {

@@ -7,7 +7,8 @@ import { useNavigate } from "react-router";
 
 import { api, ask } from "../../shared/api";
 import { dayAndTime } from "../../shared/format";
-import { useDesk, useDeskStore } from "../desk/provider";
+import { useChats, useDeskStore, useMe, useTeam, useWindows } from "../desk/provider";
+import { mine, waiting } from "../desk/store/lists";
 import { Icons } from "../icons";
 import { acts, hintOf } from "../keyboard/acts";
 import { useActs } from "../keyboard/keyboard";
@@ -110,7 +111,10 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
   const store = useDeskStore();
   const registry = useActs();
   const navigate = useNavigate();
-  const { chats, operators, me, focused } = useDesk();
+  const chats = useChats((s) => s.chats);
+  const operators = useTeam((s) => s.operators);
+  const me = useMe();
+  const focused = useWindows((s) => s.focused);
   const later = useLater(text);
   const found = useQuery({
     queryKey: ["palette", later],
@@ -128,8 +132,9 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
   const canned = useQuery({
     queryKey: ["palette-canned", later, focused],
     enabled: later.length > 1 && inUse !== undefined && inUse.phase === "active",
-    queryFn: () => store.suggest(focused, later, true),
+    queryFn: () => store.words.suggest(focused, later, true),
   });
+  const numbers = useWindows((s) => s.lanes.numbers);
   return useMemo(() => {
     const terms = text.toLowerCase().split(/\s+/).filter(Boolean);
     const fits = (...words: string[]) => {
@@ -137,7 +142,7 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
       return terms.every((t) => all.includes(t));
     };
     const entries: Entry[] = [];
-    for (const chat of [...store.mine(), ...store.waiting()]) {
+    for (const chat of [...mine(chats, me, numbers), ...waiting(chats, me)]) {
       const name = chat.name || "Visitor";
       if (!fits(name, chat.email, chat.lastWords)) continue;
       const waits = chat.phase === "waiting";
@@ -148,8 +153,8 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
         about: chat.lastWords,
         run: () => {
           void navigate("/desk");
-          if (waits) void store.take(chat.id);
-          else store.writeTo(chat.id);
+          if (waits) void store.acts.take(chat.id);
+          else store.screen.writeTo(chat.id);
         },
       });
     }
@@ -181,7 +186,7 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
           group: "Canned",
           words: `;${s.shortcut}`,
           about: s.text,
-          run: () => store.putInComposer(focused, s),
+          run: () => store.words.putInComposer(focused, s),
         });
       }
       for (const a of found.data?.articles ?? []) {
@@ -204,9 +209,20 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
       }
     }
     return entries.slice(0, 60);
-    // The lists that the store computes move with its chats.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [text, chats, operators, found.data, canned.data, focused]);
+  }, [
+    text,
+    chats,
+    operators,
+    me,
+    numbers,
+    found.data,
+    canned.data,
+    focused,
+    store,
+    registry,
+    navigate,
+    onTalk,
+  ]);
 }
 
 /** What was typed, a moment after the last key. */

@@ -2,7 +2,7 @@ import "./setup.css";
 
 import { Navigate, NavLink, Route, Routes, useLocation } from "react-router";
 
-import { useDesk } from "../desk/provider";
+import { useMe } from "../desk/provider";
 import { usePageTitle } from "../kit/page-title";
 import { BansPage } from "./bans";
 import { DeskSettingsPage } from "./desk-settings";
@@ -24,7 +24,7 @@ const sections = [
 
 /** What admins set up; leads see whom the team has banned. */
 export default function SetupPage() {
-  const { me } = useDesk();
+  const me = useMe();
   const part = useLocation().pathname.split("/")[2] ?? "";
   usePageTitle(sections.find((s) => s.path === part)?.name ?? "Setup");
   if (me.role === "operator") return <Navigate to="/desk" replace />;

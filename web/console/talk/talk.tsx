@@ -15,7 +15,7 @@ import { ProblemError, wordsFor } from "../../shared/problem";
 import { keepInFront } from "../../shared/storage";
 import type { RoomView, TalkView } from "../../shared/types";
 import { Words } from "../../shared/words";
-import { useDesk, useDeskPart, useDeskStore } from "../desk/provider";
+import { useDeskStore, useMe, useTeam } from "../desk/provider";
 import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
 import { useRooms } from "./rooms";
@@ -118,7 +118,8 @@ interface RoomsProps {
 }
 
 function Rooms({ list, onOpen, onWith, onNew }: RoomsProps) {
-  const { operators, me } = useDesk();
+  const operators = useTeam((s) => s.operators);
+  const me = useMe();
   const two = new Set(list.filter((r) => r.two).flatMap((r) => r.members));
   const others = operators.filter((o) => o.id !== me.id && !two.has(o.id));
   return (
@@ -169,7 +170,8 @@ function Rooms({ list, onOpen, onWith, onNew }: RoomsProps) {
 }
 
 function NewRoom({ onMake }: { onMake: (members: string[], name?: string) => void }) {
-  const { operators, me } = useDesk();
+  const operators = useTeam((s) => s.operators);
+  const me = useMe();
   const [name, setName] = useState("");
   const [members, setMembers] = useState<string[]>([]);
   const others = operators.filter((o) => o.id !== me.id);
@@ -209,7 +211,7 @@ function NewRoom({ onMake }: { onMake: (members: string[], name?: string) => voi
 
 function Room({ room }: { room: RoomView }) {
   const store = useDeskStore();
-  const { me } = useDesk();
+  const me = useMe();
   const queries = useQueryClient();
   const { enqueueSnackbar } = useSnackbar();
   const pages = useInfiniteQuery({
@@ -228,8 +230,8 @@ function Room({ room }: { room: RoomView }) {
   const [unsent, setUnsent] = useState<Unsent[]>([]);
   useEffect(() => store.onTalk((m) => m.roomId === room.id && setLive((l) => [...l, m])), [store, room.id]);
   // What was said while the connection was lost is asked for when it is back.
-  const connection = useDeskPart((s) => s.connection);
-  const connects = useDeskPart((s) => s.connects);
+  const connection = useTeam((s) => s.connection);
+  const connects = useTeam((s) => s.connects);
   const { refetch } = pages;
   const [readAt, setReadAt] = useState(connects);
   const behind = connection !== "live" || readAt !== connects;

@@ -5,14 +5,14 @@ import { api, ask } from "../../shared/api";
 import { clock, dayAndTime, timeOfDay } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
 import { outcomeWords } from "../desk/outcome-words";
-import { useDesk } from "../desk/provider";
+import { useMe } from "../desk/provider";
 import { whyHere } from "../desk/reasons";
 import { Script } from "../desk/script";
 import { MarkWords } from "./mark-words";
 
 /** Shows one transcript with its measures. */
 export function Reader({ id, words, at }: { id: string; words: string; at?: number | undefined }) {
-  const { me } = useDesk();
+  const me = useMe();
   const script = useQuery({
     queryKey: ["script", id],
     queryFn: () => ask(api.GET("/api/chats/{id}", { params: { path: { id } } })),

@@ -1,14 +1,14 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
-import { eventually } from "../../shared/eventually";
-import { keep, kept } from "../../shared/storage";
-import type { Suggestion } from "../../shared/types";
-import { chat, FakeServer, open, place, said } from "./fake-desk";
-import { draftKey } from "./drafts";
-import type { DeskStore } from "./store";
+import { eventually } from "../../../shared/eventually";
+import { keep, kept } from "../../../shared/storage";
+import type { Suggestion } from "../../../shared/types";
+import { chat, FakeServer, listed, open, place, said } from "../fake-desk";
+import { draftKey } from "../drafts";
+import type { DeskStore } from "./desk-store";
 
-vi.mock("../../shared/live", async () => {
-  const { FakeLive } = await import("../../shared/fake-live");
+vi.mock("../../../shared/live", async () => {
+  const { FakeLive } = await import("../../../shared/fake-live");
   return { Live: FakeLive, liveURL: (path: string) => path };
 });
 
@@ -74,14 +74,14 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
-const uploads = (store: DeskStore) => store.state.uploads.get("wren") ?? [];
+const uploads = (store: DeskStore) => store.stores.uploads.getState().uploads.get("wren") ?? [];
 
 describe("files on their way", () => {
   const plan = { key: "1", file: new File(["words"], "deck plan.txt") };
 
   it("tell how far they are, and go from the list when they are in the script", async () => {
     const { store } = await open(server);
-    store.share("wren", [plan]);
+    store.uploads.share("wren", [plan]);
     const sent = FakeUpload.all[0];
     expect(sent?.url).toContain("/api/chats/wren/files?name=deck+plan.txt&clientId=");
     sent?.upload.onprogress?.({ loaded: 2, total: 5 });
@@ -92,17 +92,17 @@ describe("files on their way", () => {
 
   it("are kept when the connection breaks, and sent again under the same id, so that none stands there twice", async () => {
     const { store } = await open(server);
-    store.share("wren", [plan]);
+    store.uploads.share("wren", [plan]);
     FakeUpload.all[0]?.onerror?.();
     await eventually(() => expect(uploads(store)[0]?.trouble).toContain("No connection"));
-    store.shareAgain(uploads(store)[0]?.clientId ?? "");
+    store.uploads.again(uploads(store)[0]?.clientId ?? "");
     expect(FakeUpload.all[1]?.url).toBe(FakeUpload.all[0]?.url);
     expect(uploads(store)[0]?.trouble).toBe("");
   });
 
   it("say why the server did not take them", async () => {
     const { store } = await open(server);
-    store.share("wren", [plan]);
+    store.uploads.share("wren", [plan]);
     FakeUpload.all[0]?.ends(422, {
       code: "not-a-picture",
       title: "This is not the picture that it claims to be",
@@ -115,16 +115,16 @@ describe("files on their way", () => {
 
   it("can be given up, alone among several", async () => {
     const { store } = await open(server);
-    store.share("wren", [plan, { key: "2", file: new File(["x"], "b.txt") }]);
-    store.cancelUpload("wren", uploads(store)[0]?.clientId ?? "");
+    store.uploads.share("wren", [plan, { key: "2", file: new File(["x"], "b.txt") }]);
+    store.uploads.cancel("wren", uploads(store)[0]?.clientId ?? "");
     expect(uploads(store).map((u) => u.name)).toEqual(["b.txt"]);
   });
 
   it("are refused before they are sent when they are too big or empty", async () => {
     const { store } = await open(server);
-    expect(store.refusalOf(new File(["x".repeat(1001)], "film.mp4"))).toContain("film.mp4 has 1 KB");
-    expect(store.refusalOf(new File([], "nothing.txt"))).toBe("nothing.txt is empty.");
-    expect(store.refusalOf(new File(["x"], "fine.txt"))).toBe("");
+    expect(store.uploads.refusalOf(new File(["x".repeat(1001)], "film.mp4"))).toContain("film.mp4 has 1 KB");
+    expect(store.uploads.refusalOf(new File([], "nothing.txt"))).toBe("nothing.txt is empty.");
+    expect(store.uploads.refusalOf(new File(["x"], "fine.txt"))).toBe("");
   });
 });
 
@@ -133,10 +133,10 @@ describe("what is drawn, and when", () => {
     const { store, live } = await open(server);
     const frames: FrameRequestCallback[] = [];
     vi.stubGlobal("requestAnimationFrame", (f: FrameRequestCallback) => frames.push(f));
-    await eventually(() => expect(store.state.logs.size).toBe(2));
+    await eventually(() => expect(store.stores.scripts.getState().logs.size).toBe(2));
     await new Promise((done) => setTimeout(done, 120)); // what was told before has been told
     let told = 0;
-    store.subscribe(() => told++);
+    store.stores.scripts.subscribe(() => told++);
     frames.length = 0;
     for (let n = 2; n < 12; n++) live.arrives({ type: "draft", chatId: "wren", text: `word ${n}` });
     expect(told).toBe(0);
@@ -149,7 +149,7 @@ describe("what is drawn, and when", () => {
     const { store, live } = await open(server);
     vi.stubGlobal("requestAnimationFrame", () => 0);
     let told = 0;
-    store.subscribe(() => told++);
+    store.stores.scripts.subscribe(() => told++);
     live.arrives({ type: "draft", chatId: "wren", text: "Is" });
     await eventually(() => expect(told).toBeGreaterThan(0));
     const before = told;
@@ -160,10 +160,10 @@ describe("what is drawn, and when", () => {
   it("at once when another lane is turned to: the next key is meant for that one", async () => {
     const { store } = await open(server);
     vi.stubGlobal("requestAnimationFrame", () => 0);
-    store.focus("wren");
+    store.screen.focus("wren");
     let seen = "";
-    store.subscribe(() => (seen = store.snapshot().focused));
-    store.focus("oskar");
+    store.stores.windows.subscribe((now) => (seen = now.focused));
+    store.screen.focus("oskar");
     expect(seen).toBe("oskar");
   });
 });
@@ -172,9 +172,12 @@ describe("my own ways", () => {
   it("are stored a moment later, together, and again when that failed", async () => {
     const { store, live } = await open(server);
     vi.useFakeTimers({ toFake: ["setTimeout", "clearTimeout"] });
-    store.prefer({ lineWidth: 300 });
-    store.prefer({ lineWidth: 310, aboutOpen: false });
-    expect(store.state.preferences).toMatchObject({ lineWidth: 310, aboutOpen: false });
+    store.preferring.prefer({ lineWidth: 300 });
+    store.preferring.prefer({ lineWidth: 310, aboutOpen: false });
+    expect(store.stores.preferences.getState().preferences).toMatchObject({
+      lineWidth: 310,
+      aboutOpen: false,
+    });
     const stored = () => server.asked.filter((p) => p === "/api/me/preferences").length;
     expect(stored()).toBe(0);
     await vi.advanceTimersByTimeAsync(500); // the server answers 404: it was not stored
@@ -183,14 +186,14 @@ describe("my own ways", () => {
     live.down();
     live.up();
     await eventually(() => expect(stored()).toBe(2));
-    expect(store.state.preferences.lineWidth).toBe(310);
+    expect(store.stores.preferences.getState().preferences.lineWidth).toBe(310);
   });
 });
 
 describe("words that the server refused", () => {
   it("go back in front of what was typed since", async () => {
     const { store, live } = await open(server);
-    const { ProblemError } = await import("../../shared/problem");
+    const { ProblemError } = await import("../../../shared/problem");
     live.answer = ({ method }) => {
       if (method === "say")
         throw new ProblemError({
@@ -203,49 +206,59 @@ describe("words that the server refused", () => {
         });
       return undefined;
     };
-    store.focus("wren");
-    store.write("wren", "all of it");
-    await eventually(() => expect(store.state.unsent.get("wren")?.[0]?.problem?.code).toBe("too-long"));
+    store.screen.focus("wren");
+    store.words.write("wren", "all of it");
+    await eventually(() =>
+      expect(store.stores.scripts.getState().unsent.get("wren")?.[0]?.problem?.code).toBe("too-long"),
+    );
     keep(draftKey("wren"), "and more");
-    store.writeAnew("wren", store.state.unsent.get("wren")?.[0]?.clientId ?? "");
+    store.words.writeAnew("wren", store.stores.scripts.getState().unsent.get("wren")?.[0]?.clientId ?? "");
     expect(kept(draftKey("wren"))).toMatch(/^all of it\s+and more$/);
-    expect(store.state.unsent.get("wren") ?? []).toEqual([]);
+    expect(store.stores.scripts.getState().unsent.get("wren") ?? []).toEqual([]);
   });
 
   it("and words put into a composer stand behind what is there", async () => {
     const { store } = await open(server);
-    store.putInComposer("wren", response("first"));
-    store.putInComposer("wren", response("second"));
+    store.words.putInComposer("wren", response("first"));
+    store.words.putInComposer("wren", response("second"));
     expect(kept(draftKey("wren"))).toBe("first second");
-    expect(store.state.refills.get("wren")).toBe(2);
-    expect(store.state.refills.get("oskar")).toBeUndefined();
+    expect(store.stores.scripts.getState().refills.get("wren")).toBe(2);
+    expect(store.stores.scripts.getState().refills.get("oskar")).toBeUndefined();
   });
 });
 
 describe("lanes", () => {
   it("that are taken away leave the keyboard to another one, and the chat in the line", async () => {
     const { store } = await open(server);
-    store.focus("oskar");
-    store.focus("wren");
-    store.putAway("wren");
-    expect(store.state.focused).toBe("oskar");
-    expect(store.mine().map((c) => c.id)).toContain("wren");
-    expect(store.lanes.showable()).not.toContain("wren");
-    store.focus("wren");
-    expect(store.lanes.showable()).toContain("wren");
+    store.screen.focus("oskar");
+    store.screen.focus("wren");
+    store.acts.putAway("wren");
+    expect(store.stores.windows.getState().focused).toBe("oskar");
+    expect(
+      listed(store)
+        .mine()
+        .map((c) => c.id),
+    ).toContain("wren");
+    expect(store.screen.lanes.showable()).not.toContain("wren");
+    store.screen.focus("wren");
+    expect(store.screen.lanes.showable()).toContain("wren");
   });
 
   it("one alone, until it is closed", async () => {
     const { store, live } = await open(server);
-    store.showAlone("wren");
-    expect(store.state.alone).toBe("wren");
+    store.screen.showAlone("wren");
+    expect(store.stores.windows.getState().alone).toBe("wren");
     live.arrives({
       type: "chat",
       chat: { ...held, phase: "ended", ending: "answered", last: 4 },
       events: [],
     });
-    store.close("wren");
-    expect(store.state.alone).toBe("");
-    expect(store.mine().map((c) => c.id)).toEqual(["oskar"]);
+    store.acts.close("wren");
+    expect(store.stores.windows.getState().alone).toBe("");
+    expect(
+      listed(store)
+        .mine()
+        .map((c) => c.id),
+    ).toEqual(["oskar"]);
   });
 });

@@ -8,16 +8,17 @@ interface Props {
   max: number;
   /** How many pixels of the pointer make one unit. */
   scale?: number;
-  /** Moving to the right makes it smaller. */
+  /** Moving it onwards, in the direction of reading, makes it smaller. */
   reversed?: boolean;
   onChange: (value: number) => void;
 }
 
-/** A line between two parts that can be moved with the pointer or the arrow keys. */
-export function Resizer({ label, value, min, max, scale = 1, reversed = false, onChange }: Props) {
+/** The edge between two panes, which can be moved with the pointer or the arrow keys. */
+export function PaneEdge({ label, value, min, max, scale = 1, reversed = false, onChange }: Props) {
   const from = useRef<{ x: number; value: number } | undefined>(undefined);
   const set = (next: number) => onChange(Math.round(Math.min(max, Math.max(min, next))));
-  const sign = reversed ? -1 : 1;
+  // To the right is onwards, unless what is read runs to the left.
+  const sign = reversed === (document.dir === "rtl") ? 1 : -1;
   return (
     <div
       className="resizer"

@@ -1,8 +1,9 @@
-import { api, ask } from "../../shared/api";
-import { LostError, wordsFor } from "../../shared/problem";
-import { upload, type Sending } from "../../shared/upload";
-import { uuid } from "../../shared/uuid";
-import type { EventView, FileView } from "../../shared/types";
+import { api, ask } from "../../../shared/api";
+import { LostError, wordsFor } from "../../../shared/problem";
+import { refusal, upload, type Sending } from "../../../shared/upload";
+import { uuid } from "../../../shared/uuid";
+import type { EventView, FileView } from "../../../shared/types";
+import { put, type Stores } from "./stores";
 
 /** A file on its way to a chat. */
 export interface Upload {
@@ -20,14 +21,13 @@ export type Attached = { key: string; file: File; voice?: boolean } | { key: str
 
 /** Sends files to chats, each as a message of its own, and keeps what did not go until it does or is given up. */
 export class Uploads {
-  private list: ReadonlyMap<string, Upload[]> = new Map();
   private readonly sending = new Map<
     string,
     { work: Sending<{ event: EventView }> | undefined; again: () => void }
   >();
 
   constructor(
-    private readonly changed: (list: ReadonlyMap<string, Upload[]>) => void,
+    private readonly stores: Stores,
     private readonly sent: (chatId: string, event: EventView) => void,
   ) {}
 
@@ -46,6 +46,11 @@ export class Uploads {
     }
   }
 
+  /** Says why a file will not be taken, before it is sent; empty when it may be. */
+  refusalOf(file: File): string {
+    return refusal(file, this.stores.team.getState().files);
+  }
+
   /** Tries one again that did not go. */
   again(clientId: string): void {
     this.sending.get(clientId)?.again();
@@ -58,7 +63,7 @@ export class Uploads {
   }
 
   private async send(id: string, clientId: string, attached: Attached): Promise<void> {
-    const now = this.list.get(id)?.find((u) => u.clientId === clientId);
+    const now = this.list(id).find((u) => u.clientId === clientId);
     if (!now) return;
     this.put(id, { ...now, share: 0, trouble: "" });
     try {
@@ -100,7 +105,7 @@ export class Uploads {
 
   private put(id: string, one: Upload): void {
     if (!this.sending.has(one.clientId)) return; // what was given up does not come back
-    const list = this.list.get(id) ?? [];
+    const list = this.list(id);
     const known = list.some((u) => u.clientId === one.clientId);
     this.set(id, known ? list.map((u) => (u.clientId === one.clientId ? one : u)) : [...list, one]);
   }
@@ -109,12 +114,15 @@ export class Uploads {
     this.sending.delete(clientId);
     this.set(
       id,
-      (this.list.get(id) ?? []).filter((u) => u.clientId !== clientId),
+      this.list(id).filter((u) => u.clientId !== clientId),
     );
   }
 
+  private list(id: string): Upload[] {
+    return this.stores.uploads.getState().uploads.get(id) ?? [];
+  }
+
   private set(id: string, list: Upload[]): void {
-    this.list = new Map(this.list).set(id, list);
-    this.changed(this.list);
+    this.stores.uploads.setState(({ uploads }) => ({ uploads: put(uploads, id, list) }));
   }
 }

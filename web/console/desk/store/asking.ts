@@ -1,4 +1,4 @@
-import type { ChatView } from "../../shared/types";
+import type { ChatView } from "../../../shared/types";
 
 /** What happened while the Desk is being asked for. */
 export interface Asking {

@@ -1,32 +1,41 @@
 import { beforeEach, describe, expect, it } from "vitest";
 
-import type { ChatView } from "../../shared/types";
-import { chooseLanes, LaneBook } from "./lanes";
-import { readClock } from "./reply-clock";
+import type { ChatView } from "../../../shared/types";
+import { chooseLanes, keptLanes, LaneBook } from "./lanes";
+import { readClock } from "../reply-clock";
+
+function bookOf(operatorId: string): LaneBook {
+  let lanes = keptLanes(operatorId);
+  return new LaneBook(
+    operatorId,
+    () => lanes,
+    (changed) => (lanes = changed),
+  );
+}
 
 describe("lanes", () => {
   beforeEach(() => localStorage.clear());
 
   it("keep their numbers while others come and go, and over a reload", () => {
-    const book = new LaneBook("maren", () => undefined);
+    const book = bookOf("maren");
     for (const id of ["a", "b", "c"]) book.open(id);
     book.close("b");
     expect([book.numberOf("a"), book.numberOf("c")]).toEqual([1, 3]);
     book.open("d");
     expect(book.numberOf("d")).toBe(2);
-    expect(new LaneBook("maren", () => undefined).list()).toEqual(["a", "d", "c"]);
-    expect(new LaneBook("idris", () => undefined).list()).toEqual([]);
+    expect(bookOf("maren").list()).toEqual(["a", "d", "c"]);
+    expect(bookOf("idris").list()).toEqual([]);
   });
 
   it("are taken away and come back with their number, in the place where they were put", () => {
-    const book = new LaneBook("maren", () => undefined);
+    const book = bookOf("maren");
     for (const id of ["a", "b", "c"]) book.open(id);
     book.move("c", "a");
     expect(book.list()).toEqual(["c", "a", "b"]);
     book.putAway("a");
     expect(book.showable()).toEqual(["c", "b"]);
     expect(book.numberOf("a")).toBe(1);
-    expect(new LaneBook("maren", () => undefined).showable()).toEqual(["c", "b"]);
+    expect(bookOf("maren").showable()).toEqual(["c", "b"]);
     book.open("a");
     expect(book.showable()).toEqual(["c", "a", "b"]);
     book.setOutside(new Set(["b"])); // it stands in a window of its own

@@ -1,17 +1,20 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 
-import { eventually } from "../../shared/eventually";
-import type { ChatView, EventView } from "../../shared/types";
-import { Notices } from "../notices/notices";
-import { chat, FakeServer, open, place, said } from "./fake-desk";
-import type { DeskStore } from "./store";
+import { eventually } from "../../../shared/eventually";
+import type { ChatView, EventView } from "../../../shared/types";
+import { Notices } from "../../notices/notices";
+import { chat, FakeServer, listed, open, place, said } from "../fake-desk";
+import type { DeskStore } from "./desk-store";
 
-vi.mock("../../shared/live", async () => {
-  const { FakeLive } = await import("../../shared/fake-live");
+vi.mock("../../../shared/live", async () => {
+  const { FakeLive } = await import("../../../shared/fake-live");
   return { Live: FakeLive, liveURL: (path: string) => path };
 });
 
-const waiting = (store: DeskStore) => store.waiting().map((c) => c.id);
+const waiting = (store: DeskStore) =>
+  listed(store)
+    .waiting()
+    .map((c) => c.id);
 
 describe("the Desk", () => {
   let server: FakeServer;
@@ -61,7 +64,11 @@ describe("the Desk", () => {
       ownerName: "Maren Holt",
     });
     expect(waiting(store)).toEqual([]);
-    expect(store.mine().map((c) => c.id)).toEqual(["mine"]);
+    expect(
+      listed(store)
+        .mine()
+        .map((c) => c.id),
+    ).toEqual(["mine"]);
   });
 
   it("keeps what arrived while the Desk was asked for, and does not bring back what went", async () => {
@@ -76,7 +83,7 @@ describe("the Desk", () => {
     live.arrives({ type: "chat", chat: chat("there", { last: 5, lastWords: "newer" }), events: [] });
     answer();
     await eventually(() => expect(waiting(store)).toEqual(["there", "new"]));
-    expect(store.state.chats.get("there")?.lastWords).toBe("newer");
+    expect(store.stores.chats.getState().chats.get("there")?.lastWords).toBe("newer");
   });
 
   it("keeps a colleague's chat that a lead sees, though it went from the line in the meantime", async () => {
@@ -90,9 +97,19 @@ describe("the Desk", () => {
     live.arrives({ type: "gone", chatId: "theirs", phase: "active", ownerId: "idris", last: 4 });
     answer();
     await eventually(() => expect(server.asked.filter((p) => p === "/api/desk")).toHaveLength(2));
-    await eventually(() => expect(store.ofColleagues().map((c) => c.id)).toEqual(["theirs"]));
+    await eventually(() =>
+      expect(
+        listed(store)
+          .ofColleagues()
+          .map((c) => c.id),
+      ).toEqual(["theirs"]),
+    );
     await new Promise((done) => setTimeout(done));
-    expect(store.ofColleagues().map((c) => c.id)).toEqual(["theirs"]);
+    expect(
+      listed(store)
+        .ofColleagues()
+        .map((c) => c.id),
+    ).toEqual(["theirs"]);
   });
 
   it("asks anew after a reconnect, whatever becomes of what was asked before", async () => {
@@ -132,7 +149,7 @@ describe("the Desk", () => {
       const rings = vi.spyOn(Notices.prototype as unknown as { sound: () => void }, "sound");
       const { store, live } = await open(server);
       const stop = store.start();
-      await eventually(() => expect(store.state.loaded).toBe(true));
+      await eventually(() => expect(store.stores.team.getState().loaded).toBe(true));
       (store as unknown as { notices: { speaks: boolean } }).notices.speaks = true;
       live.arrives({ type: "chat", chat: chat("wren"), events: [] });
       expect(rings).toHaveBeenCalledTimes(1);
@@ -142,7 +159,7 @@ describe("the Desk", () => {
       expect(rings).toHaveBeenCalledTimes(2);
       vi.advanceTimersByTime(16_000);
       expect(rings).toHaveBeenCalledTimes(3);
-      store.prefer({ ringAgain: false });
+      store.preferring.prefer({ ringAgain: false });
       vi.advanceTimersByTime(600_000);
       expect(rings).toHaveBeenCalledTimes(3);
       stop();
@@ -165,10 +182,10 @@ describe("the Desk", () => {
     };
     server.answers.set("/api/chats/wren/take?anyway=false", { status: 409, body: problem });
     const { store, words } = await open(server);
-    await store.take("wren");
+    await store.acts.take("wren");
     expect(words).toEqual(["Idris Vane took this chat a moment before you."]);
     expect(waiting(store)).toEqual([]);
-    expect(store.state.taking.size).toBe(0);
+    expect(store.stores.chats.getState().taking.size).toBe(0);
   });
 
   it("asks for what is missing when events come with a gap", async () => {
@@ -189,12 +206,12 @@ describe("the Desk", () => {
     const { store, live } = await open(server);
     live.arrives({ type: "chat", chat: { ...mine, last: 4 }, events: [said(4, "four")] });
     await eventually(() =>
-      expect(store.state.logs.get("mine")?.events.map((e) => e.text)).toEqual([
-        "one",
-        "two",
-        "three",
-        "four",
-      ]),
+      expect(
+        store.stores.scripts
+          .getState()
+          .logs.get("mine")
+          ?.events.map((e) => e.text),
+      ).toEqual(["one", "two", "three", "four"]),
     );
   });
 
@@ -215,7 +232,12 @@ describe("the Desk", () => {
     live.arrives({ type: "chat", chat: { ...mine, last: 3 }, events: [said(3, "three")] });
     answer();
     await eventually(() =>
-      expect(store.state.logs.get("mine")?.events.map((e) => e.text)).toEqual(["one", "two", "three"]),
+      expect(
+        store.stores.scripts
+          .getState()
+          .logs.get("mine")
+          ?.events.map((e) => e.text),
+      ).toEqual(["one", "two", "three"]),
     );
   });
 
@@ -237,7 +259,7 @@ describe("the Desk", () => {
       unseen: 1,
     });
     live.arrives({ type: "chat", chat: { ...mine, last: mine.last + 1 }, events: [] });
-    expect(store.state.chats.get("mine")).toMatchObject({
+    expect(store.stores.chats.getState().chats.get("mine")).toMatchObject({
       byVisitor: { delivered: 4, seen: 3 },
       byTeam: { delivered: 5, seen: 5 },
     });
@@ -256,10 +278,14 @@ describe("the Desk", () => {
       chat: { ...mine, last: 3, phase: "ended" },
       events: [{ ...said(3, ""), kind: "ended" }],
     });
-    expect(store.mine().map((c) => c.phase)).toEqual(["ended"]);
-    store.close("mine");
-    expect(store.mine()).toEqual([]);
-    expect(store.lanes.list()).toEqual([]);
+    expect(
+      listed(store)
+        .mine()
+        .map((c) => c.phase),
+    ).toEqual(["ended"]);
+    store.acts.close("mine");
+    expect(listed(store).mine()).toEqual([]);
+    expect(store.screen.lanes.list()).toEqual([]);
   });
 
   it("holds the page that was heard of last, when two messages overtake each other", async () => {
@@ -269,7 +295,7 @@ describe("the Desk", () => {
       type: "place",
       place: place("v", { pageTitle: "Fares", seenAt: "2026-09-17T13:30:00Z", here: false }),
     });
-    expect(store.state.places.get("v")).toMatchObject({ pageTitle: "Book", here: false });
+    expect(store.stores.places.getState().places.get("v")).toMatchObject({ pageTitle: "Book", here: false });
   });
 
   it("shows drafts until the words are sent", async () => {
@@ -277,9 +303,9 @@ describe("the Desk", () => {
     server.desk.chats = [mine];
     const { store, live } = await open(server);
     live.arrives({ type: "draft", chatId: "mine", text: "half a" });
-    expect(store.state.drafts.get("mine")?.text).toBe("half a");
+    expect(store.stores.scripts.getState().drafts.get("mine")?.text).toBe("half a");
     live.arrives({ type: "chat", chat: { ...mine, last: 3 }, events: [said(3, "half a thought")] });
-    expect(store.state.drafts.has("mine")).toBe(false);
+    expect(store.stores.scripts.getState().drafts.has("mine")).toBe(false);
   });
 
   it("leads to the login when the session has ended, and not when the server is away", async () => {
@@ -306,7 +332,11 @@ describe("the Desk", () => {
       }),
     ];
     const { store } = await open(server);
-    expect(store.offers().map((c) => c.id)).toEqual(["handed", "offered"]);
+    expect(
+      listed(store)
+        .offers()
+        .map((c) => c.id),
+    ).toEqual(["handed", "offered"]);
     expect(waiting(store)).toEqual(["asked"]);
   });
 
@@ -327,7 +357,11 @@ describe("the Desk", () => {
     ];
     const { store } = await open(server);
     expect(waiting(store)).toEqual(["back", "gold", "usual", "overflow"]);
-    expect(store.messages().map((c) => c.id)).toEqual(["note"]);
+    expect(
+      listed(store)
+        .messages()
+        .map((c) => c.id),
+    ).toEqual(["note"]);
   });
 
   it("asks before taking more than one should hold, and takes it when one means it", async () => {
@@ -348,12 +382,16 @@ describe("the Desk", () => {
       body: chat("wren", { phase: "active", ownerId: "maren", last: 3 }),
     });
     const { store, words } = await open(server);
-    await store.take("wren");
-    expect(store.state.tooMany).toEqual({ chatId: "wren", load: 4, capacity: 4 });
+    await store.acts.take("wren");
+    expect(store.stores.chats.getState().tooMany).toEqual({ chatId: "wren", load: 4, capacity: 4 });
     expect(words).toEqual([]);
-    await store.take("wren", true);
-    expect(store.state.tooMany).toBeUndefined();
-    expect(store.mine().map((c) => c.id)).toEqual(["wren"]);
+    await store.acts.take("wren", true);
+    expect(store.stores.chats.getState().tooMany).toBeUndefined();
+    expect(
+      listed(store)
+        .mine()
+        .map((c) => c.id),
+    ).toEqual(["wren"]);
   });
 
   it("says what became of a chat that was handed on", async () => {
@@ -381,8 +419,8 @@ describe("the Desk", () => {
       ownerName: "Idris Vane",
     });
     expect(words.at(-1)).toBe("Idris Vane has the chat with wren now.");
-    expect(store.mine()).toEqual([]);
-    expect(store.lanes.list()).toEqual([]);
+    expect(listed(store).mine()).toEqual([]);
+    expect(store.screen.lanes.list()).toEqual([]);
   });
 
   it("keeps a chat to which a colleague added me, until I leave", async () => {
@@ -393,16 +431,20 @@ describe("the Desk", () => {
     });
     const { store, live } = await open(server);
     live.arrives({ type: "chat", chat: theirs, events: [] });
-    expect(store.mine().map((c) => c.id)).toEqual(["wren"]);
+    expect(
+      listed(store)
+        .mine()
+        .map((c) => c.id),
+    ).toEqual(["wren"]);
     live.arrives({ type: "chat", chat: { ...theirs, last: 5, guests: [] }, events: [] });
-    expect(store.mine()).toEqual([]);
+    expect(listed(store).mine()).toEqual([]);
   });
 
   it("tells who was set away, until they have read it", async () => {
     const { store, live } = await open(server);
     live.arrives({ type: "set-away", passes: 3 });
-    expect(store.state.setAwayAfter).toBe(3);
-    store.readAway();
-    expect(store.state.setAwayAfter).toBe(0);
+    expect(store.stores.team.getState().setAwayAfter).toBe(3);
+    store.acts.readAway();
+    expect(store.stores.team.getState().setAwayAfter).toBe(0);
   });
 });

@@ -1,8 +1,9 @@
 import { expect, it, vi } from "vitest";
 
-import { eventually } from "../../shared/eventually";
-import { FakeServer, refused } from "./fake-desk";
-import { Uploads, type Upload } from "./uploads";
+import { eventually } from "../../../shared/eventually";
+import { FakeServer, maren, refused } from "../fake-desk";
+import { makeStores } from "./stores";
+import { Uploads } from "./uploads";
 
 it("does not take a file back that was given up while it was on its way", async () => {
   const server = new FakeServer();
@@ -10,8 +11,9 @@ it("does not take a file back that was given up while it was on its way", async 
   server.hold.set("POST /api/chats/wren/stored-files", new Promise((resolve) => (answer = resolve)));
   server.answers.set("POST /api/chats/wren/stored-files", refused("There is no space for files right now"));
   vi.stubGlobal("fetch", server.fetch);
-  let list: Upload[] = [];
-  const uploads = new Uploads((all) => (list = all.get("wren") ?? []), vi.fn());
+  const stores = makeStores(maren);
+  const uploads = new Uploads(stores, vi.fn());
+  const list = () => stores.uploads.getState().uploads.get("wren") ?? [];
   const stored = {
     id: "f1",
     name: "deck.pdf",
@@ -24,10 +26,10 @@ it("does not take a file back that was given up while it was on its way", async 
     { key: "1", stored },
     { key: "2", stored: { ...stored, id: "f2", name: "fares.pdf" } },
   ]);
-  expect(list.map((u) => u.name)).toEqual(["deck.pdf", "fares.pdf"]);
+  expect(list().map((u) => u.name)).toEqual(["deck.pdf", "fares.pdf"]);
   await eventually(() => expect(server.sent).toHaveLength(2));
-  uploads.cancel("wren", list[0]?.clientId ?? "");
+  uploads.cancel("wren", list()[0]?.clientId ?? "");
   answer();
-  await eventually(() => expect(list.at(-1)?.trouble).toBeTruthy());
-  expect(list.map((u) => u.name)).toEqual(["fares.pdf"]);
+  await eventually(() => expect(list().at(-1)?.trouble).toBeTruthy());
+  expect(list().map((u) => u.name)).toEqual(["fares.pdf"]);
 });

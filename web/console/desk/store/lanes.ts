@@ -1,11 +1,37 @@
-import { keepJSON, keptJSON } from "../../shared/storage";
+import { keepJSON, keptJSON } from "../../../shared/storage";
 
-interface Kept {
-  numbers: Record<string, number>;
+/** Which chats have a lane, the number of each, and where it stands. */
+export interface Lanes {
+  numbers: Readonly<Record<string, number>>;
   /** Ids in the order in which the lanes stand. */
-  order: string[];
+  order: readonly string[];
   /** Chats whose lane was taken away; they stay in the line. */
-  away: string[];
+  away: readonly string[];
+  /** Lanes that stand in a window of their own. */
+  outside: ReadonlySet<string>;
+}
+
+const keyOf = (operatorId: string) => `stoop.desk.${operatorId}.lanes`;
+
+/** Returns the lanes that were kept in this browser. */
+export function keptLanes(operatorId: string): Lanes {
+  const kept = keptJSON<Partial<Omit<Lanes, "outside">> | null>(keyOf(operatorId), null);
+  return {
+    numbers: kept?.numbers ?? {},
+    order: kept?.order ?? [],
+    away: kept?.away ?? [],
+    outside: new Set(),
+  };
+}
+
+/** Chats with a number, in the order of their lanes. */
+export function numbered({ order, numbers }: Lanes): string[] {
+  return order.filter((id) => numbers[id]);
+}
+
+/** Chats whose lane may be shown here. */
+export function showable(lanes: Lanes): string[] {
+  return numbered(lanes).filter((id) => !lanes.away.includes(id) && !lanes.outside.has(id));
 }
 
 /**
@@ -14,41 +40,39 @@ interface Kept {
  * the wrong person.
  */
 export class LaneBook {
-  private book: Kept;
   private shown: string[] = [];
-  /** Lanes that stand in a window of their own. */
-  private outside: ReadonlySet<string> = new Set();
+  private readonly key: string;
 
   constructor(
     operatorId: string,
-    private readonly changed: () => void,
-    private readonly key = `stoop.desk.${operatorId}.lanes`,
+    private readonly read: () => Lanes,
+    private readonly write: (lanes: Lanes) => void,
   ) {
-    const kept = keptJSON<Partial<Kept> | null>(this.key, null);
-    this.book = { numbers: kept?.numbers ?? {}, order: kept?.order ?? [], away: kept?.away ?? [] };
+    this.key = keyOf(operatorId);
   }
 
   /** Chats with a number, in the order of their lanes. */
   list(): string[] {
-    return this.book.order.filter((id) => this.book.numbers[id]);
+    return numbered(this.read());
   }
 
   /** Chats whose lane may be shown here. */
   showable(): string[] {
-    return this.list().filter((id) => !this.book.away.includes(id) && !this.outside.has(id));
+    return showable(this.read());
   }
 
   /** The number of a chat's lane, or 0. */
   numberOf(id: string): number {
-    return this.book.numbers[id] ?? 0;
+    return this.read().numbers[id] ?? 0;
   }
 
   /** Gives a chat a lane, with the lowest number that is free; one taken away comes back. */
   open(id: string): void {
-    if (this.book.numbers[id] && !this.book.away.includes(id)) return;
-    const numbers = { ...this.book.numbers };
-    const order = this.book.order.filter((other) => numbers[other] && other !== id);
-    const at = this.book.order.indexOf(id);
+    const lanes = this.read();
+    if (lanes.numbers[id] && !lanes.away.includes(id)) return;
+    const numbers = { ...lanes.numbers };
+    const order = lanes.order.filter((other) => numbers[other] && other !== id);
+    const at = lanes.order.indexOf(id);
     if (!numbers[id]) {
       const used = new Set(Object.values(numbers));
       let number = 1;
@@ -58,45 +82,48 @@ export class LaneBook {
     // A new lane stands where its number would, as long as nobody moved the others.
     const next = order.findIndex((other) => (numbers[other] ?? 0) > (numbers[id] ?? 0));
     order.splice(at >= 0 ? at : next >= 0 ? next : order.length, 0, id);
-    this.save({ numbers, order, away: this.book.away.filter((other) => other !== id) });
+    this.save({ ...lanes, numbers, order, away: lanes.away.filter((other) => other !== id) });
   }
 
   /** Forgets a chat's lane and number. */
   close(id: string): void {
-    if (!this.book.numbers[id]) return;
+    const lanes = this.read();
+    if (!lanes.numbers[id]) return;
     this.save({
-      numbers: Object.fromEntries(Object.entries(this.book.numbers).filter(([key]) => key !== id)),
-      order: this.book.order.filter((other) => other !== id),
-      away: this.book.away.filter((other) => other !== id),
+      ...lanes,
+      numbers: Object.fromEntries(Object.entries(lanes.numbers).filter(([key]) => key !== id)),
+      order: lanes.order.filter((other) => other !== id),
+      away: lanes.away.filter((other) => other !== id),
     });
   }
 
   /** Takes a lane away; the chat stays in the line with its number. */
   putAway(id: string): void {
-    if (this.book.numbers[id]) this.save({ ...this.book, away: [...this.book.away, id] });
+    const lanes = this.read();
+    if (lanes.numbers[id]) this.save({ ...lanes, away: [...lanes.away, id] });
   }
 
   /** Moves a lane to the place of another one. */
   move(id: string, to: string): void {
-    const order = this.list();
+    const lanes = this.read();
+    const order = numbered(lanes);
     const from = order.indexOf(id);
     const place = order.indexOf(to);
     if (from < 0 || place < 0 || from === place) return;
     order.splice(from, 1);
     order.splice(place, 0, id);
-    this.save({ ...this.book, order });
+    this.save({ ...lanes, order });
   }
 
   /** Takes note of the lanes that stand in windows of their own. */
-  setOutside(ids: ReadonlySet<string>): void {
-    if ([...ids].join() === [...this.outside].join()) return;
-    this.outside = ids;
-    this.changed();
+  setOutside(outside: ReadonlySet<string>): void {
+    const lanes = this.read();
+    if ([...outside].join() !== [...lanes.outside].join()) this.write({ ...lanes, outside });
   }
 
   /** Reports whether a lane stands in a window of its own. */
   isOutside(id: string): boolean {
-    return this.outside.has(id);
+    return this.read().outside.has(id);
   }
 
   /** Takes note of the lanes that are on screen. */
@@ -109,10 +136,10 @@ export class LaneBook {
     return this.shown.includes(id);
   }
 
-  private save(book: Kept): void {
-    this.book = book;
-    keepJSON(this.key, book);
-    this.changed();
+  private save(lanes: Lanes): void {
+    const { numbers, order, away } = lanes;
+    keepJSON(this.key, { numbers, order, away });
+    this.write(lanes);
   }
 }
 

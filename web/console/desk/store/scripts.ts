@@ -1,0 +1,89 @@
+import { api, ask } from "../../../shared/api";
+import type { Live } from "../../../shared/live";
+import { emptyLog, extend } from "../../../shared/log";
+import { LostError, ProblemError } from "../../../shared/problem";
+import type { EventView, Script, TeamMessage } from "../../../shared/types";
+import type { Chats } from "./chats";
+import { mayRead } from "./lists";
+import type { Screen } from "./screen";
+import { put, type Stores } from "./stores";
+
+/** What was said in the chats that I read, without gaps, and how far I have seen it. */
+export class Scripts {
+  private readonly fetching = new Map<string, Promise<void>>();
+  private readonly marked = new Map<string, number>();
+
+  constructor(
+    private readonly stores: Stores,
+    private readonly chats: Chats,
+    private readonly screen: Screen,
+    private readonly live: () => Live<TeamMessage>,
+  ) {}
+
+  /** Reports whether a chat is being read. */
+  has(id: string): boolean {
+    return this.stores.scripts.getState().logs.has(id);
+  }
+
+  /** Reads a chat that is not read yet. */
+  look(id: string): void {
+    if (!this.has(id)) void this.fetch(id);
+  }
+
+  /** Adds events that were told; what is missing in between is asked for. */
+  extend(id: string, events: EventView[]): void {
+    const { log, gap } = extend(this.stores.scripts.getState().logs.get(id) ?? emptyLog, events);
+    this.stores.scripts.setState(({ logs }) => ({ logs: put(logs, id, log) }));
+    if (gap) void this.fetch(id);
+  }
+
+  /** Asks for what follows the last number; once at a time for each chat. */
+  fetch(id: string): Promise<void> {
+    const running = this.fetching.get(id);
+    if (running) return running;
+    const work = this.load(id).finally(() => this.fetching.delete(id));
+    this.fetching.set(id, work);
+    return work;
+  }
+
+  private async load(id: string): Promise<void> {
+    let script: Script;
+    try {
+      const after = this.stores.scripts.getState().logs.get(id)?.last ?? 0;
+      script = await ask(api.GET("/api/chats/{id}", { params: { path: { id }, query: { after } } }));
+    } catch (error) {
+      if (error instanceof ProblemError && !error.problem.retry) this.screen.lanes.close(id);
+      return; // after a lost connection, the next one asks again
+    }
+    if (!mayRead(script.chat, this.chats.me, this.stores.chats.getState().watched)) {
+      this.screen.lanes.close(id);
+      return;
+    }
+    this.chats.put(script.chat);
+    this.chats.place(script.place);
+    const { log } = extend(this.stores.scripts.getState().logs.get(id) ?? emptyLog, script.events);
+    this.stores.scripts.setState(({ logs }) => ({ logs: put(logs, id, log) }));
+    // More than was asked for at once, or said while it was on its way.
+    const told = this.chats.get(id)?.last ?? 0;
+    if (log.last < told && (script.events.length > 0 || script.chat.last < told)) await this.load(id);
+    this.mark(id);
+  }
+
+  /** Tells the visitor how far their words have come. */
+  mark(id: string): void {
+    const chat = this.chats.get(id);
+    const log = this.stores.scripts.getState().logs.get(id);
+    if (!chat || !log || chat.ownerId !== this.chats.me.id || !this.screen.looksAt(id)) return;
+    const last =
+      log.events.findLast((e) => (e.kind === "said" || e.kind === "shared") && e.side === "visitor")
+        ?.number ?? 0;
+    const before = this.marked.get(id) ?? 0;
+    if (last <= Math.max(chat.byTeam.seen, before)) return;
+    this.marked.set(id, last);
+    this.live()
+      .call("seen", { chatId: id, upTo: last })
+      .catch((error: unknown) => {
+        if (error instanceof LostError) this.marked.set(id, before); // told again after the next connect
+      });
+  }
+}
