@@ -384,3 +384,31 @@ func TestAWrongKeyLeavesThePageAlone(t *testing.T) {
 	}
 	require.Equal(t, "0", tab.JS(launchers))
 }
+
+// A site whose body is moved and clipped, and whose bars claim to lie over all
+// else, still has its launcher and its panel in the corner where they can be pressed.
+func TestTheLauncherLiesOverASitesBars(t *testing.T) {
+	t.Parallel()
+	w := world.New(t)
+	w.AroundTheClock(t)
+	tab := w.Person(t).Visit("/fares")
+	tab.LauncherText()
+	tab.JS(`(() => {
+		const bar = document.createElement("div");
+		bar.textContent = "This site keeps crumbs";
+		bar.style.cssText = "position:fixed;inset:auto 0 0 0;height:120px;background:#333;z-index:2147483647";
+		document.body.append(bar);
+		document.body.style.cssText = "transform:translateY(-300px);overflow:hidden;height:500px;position:relative";
+		return ""
+	})()`)
+	corner := func(part string) string {
+		return tab.JS(`(() => {
+			const host = document.querySelector("stoop-chat"), r = host.shadowRoot.querySelector("` + part + `").getBoundingClientRect();
+			const at = document.elementFromPoint(r.left + r.width / 2, r.bottom - 8);
+			return [at === host, Math.round(innerHeight - r.bottom), innerWidth - r.right < 40].join()
+		})()`)
+	}
+	require.Equal(t, "true,0,true", corner("button"))
+	tab.OpenChat().Find("h1 :: Ask the ferry desk")
+	require.Equal(t, "true,0,true", corner("iframe"))
+}

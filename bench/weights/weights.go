@@ -35,6 +35,10 @@ func Of() ([]Weight, error) {
 	if err != nil {
 		return nil, err
 	}
+	whole, err := all("panel")
+	if err != nil {
+		return nil, err
+	}
 	console, err := page("console")
 	if err != nil {
 		return nil, err
@@ -47,8 +51,9 @@ func Of() ([]Weight, error) {
 	fonts, err := fonts("console/assets", "atkinson-hyperlegible-next-latin-wght-normal", "fraunces")
 	return []Weight{
 		{"loader", loader, 3500},
-		{"panel", panel, 45 * kB},
-		{"console, first screen with fonts", console + fonts, 350 * kB},
+		{"panel, before a chat", panel, 25 * kB},
+		{"panel, all of it", whole, 60 * kB},
+		{"console, first screen with fonts", console + fonts, 280 * kB},
 	}, err
 }
 
@@ -69,6 +74,20 @@ func page(folder string) (int, error) {
 		}
 		sum += bytes
 	}
+	return sum, err
+}
+
+// all weighs every script and style of a part, whenever it comes.
+func all(folder string) (int, error) {
+	sum := 0
+	err := fs.WalkDir(web.Dist(), folder, func(file string, entry fs.DirEntry, err error) error {
+		if err != nil || entry.IsDir() {
+			return err
+		}
+		bytes, err := compressed(file)
+		sum += bytes
+		return err
+	})
 	return sum, err
 }
 

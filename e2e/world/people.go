@@ -135,7 +135,8 @@ func Lane(name string) string { return `.lane[aria-label$="` + name + `"]` }
 // Says writes in somebody's lane and presses Enter.
 func (o *Operator) Says(name, text string) {
 	o.T.Helper()
-	field := Lane(name) + ` .write textarea:not([aria-hidden])`
+	// The one for replies: who stepped in a moment ago may still see that for whispers.
+	field := Lane(name) + ` .write textarea[aria-label^="Reply to"]`
 	o.Type(field, text)
 	require.NoError(o.T, o.Find(field).Type(input.Enter))
 }

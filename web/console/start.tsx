@@ -4,14 +4,15 @@ import "./base.css";
 import createCache from "@emotion/cache";
 import { CacheProvider } from "@emotion/react";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { SnackbarProvider } from "notistack";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 
 import { mayRetry } from "../shared/problem";
 import { App } from "./app";
+import { Hints } from "./kit/hint";
 import { nonce } from "./kit/nonce";
+import { Says } from "./kit/says";
 import { ModeProvider } from "./theme/mode";
 
 const cache = createCache({ key: "stoop", nonce });
@@ -29,9 +30,9 @@ if (root) {
         <ModeProvider>
           <QueryClientProvider client={queries}>
             <BrowserRouter>
-              <SnackbarProvider maxSnack={3} anchorOrigin={{ vertical: "bottom", horizontal: "left" }}>
-                <App />
-              </SnackbarProvider>
+              <App />
+              <Says />
+              <Hints />
             </BrowserRouter>
           </QueryClientProvider>
         </ModeProvider>

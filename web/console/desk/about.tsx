@@ -1,7 +1,6 @@
 import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
 import { useQueryClient } from "@tanstack/react-query";
-import { useSnackbar } from "notistack";
 import { useEffect, useState, type ReactNode } from "react";
 
 import { api, ask } from "../../shared/api";
@@ -12,8 +11,10 @@ import { keep, keepJSON, kept, keptJSON } from "../../shared/storage";
 import type { AboutView, ChatView, ContactView } from "../../shared/types";
 import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
+import {} from "../kit/say";
 import { useAbout } from "./about-query";
 import { Outcome, Summary } from "./outcome";
+import { sayTrouble } from "../kit/say";
 import { useDeskStore, useIsMine, useScripts } from "./provider";
 import { whyHere } from "./reasons";
 import { Tags } from "./tags";
@@ -298,9 +299,7 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
 /** What the team noted about the person, not only about this chat. */
 function Notes({ chat, about }: { chat: ChatView; about: AboutView }) {
   const queries = useQueryClient();
-  const { enqueueSnackbar } = useSnackbar();
   const [text, setText] = useKept(`stoop.desk.person-note.${chat.id}`);
-  const fail = (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" });
   const again = () => queries.invalidateQueries({ queryKey: ["about", chat.id] });
   const add = () => {
     const words = (text ?? "").trim();
@@ -312,11 +311,11 @@ function Notes({ chat, about }: { chat: ChatView; about: AboutView }) {
     ).then(again, (error: unknown) => {
       const now = kept(keptAs); // what is being typed by now stays behind it
       keep(keptAs, now ? `${words} ${now}` : words);
-      fail(error);
+      sayTrouble(error);
     });
   };
   const remove = (id: string) =>
-    ask(api.DELETE("/api/contact-notes/{id}", { params: { path: { id } } })).then(again, fail);
+    ask(api.DELETE("/api/contact-notes/{id}", { params: { path: { id } } })).then(again, sayTrouble);
   return (
     <Part title="Notes about the person">
       <ul className="contact-notes">

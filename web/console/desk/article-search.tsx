@@ -4,9 +4,24 @@ import { useEffect, useState } from "react";
 
 import { api, ask } from "../../shared/api";
 import { wordsFor } from "../../shared/problem";
+import { Above } from "../kit/above";
+
+interface Props {
+  at: HTMLElement;
+  onClose: () => void;
+  onPut: (words: string) => void;
+}
 
 /** Finds an article from the composer, to send it as a link or as text. */
-export default function ArticleSearch({ onPut }: { onPut: (words: string) => void }) {
+export default function ArticleSearch({ at, onClose, onPut }: Props) {
+  return (
+    <Above at={at} onClose={onClose}>
+      <Search onPut={onPut} />
+    </Above>
+  );
+}
+
+function Search({ onPut }: { onPut: (words: string) => void }) {
   const [typed, setTyped] = useState("");
   const [words, setWords] = useState("");
   useEffect(() => {

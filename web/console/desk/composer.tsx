@@ -1,11 +1,8 @@
 import Button from "@mui/material/Button";
 import InputBase from "@mui/material/InputBase";
-import Popover from "@mui/material/Popover";
-import { useSnackbar } from "notistack";
 import { lazy, memo, useEffect, useRef, useState, type KeyboardEvent } from "react";
 
 import { characters } from "../../shared/format";
-import { wordsFor } from "../../shared/problem";
 import { keepInFront } from "../../shared/storage";
 import { filesOf } from "../../shared/upload";
 import { uuid } from "../../shared/uuid";
@@ -15,6 +12,7 @@ import { Icons } from "../icons";
 import { useAct } from "../keyboard/keyboard";
 import { Lazily } from "../kit/lazily";
 import { Tool } from "../kit/tool";
+import { say, sayTrouble } from "../kit/say";
 import { Attachments } from "./attachments";
 import { addMadeOf, draftKey, forgetMadeOf, madeOf, modeKey, noteKey } from "./drafts";
 import { Elsewhere } from "./elsewhere";
@@ -54,7 +52,6 @@ export const Composer = memo(function Composer({
   onCorrect,
 }: Props) {
   const store = useDeskStore();
-  const { enqueueSnackbar } = useSnackbar();
   // What is typed lives under the key of its kind alone: an answer that failed
   // comes back among answers, a note among notes, whatever is written meanwhile.
   const [mode, setMode] = useKept(modeKey(chatId));
@@ -87,7 +84,6 @@ export const Composer = memo(function Composer({
     store.words.suggest(chatId, typed, all),
   );
 
-  const fail = (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" });
   const focus = () => requestAnimationFrame(() => field.current?.focus());
   const change = (value: string) => {
     setStopped("");
@@ -102,7 +98,7 @@ export const Composer = memo(function Composer({
   const attach = (files: File[], voice = false) => {
     for (const file of files) {
       const why = store.uploads.refusalOf(file);
-      if (why) enqueueSnackbar(why, { variant: "error" });
+      if (why) say(why, "error");
     }
     const fine = files.filter((f) => !store.uploads.refusalOf(f));
     setAttached((list) => [
@@ -137,7 +133,7 @@ export const Composer = memo(function Composer({
       if (trimmed && trimmed !== correcting.text) {
         store.acts.correct(chatId, correcting.number, trimmed).catch((error: unknown) => {
           setUnsaved(trimmed);
-          fail(error);
+          sayTrouble(error);
         });
       }
       onCorrect(undefined);
@@ -149,7 +145,7 @@ export const Composer = memo(function Composer({
       if (mode !== "pinned") setMode(null);
       store.acts.note(chatId, trimmed).catch((error: unknown) => {
         keepInFront(noteKey(chatId), trimmed);
-        fail(error);
+        sayTrouble(error);
       });
       return;
     }
@@ -286,9 +282,7 @@ export const Composer = memo(function Composer({
             type="button"
             className="link"
             onClick={() => {
-              navigator.clipboard
-                .writeText(unsaved)
-                .then(() => enqueueSnackbar("Copied", { variant: "success" }), fail);
+              navigator.clipboard.writeText(unsaved).then(() => say("Copied", "success"), sayTrouble);
             }}
           >
             Copy
@@ -308,7 +302,7 @@ export const Composer = memo(function Composer({
           onCancel={() => setRecording(false)}
           onTrouble={(trouble) => {
             setRecording(false);
-            enqueueSnackbar(trouble, { variant: "error" });
+            say(trouble, "error");
           }}
         />
       ) : null}
@@ -406,38 +400,20 @@ export const Composer = memo(function Composer({
           {correcting ? "Correct" : noting ? "Note" : "Send"} <span className="key">Enter</span>
         </Button>
       </div>
-      {articlesAt ? (
-        <Popover
-          open
-          anchorEl={articlesAt}
-          onClose={() => setArticlesAt(null)}
-          anchorOrigin={{ vertical: "top", horizontal: "left" }}
-          transformOrigin={{ vertical: "bottom", horizontal: "left" }}
-        >
-          <Lazily fallback={<div className="article-search" />}>
-            <ArticleSearch
-              onPut={(found) => {
-                setArticlesAt(null);
-                change(text.trim() ? `${text.trimEnd()} ${found}` : found);
-                focus();
-              }}
-            />
-          </Lazily>
-        </Popover>
-      ) : null}
-      {emojiAt ? (
-        <Popover
-          open
-          anchorEl={emojiAt}
-          onClose={() => setEmojiAt(null)}
-          anchorOrigin={{ vertical: "top", horizontal: "left" }}
-          transformOrigin={{ vertical: "bottom", horizontal: "left" }}
-        >
-          <Lazily fallback={<div className="emoji-picker" />}>
-            <Emoji onPick={put} />
-          </Lazily>
-        </Popover>
-      ) : null}
+      <Lazily>
+        {articlesAt ? (
+          <ArticleSearch
+            at={articlesAt}
+            onClose={() => setArticlesAt(null)}
+            onPut={(found) => {
+              setArticlesAt(null);
+              change(text.trim() ? `${text.trimEnd()} ${found}` : found);
+              focus();
+            }}
+          />
+        ) : null}
+        {emojiAt ? <Emoji at={emojiAt} onClose={() => setEmojiAt(null)} onPick={put} /> : null}
+      </Lazily>
     </form>
   );
 });

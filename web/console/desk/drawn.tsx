@@ -4,7 +4,6 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { cleanup, render, screen, waitFor } from "@testing-library/react";
 import userEvent, { type UserEvent } from "@testing-library/user-event";
-import { SnackbarProvider } from "notistack";
 import { useEffect, type ReactNode } from "react";
 import { MemoryRouter } from "react-router";
 import { expect, vi } from "vitest";
@@ -13,6 +12,7 @@ import { FakeLive } from "../../shared/fake-live";
 import type { ChatView, OperatorView } from "../../shared/types";
 import { Keyboard } from "../keyboard/keyboard";
 import { ModeProvider } from "../theme/mode";
+import { Says } from "../kit/says";
 import { maren, type FakeServer } from "./fake-desk";
 import { DeskProvider, useChat, useDeskStore, useTeam } from "./provider";
 import type { DeskStore } from "./store/desk-store";
@@ -48,14 +48,13 @@ export async function draw(
     <ModeProvider>
       <QueryClientProvider client={queries}>
         <MemoryRouter initialEntries={[path]}>
-          <SnackbarProvider>
-            <DeskProvider me={me} onSignedOut={() => undefined}>
-              <Keyboard>
-                <Take take={take} />
-                <Loaded>{element}</Loaded>
-              </Keyboard>
-            </DeskProvider>
-          </SnackbarProvider>
+          <DeskProvider me={me} onSignedOut={() => undefined}>
+            <Keyboard>
+              <Take take={take} />
+              <Loaded>{element}</Loaded>
+            </Keyboard>
+          </DeskProvider>
+          <Says />
         </MemoryRouter>
       </QueryClientProvider>
     </ModeProvider>,

@@ -1,43 +1,53 @@
 import { EmojiPicker } from "frimousse";
 
+import { Above } from "../kit/above";
+
+interface Props {
+  at: HTMLElement;
+  onClose: () => void;
+  onPick: (emoji: string) => void;
+}
+
 /** Chooses an emoji, with a search. Its names are served by Stoop itself. */
-export default function Emoji({ onPick }: { onPick: (emoji: string) => void }) {
+export default function Emoji({ at, onClose, onPick }: Props) {
   return (
-    <EmojiPicker.Root
-      className="emoji-picker"
-      emojibaseUrl="/assets/emoji-17"
-      columns={9}
-      onEmojiSelect={({ emoji }) => onPick(emoji)}
-    >
-      <EmojiPicker.Search
-        autoFocus
-        className="emoji-search"
-        aria-label="Search emoji"
-        placeholder="Search emoji"
-      />
-      <EmojiPicker.Viewport className="emoji-list">
-        <EmojiPicker.Loading className="emoji-word">Loading</EmojiPicker.Loading>
-        <EmojiPicker.Empty className="emoji-word">No matches</EmojiPicker.Empty>
-        <EmojiPicker.List
-          components={{
-            CategoryHeader: ({ category, ...props }) => (
-              <div className="emoji-head" {...props}>
-                {category.label}
-              </div>
-            ),
-            Row: ({ children, ...props }) => (
-              <div className="emoji-row" {...props}>
-                {children}
-              </div>
-            ),
-            Emoji: ({ emoji, ...props }) => (
-              <button type="button" className="emoji-one" {...props}>
-                {emoji.emoji}
-              </button>
-            ),
-          }}
+    <Above at={at} onClose={onClose}>
+      <EmojiPicker.Root
+        className="emoji-picker"
+        emojibaseUrl="/assets/emoji-17"
+        columns={9}
+        onEmojiSelect={({ emoji }) => onPick(emoji)}
+      >
+        <EmojiPicker.Search
+          autoFocus
+          className="emoji-search"
+          aria-label="Search emoji"
+          placeholder="Search emoji"
         />
-      </EmojiPicker.Viewport>
-    </EmojiPicker.Root>
+        <EmojiPicker.Viewport className="emoji-list">
+          <EmojiPicker.Loading className="emoji-word">Loading</EmojiPicker.Loading>
+          <EmojiPicker.Empty className="emoji-word">No matches</EmojiPicker.Empty>
+          <EmojiPicker.List
+            components={{
+              CategoryHeader: ({ category, ...props }) => (
+                <div className="emoji-head" {...props}>
+                  {category.label}
+                </div>
+              ),
+              Row: ({ children, ...props }) => (
+                <div className="emoji-row" {...props}>
+                  {children}
+                </div>
+              ),
+              Emoji: ({ emoji, ...props }) => (
+                <button type="button" className="emoji-one" {...props}>
+                  {emoji.emoji}
+                </button>
+              ),
+            }}
+          />
+        </EmojiPicker.Viewport>
+      </EmojiPicker.Root>
+    </Above>
   );
 }

@@ -1,11 +1,11 @@
 import Button from "@mui/material/Button";
-import { useSnackbar } from "notistack";
 import { useEffect, useRef } from "react";
 
 import { clock, timeOfDay } from "../../shared/format";
 import type { ChatView } from "../../shared/types";
 import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
+import { say } from "../kit/say";
 import { draftKey, noteKey } from "./drafts";
 import { Outcome, Summary } from "./outcome";
 import { useDeskStore, useMe, useNow } from "./provider";
@@ -68,15 +68,11 @@ export function EndedFoot({ chat, focused }: { chat: ChatView; focused: boolean 
 /** What was being typed when the chat ended under one's hand. */
 function NeverSent({ label, keptAs }: { label: string; keptAs: string }) {
   const [typed, setTyped] = useKept(keptAs);
-  const { enqueueSnackbar } = useSnackbar();
   if (!typed) return null;
   const copy = () => {
     navigator.clipboard.writeText(typed).then(
-      () => enqueueSnackbar("Copied", { variant: "success" }),
-      () =>
-        enqueueSnackbar("The browser does not allow copying. Select the words instead.", {
-          variant: "error",
-        }),
+      () => say("Copied", "success"),
+      () => say("The browser does not allow copying. Select the words instead.", "error"),
     );
   };
   return (

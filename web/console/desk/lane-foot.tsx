@@ -1,24 +1,20 @@
 import Button from "@mui/material/Button";
 import InputBase from "@mui/material/InputBase";
-import Menu from "@mui/material/Menu";
-import MenuItem from "@mui/material/MenuItem";
-import { useSnackbar } from "notistack";
 import { lazy, memo, useState } from "react";
 
-import { wordsFor } from "../../shared/problem";
 import { keepInFront } from "../../shared/storage";
 import type { ChatView } from "../../shared/types";
 import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
-import { hintOf } from "../keyboard/acts";
 import { useAct } from "../keyboard/keyboard";
 import { Lazily } from "../kit/lazily";
+import { sayTrouble } from "../kit/say";
 import type { Passing } from "./hand-on";
-import { linkTo } from "./message-menu";
 import { useDeskStore, useMe, useTeam } from "./provider";
 import { Until } from "./reply-clock";
 
 const PassDialog = lazy(() => import("./hand-on").then((m) => ({ default: m.PassDialog })));
+const OwnerMenu = lazy(() => import("./owner-menu"));
 const AskTeam = lazy(() => import("./ask-team"));
 const BanDialog = lazy(() => import("./ban-dialog"));
 
@@ -28,7 +24,6 @@ export function WithWhom({ chat }: { chat: ChatView }) {
   const operators = useTeam((s) => s.operators);
   const departments = useTeam((s) => s.departments);
   const me = useMe();
-  const fail = useFail();
   const guests = (chat.guests ?? [])
     .map((id) => operators.find((o) => o.id === id))
     .filter((o) => o !== undefined);
@@ -49,7 +44,7 @@ export function WithWhom({ chat }: { chat: ChatView }) {
               {owner ? (
                 <button
                   className="link"
-                  onClick={() => store.acts.removeColleague(chat.id, o.id).catch(fail)}
+                  onClick={() => store.acts.removeColleague(chat.id, o.id).catch(sayTrouble)}
                 >
                   remove
                 </button>
@@ -62,7 +57,7 @@ export function WithWhom({ chat }: { chat: ChatView }) {
         <span>
           <Icons.Ring /> Asking {asked.name} for help.
           {owner ? (
-            <button className="link" onClick={() => store.acts.endCall(chat.id).catch(fail)}>
+            <button className="link" onClick={() => store.acts.endCall(chat.id).catch(sayTrouble)}>
               stop asking
             </button>
           ) : null}
@@ -76,16 +71,15 @@ export function WithWhom({ chat }: { chat: ChatView }) {
 export function GuestFoot({ chat }: { chat: ChatView }) {
   const store = useDeskStore();
   const me = useMe();
-  const fail = useFail();
   return (
     <footer className="lane-foot">
       {me.role === "operator" ? null : (
-        <Button onClick={() => store.acts.takeOver(chat.id).catch(fail)} startIcon={<Icons.Passing />}>
+        <Button onClick={() => store.acts.takeOver(chat.id).catch(sayTrouble)} startIcon={<Icons.Passing />}>
           Take over
         </Button>
       )}
       <Button
-        onClick={() => store.acts.removeColleague(chat.id, me.id).catch(fail)}
+        onClick={() => store.acts.removeColleague(chat.id, me.id).catch(sayTrouble)}
         startIcon={<Icons.Door />}
       >
         Leave the chat
@@ -104,16 +98,14 @@ interface OwnerProps {
 export const OwnerFoot = memo(
   function OwnerFoot({ chat, name, focused }: OwnerProps) {
     const store = useDeskStore();
-    const fail = useFail();
-    const { enqueueSnackbar } = useSnackbar();
     const [asking, setAsking] = useState(false);
     const [passing, setPassing] = useState<Passing | "ask-team" | "ban" | null>(null);
     const [menu, setMenu] = useState<HTMLElement | null>(null);
     const end = () => {
       setAsking(false);
-      store.acts.end(chat.id).catch(fail);
+      store.acts.end(chat.id).catch(sayTrouble);
     };
-    const unread = () => void store.acts.markUnread(chat.id, !chat.unread).catch(fail);
+    const unread = () => void store.acts.markUnread(chat.id, !chat.unread).catch(sayTrouble);
     const free = focused && !chat.handingUntil;
     useAct("hand-on", () => setPassing("hand-on"), free);
     useAct("colleague", () => setPassing("colleague"), free);
@@ -129,16 +121,12 @@ export const OwnerFoot = memo(
             <Icons.Passing /> Offered to <b>{chat.handingToName}</b>; back to you in{" "}
             <Until at={chat.handingUntil} />
           </span>
-          <Button variant="outlined" onClick={() => void store.acts.takeBack(chat.id).catch(fail)}>
+          <Button variant="outlined" onClick={() => void store.acts.takeBack(chat.id).catch(sayTrouble)}>
             Take back
           </Button>
         </footer>
       );
     }
-    const choose = (doing: () => void) => () => {
-      setMenu(null);
-      doing();
-    };
     return (
       <footer className="lane-foot">
         {asking ? (
@@ -171,25 +159,16 @@ export const OwnerFoot = memo(
             </Button>
           </>
         )}
-        {menu ? (
-          <Menu anchorEl={menu} open onClose={() => setMenu(null)}>
-            <Item words="Add colleague" act="colleague" onClick={choose(() => setPassing("colleague"))} />
-            {chat.message ? null : (
-              <Item words="Put back" act="put-back" onClick={choose(() => setPassing("put-back"))} />
-            )}
-            <Item words={chat.unread ? "Mark read" : "Mark unread"} act="unread" onClick={choose(unread)} />
-            <Item
-              words="Copy a link to the chat"
-              onClick={choose(() => {
-                navigator.clipboard
-                  .writeText(linkTo(chat.id, 1))
-                  .then(() => enqueueSnackbar("Link copied", { variant: "success" }), fail);
-              })}
-            />
-            <Item words="Ban the visitor" act="ban" onClick={choose(() => setPassing("ban"))} />
-          </Menu>
-        ) : null}
         <Lazily>
+          {menu ? (
+            <OwnerMenu
+              chat={chat}
+              at={menu}
+              onClose={() => setMenu(null)}
+              onPassing={setPassing}
+              onUnread={unread}
+            />
+          ) : null}
           {passing === "ask-team" ? <AskTeam chat={chat} onClose={() => setPassing(null)} /> : null}
           {passing === "ban" ? <BanDialog chat={chat} onClose={() => setPassing(null)} /> : null}
           {passing && passing !== "ask-team" && passing !== "ban" ? (
@@ -207,20 +186,9 @@ function footOf(c: ChatView): string {
   return [c.id, c.handingUntil, c.handingToName, c.callDepartmentId, c.message, c.unread].join();
 }
 
-function Item({ words, act = "", onClick }: { words: string; act?: string; onClick: () => void }) {
-  const hint = hintOf(act);
-  return (
-    <MenuItem onClick={onClick}>
-      {words}
-      {hint ? <span className="key push">{hint}</span> : null}
-    </MenuItem>
-  );
-}
-
 /** What a lead can do who reads along: whisper, step in, take over. */
 export function WatcherFoot({ chat }: { chat: ChatView }) {
   const store = useDeskStore();
-  const fail = useFail();
   const keptAs = `stoop.desk.whisper.${chat.id}`;
   const [typed, setTyped] = useKept(keptAs);
   const text = typed ?? "";
@@ -231,7 +199,7 @@ export function WatcherFoot({ chat }: { chat: ChatView }) {
     write("");
     store.acts.whisper(chat.id, words).catch((error: unknown) => {
       keepInFront(keptAs, words); // before what is being typed by now
-      fail(error);
+      sayTrouble(error);
     });
   };
   return (
@@ -274,21 +242,19 @@ export function WatcherFoot({ chat }: { chat: ChatView }) {
         </div>
       </form>
       <footer className="lane-foot">
-        <Button onClick={() => store.acts.join(chat.id).catch(fail)} startIcon={<Icons.Person />}>
+        <Button onClick={() => store.acts.join(chat.id).catch(sayTrouble)} startIcon={<Icons.Person />}>
           Step in
         </Button>
-        <Button onClick={() => store.acts.takeOver(chat.id).catch(fail)} startIcon={<Icons.Passing />}>
+        <Button onClick={() => store.acts.takeOver(chat.id).catch(sayTrouble)} startIcon={<Icons.Passing />}>
           Take over
         </Button>
-        <Button onClick={() => store.acts.stopWatching(chat.id).catch(fail)} startIcon={<Icons.Close />}>
+        <Button
+          onClick={() => store.acts.stopWatching(chat.id).catch(sayTrouble)}
+          startIcon={<Icons.Close />}
+        >
           Stop watching
         </Button>
       </footer>
     </>
   );
-}
-
-function useFail(): (error: unknown) => void {
-  const { enqueueSnackbar } = useSnackbar();
-  return (error) => enqueueSnackbar(wordsFor(error), { variant: "error" });
 }

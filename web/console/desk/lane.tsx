@@ -1,4 +1,4 @@
-import { memo, useCallback, useState } from "react";
+import { lazy, memo, useCallback, useState } from "react";
 
 import { firstName } from "../../shared/format";
 import { emptyLog } from "../../shared/log";
@@ -7,12 +7,13 @@ import { filesOf } from "../../shared/upload";
 import type { ChatView, EventView } from "../../shared/types";
 import { Icons } from "../icons";
 import { useAct } from "../keyboard/keyboard";
+import { Lazily } from "../kit/lazily";
 import { Tool } from "../kit/tool";
 import { Composer } from "./composer";
 import { EndedFoot } from "./ended-foot";
 import { laneElement } from "./lane-element";
 import { GuestFoot, OwnerFoot, WatcherFoot, WithWhom } from "./lane-foot";
-import { MessageMenu, mayChange } from "./message-menu";
+import { mayChange } from "./message";
 import { markOf } from "./marks";
 import {
   useAt,
@@ -29,6 +30,8 @@ import { ReplyBar, ReplyClock, Since } from "./reply-clock";
 import { Script } from "./script";
 import { isMine } from "./store/lists";
 import type { Upload } from "./store/uploads";
+
+const MessageMenu = lazy(() => import("./message-menu"));
 
 const nothingUnsent: Unsent[] = [];
 const noUploads: Upload[] = [];
@@ -123,13 +126,15 @@ export function Lane({ chat, number, focused, single = false }: Props) {
         onMore={onMore}
       />
       {menu ? (
-        <MessageMenu
-          chat={chat}
-          event={menu.event}
-          at={menu.at}
-          onCorrect={setCorrecting}
-          onClose={() => setMenu(undefined)}
-        />
+        <Lazily>
+          <MessageMenu
+            chat={chat}
+            event={menu.event}
+            at={menu.at}
+            onCorrect={setCorrecting}
+            onClose={() => setMenu(undefined)}
+          />
+        </Lazily>
       ) : null}
       {chat.phase === "active" ? (
         <>

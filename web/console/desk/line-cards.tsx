@@ -1,13 +1,12 @@
 import Button from "@mui/material/Button";
-import { useSnackbar } from "notistack";
 import { memo, useEffect } from "react";
 
 import { apart } from "../../shared/apart";
 import { clock, dayAndTime, firstName } from "../../shared/format";
-import { wordsFor } from "../../shared/problem";
 import type { ChatView, EventView } from "../../shared/types";
 import { Icons } from "../icons";
 import { hintOf } from "../keyboard/acts";
+import { sayTrouble } from "../kit/say";
 import { markOf } from "./marks";
 import { useAt, useChat, useChats, useDeskStore, useMe, useNow, useScripts, useWindows } from "./provider";
 import { readClock, ReplyClock, Since, Until, useGone } from "./reply-clock";
@@ -30,7 +29,6 @@ export function CallCard({ id }: Props) {
 function Call({ chat }: { chat: ChatView }) {
   const store = useDeskStore();
   const now = useNow();
-  const { enqueueSnackbar } = useSnackbar();
   const asked = useLastWords(chat.id, "called");
   useEffect(() => store.scripts.look(chat.id), [store, chat.id]);
   return (
@@ -58,14 +56,7 @@ function Call({ chat }: { chat: ChatView }) {
         </p>
       )}
       <div className="row acts">
-        <Button
-          variant="outlined"
-          onClick={() =>
-            store.acts
-              .join(chat.id)
-              .catch((error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" }))
-          }
-        >
+        <Button variant="outlined" onClick={() => store.acts.join(chat.id).catch(sayTrouble)}>
           Join <span className="key">{hintOf("help-team")}</span>
         </Button>
       </div>

@@ -1,18 +1,16 @@
 import Button from "@mui/material/Button";
-import Dialog from "@mui/material/Dialog";
-import DialogActions from "@mui/material/DialogActions";
-import DialogContent from "@mui/material/DialogContent";
-import DialogTitle from "@mui/material/DialogTitle";
-import { useSnackbar } from "notistack";
-import { useState } from "react";
+import { lazy, useState } from "react";
 
-import { wordsFor } from "../../shared/problem";
 import type { ChatView, OperatorView } from "../../shared/types";
 import { Icons } from "../icons";
 import { hintOf } from "../keyboard/acts";
+import { sayTrouble } from "../kit/say";
+import { Lazily } from "../kit/lazily";
 import { CallCard, MessageCard, MyCard, OfferCard, WaitingCard } from "./line-cards";
-import { idsOf, useAt, useChat, useChats, useDeskStore, useListed, useMyIds, useTeam } from "./provider";
+import { idsOf, useAt, useChats, useDeskStore, useListed, useMyIds, useTeam } from "./provider";
 import { calls, messages, mine, offers, waiting } from "./store/lists";
+
+const TooManyDialog = lazy(() => import("./too-many"));
 
 // How many waiting visitors are drawn: those who wait longest. A whole ferry's
 // worth of clocks would tick out of sight.
@@ -191,11 +189,8 @@ export function useSteady(ids: string[], steady: boolean): string[] {
 /** Tells somebody whom Stoop set away, and how to come back. */
 function SetAway({ passes }: { passes: number }) {
   const store = useDeskStore();
-  const { enqueueSnackbar } = useSnackbar();
   const back = () => {
-    store.acts
-      .setAvailable(true)
-      .catch((error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" }));
+    store.acts.setAvailable(true).catch(sayTrouble);
   };
   return (
     <section className="set-away" role="alert">
@@ -213,25 +208,6 @@ function SetAway({ passes }: { passes: number }) {
 
 /** Asks before somebody takes more chats than they should hold. */
 function TooMany() {
-  const store = useDeskStore();
-  const tooMany = useChats((s) => s.tooMany);
-  const chat = useChat(tooMany?.chatId ?? "");
-  if (!tooMany) return null;
-  const name = chat?.name || "this visitor";
-  return (
-    <Dialog open onClose={() => store.acts.leaveIt()} aria-labelledby="too-many">
-      <DialogTitle id="too-many">Take one more than your limit?</DialogTitle>
-      <DialogContent>
-        {chat?.departmentName ? `Your limit in ${chat.departmentName} is` : "Your limit is"}{" "}
-        {tooMany.capacity === 1 ? "1 chat" : `${tooMany.capacity} chats`} at once, and you hold {tooMany.load}
-        . Take <bdi>{name}</bdi> anyway?
-      </DialogContent>
-      <DialogActions>
-        <Button onClick={() => store.acts.leaveIt()}>Leave it to a colleague</Button>
-        <Button variant="contained" autoFocus onClick={() => void store.acts.take(tooMany.chatId, true)}>
-          Take it anyway
-        </Button>
-      </DialogActions>
-    </Dialog>
-  );
+  const asked = useChats((s) => s.tooMany !== undefined);
+  return <Lazily>{asked ? <TooManyDialog /> : null}</Lazily>;
 }

@@ -1,10 +1,9 @@
-import { useSnackbar } from "notistack";
 import { useId, useState } from "react";
 
 import { centsOf, digitsOf, money, plainAmount } from "../../shared/format";
-import { wordsFor } from "../../shared/problem";
 import type { ChatView } from "../../shared/types";
 import { useKept } from "../forms/kept";
+import { sayTrouble } from "../kit/say";
 import { useDeskStore, useTeam } from "./provider";
 
 /** How a chat came out: one of the team's outcomes, and the sale if there was one. */
@@ -12,15 +11,13 @@ export function Outcome({ chat }: { chat: ChatView }) {
   const store = useDeskStore();
   const outcomes = useTeam((s) => s.outcomes);
   const currency = useTeam((s) => s.currency);
-  const { enqueueSnackbar } = useSnackbar();
   // Only what is being typed; else the chat's own, which may change elsewhere.
   const [typed, setTyped] = useKept(`stoop.desk.sale.${chat.id}`);
   const [wrong, setWrong] = useState("");
   const group = useId();
-  const fail = (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" });
   const all = chat.outcome && !outcomes.includes(chat.outcome) ? [...outcomes, chat.outcome] : outcomes;
   const digits = digitsOf(currency);
-  const choose = (outcome: string) => store.acts.conclude(chat.id, { outcome }).catch(fail);
+  const choose = (outcome: string) => store.acts.conclude(chat.id, { outcome }).catch(sayTrouble);
   const sell = () => {
     if (typed === null) return;
     const cents = typed.trim() === "" ? undefined : centsOf(typed, currency);
@@ -36,7 +33,7 @@ export function Outcome({ chat }: { chat: ChatView }) {
     }
     store.acts
       .conclude(chat.id, cents === undefined ? { noSale: true } : { sale: { cents, currency } })
-      .then(stored, fail);
+      .then(stored, sayTrouble);
   };
   return (
     <div className="outcome">
@@ -77,7 +74,6 @@ export function Outcome({ chat }: { chat: ChatView }) {
 /** One line in words; it is stored when the field is left. */
 export function Summary({ chat }: { chat: ChatView }) {
   const store = useDeskStore();
-  const { enqueueSnackbar } = useSnackbar();
   // It may stand in the lane and in About at once: both show the same words.
   const [typed, setTyped] = useKept(`stoop.desk.summary.${chat.id}`);
   const stored = chat.summary ?? "";
@@ -87,10 +83,7 @@ export function Summary({ chat }: { chat: ChatView }) {
       setTyped(null);
       return;
     }
-    store.acts.summarise(chat.id, typed.trim()).then(
-      () => setTyped(null),
-      (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" }),
-    );
+    store.acts.summarise(chat.id, typed.trim()).then(() => setTyped(null), sayTrouble);
   };
   return (
     <textarea

@@ -1,5 +1,4 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useSnackbar } from "notistack";
 import { createContext, use, useEffect, useState, useSyncExternalStore, type ReactNode } from "react";
 import { useStore, type StoreApi } from "zustand";
 import { useShallow } from "zustand/react/shallow";
@@ -9,6 +8,7 @@ import { DeskStore } from "./store/desk-store";
 import { isMine, mine } from "./store/lists";
 import type { Moved } from "./store/intake";
 import type { Stores } from "./store/stores";
+import { say } from "../kit/say";
 
 const StoreContext = createContext<DeskStore | null>(null);
 
@@ -27,13 +27,12 @@ const asked: Record<Moved, string[]> = {
 
 /** Keeps the Desk alive on every page of the console. */
 export function DeskProvider({ me, onSignedOut, children }: Props) {
-  const { enqueueSnackbar } = useSnackbar();
   const queries = useQueryClient();
   const [store] = useState(
     () =>
       new DeskStore(me, {
         signedOut: onSignedOut,
-        say: (words) => enqueueSnackbar(words, { variant: "info" }),
+        say: (words) => say(words),
         moved: (what) => {
           for (const key of asked[what]) void queries.invalidateQueries({ queryKey: [key] });
         },

@@ -1,22 +1,20 @@
-import { useSnackbar } from "notistack";
 import { useId } from "react";
 
-import { wordsFor } from "../../shared/problem";
 import { keep, kept } from "../../shared/storage";
 import type { ChatView } from "../../shared/types";
 import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
+import {} from "../kit/say";
 import { useAbout } from "./about-query";
+import { sayTrouble } from "../kit/say";
 import { useDeskStore } from "./provider";
 
 /** The tags of a chat, with suggestions of those in use. */
 export function Tags({ chat }: { chat: ChatView }) {
   const store = useDeskStore();
   const about = useAbout(chat);
-  const { enqueueSnackbar } = useSnackbar();
   const [typed, setTyped] = useKept(`stoop.desk.tag.${chat.id}`);
   const list = useId();
-  const fail = (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" });
   const add = () => {
     const tag = (typed ?? "").trim();
     if (!tag) return;
@@ -25,7 +23,7 @@ export function Tags({ chat }: { chat: ChatView }) {
       // Unless another one is being typed by now.
       const keptAs = `stoop.desk.tag.${chat.id}`;
       if (kept(keptAs) === null) keep(keptAs, tag);
-      fail(error);
+      sayTrouble(error);
     });
   };
   const others = (about.data?.tags ?? []).filter((t) => !chat.tags.includes(t));
@@ -36,7 +34,7 @@ export function Tags({ chat }: { chat: ChatView }) {
           <bdi>{tag}</bdi>
           <button
             aria-label={`Remove the tag ${tag}`}
-            onClick={() => store.acts.tag(chat.id, tag, false).catch(fail)}
+            onClick={() => store.acts.tag(chat.id, tag, false).catch(sayTrouble)}
           >
             <Icons.Close />
           </button>

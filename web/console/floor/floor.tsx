@@ -2,7 +2,6 @@ import "./floor.css";
 
 import Button from "@mui/material/Button";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useSnackbar } from "notistack";
 import { useNavigate } from "react-router";
 
 import { api, ask } from "../../shared/api";
@@ -13,6 +12,7 @@ import { useDeskStore, useListed, useMe, useNow, useTeam } from "../desk/provide
 import { ofColleagues } from "../desk/store/lists";
 import { Icons } from "../icons";
 import { usePageTitle } from "../kit/page-title";
+import { sayTrouble } from "../kit/say";
 
 /** The Floor: each department with who waits, for how long, and who is there with how much. */
 export default function FloorPage() {
@@ -173,15 +173,11 @@ function InHand() {
   const me = useMe();
   const now = useNow();
   const navigate = useNavigate();
-  const { enqueueSnackbar } = useSnackbar();
   const held = useListed(ofColleagues);
   if (me.role === "operator") return null;
   const chats = [...held].sort((a, b) => Date.parse(a.turnSince) - Date.parse(b.turnSince));
   const watch = (id: string) => {
-    store.acts.watch(id).then(
-      () => void navigate("/desk"),
-      (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" }),
-    );
+    store.acts.watch(id).then(() => void navigate("/desk"), sayTrouble);
   };
   return (
     <section className="in-hand" aria-labelledby="in-hand-head">

@@ -1,8 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useSnackbar } from "notistack";
 import { useCallback, useState } from "react";
 
 import { ProblemError, wordsFor } from "../../shared/problem";
+import { say } from "../kit/say";
 
 /** What a form needs for saving: whether it is under way, and what was found wrong where. */
 export interface Saving {
@@ -19,7 +19,6 @@ export interface Saving {
 
 /** Saves what a form holds and keeps what the server says about it. */
 export function useSaving(): Saving {
-  const { enqueueSnackbar } = useSnackbar();
   const queries = useQueryClient();
   const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState("");
@@ -31,7 +30,7 @@ export function useSaving(): Saving {
       setFields({});
       try {
         await save();
-        enqueueSnackbar(done, { variant: "success" });
+        say(done, "success");
         return true;
       } catch (error) {
         const problem = error instanceof ProblemError ? error.problem : undefined;
@@ -45,7 +44,7 @@ export function useSaving(): Saving {
         setBusy(false);
       }
     },
-    [enqueueSnackbar, queries],
+    [queries],
   );
   const clear = useCallback(() => {
     setTrouble("");

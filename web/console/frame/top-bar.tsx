@@ -1,25 +1,20 @@
 import Button from "@mui/material/Button";
-import Divider from "@mui/material/Divider";
 import IconButton from "@mui/material/IconButton";
-import Menu from "@mui/material/Menu";
-import MenuItem from "@mui/material/MenuItem";
-import { useSnackbar } from "notistack";
 import { lazy, useCallback, useState } from "react";
 import { NavLink } from "react-router";
 
-import { api, ask } from "../../shared/api";
 import { initials } from "../../shared/format";
-import { wordsFor } from "../../shared/problem";
 import { useDeskStore, useMe } from "../desk/provider";
 import { Icons } from "../icons";
 import { hintOf } from "../keyboard/acts";
 import { useAct } from "../keyboard/keyboard";
 import { Hint } from "../kit/hint";
 import { Lazily } from "../kit/lazily";
+import { sayTrouble } from "../kit/say";
 import { useRooms } from "../talk/rooms";
-import { useMode, type Choice } from "../theme/mode";
 import { Brand } from "./brand";
 
+const MenuOfMine = lazy(() => import("./my-menu"));
 const OwnPassword = lazy(() => import("../session/own-password"));
 
 const pages = [
@@ -91,12 +86,9 @@ function TalkButton({ onClick, open }: { onClick: () => void; open: boolean }) {
 function Availability() {
   const store = useDeskStore();
   const me = useMe();
-  const { enqueueSnackbar } = useSnackbar();
   const toggle = useCallback(() => {
-    store.acts.setAvailable(!store.stores.team.getState().me.available).catch((error: unknown) => {
-      enqueueSnackbar(wordsFor(error), { variant: "error" });
-    });
-  }, [store, enqueueSnackbar]);
+    store.acts.setAvailable(!store.stores.team.getState().me.available).catch(sayTrouble);
+  }, [store]);
   useAct("availability", toggle);
   return (
     <Hint
@@ -124,73 +116,31 @@ function Availability() {
   );
 }
 
-function MyMenu({ onNotifications, onHelp }: { onNotifications: () => void; onHelp: () => void }) {
+function MyMenu(props: { onNotifications: () => void; onHelp: () => void }) {
   const me = useMe();
-  const store = useDeskStore();
-  const { choice, choose } = useMode();
-  const { enqueueSnackbar } = useSnackbar();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [changing, setChanging] = useState(false);
-  const close = () => setAnchor(null);
-  const pick = (c: Choice) => () => {
-    choose(c);
-    close();
-  };
-  const logOut = () => {
-    ask(api.DELETE("/api/session")).then(
-      () => store.signOut(),
-      (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" }),
-    );
-  };
   return (
     <>
       <IconButton
         className="face"
         aria-label={`${initials(me.name)}, ${me.name}: settings and log out`}
+        aria-haspopup="menu"
         onClick={(e) => setAnchor(e.currentTarget)}
       >
         {initials(me.name)}
       </IconButton>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={close}>
-        <li className="who-am-i">
-          <b>{me.name}</b>
-          {me.email} · {me.role}
-        </li>
-        <Divider component="li" />
-        {(["light", "dark", "system"] as const).map((c) => (
-          <MenuItem key={c} selected={choice === c} onClick={pick(c)}>
-            {{ light: "Light", dark: "Dark", system: "Same as the system" }[c]}
-          </MenuItem>
-        ))}
-        <Divider component="li" />
-        <MenuItem
-          onClick={() => {
-            close();
-            onNotifications();
-          }}
-        >
-          Notifications
-        </MenuItem>
-        <MenuItem
-          onClick={() => {
-            close();
-            onHelp();
-          }}
-        >
-          Keyboard shortcuts <span className="key push">{hintOf("help")}</span>
-        </MenuItem>
-        <MenuItem
-          onClick={() => {
-            close();
-            setChanging(true);
-          }}
-        >
-          Change password
-        </MenuItem>
-        <Divider component="li" />
-        <MenuItem onClick={logOut}>Log out</MenuItem>
-      </Menu>
-      <Lazily>{changing ? <OwnPassword onClose={() => setChanging(false)} /> : null}</Lazily>
+      <Lazily>
+        {anchor ? (
+          <MenuOfMine
+            {...props}
+            at={anchor}
+            onClose={() => setAnchor(null)}
+            onPassword={() => setChanging(true)}
+          />
+        ) : null}
+        {changing ? <OwnPassword onClose={() => setChanging(false)} /> : null}
+      </Lazily>
     </>
   );
 }

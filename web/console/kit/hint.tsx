@@ -1,7 +1,14 @@
-import Tooltip from "@mui/material/Tooltip";
-import type { ReactElement } from "react";
+import {
+  cloneElement,
+  lazy,
+  useSyncExternalStore,
+  type FocusEvent,
+  type PointerEvent,
+  type ReactElement,
+} from "react";
 
 import { hintOf } from "../keyboard/acts";
+import { Lazily } from "./lazily";
 
 interface Props {
   /** What it does. */
@@ -11,12 +18,71 @@ interface Props {
   children: ReactElement<Record<string, unknown>>;
 }
 
-/** Says what a control does and by which key, to the pointer and to the keyboard alike. */
+/** A hint that is shown, and what it belongs to. */
+export interface ShownHint {
+  at: HTMLElement;
+  words: string;
+}
+
+const pointedFor = 400; // milliseconds
+const staysFor = 120; // while the pointer goes from the control to the hint
+
+let shown: ShownHint | undefined;
+let timer: ReturnType<typeof setTimeout> | undefined;
+const listeners = new Set<() => void>();
+
+function set(hint: ShownHint | undefined): void {
+  clearTimeout(timer);
+  if (hint === shown) return;
+  shown = hint;
+  for (const listener of listeners) listener();
+}
+
+/** Takes the hint away, a moment later when the pointer may be going to it. */
+export function leaveHint(soon = false): void {
+  clearTimeout(timer);
+  if (soon) timer = setTimeout(() => set(undefined), staysFor);
+  else set(undefined);
+}
+
+/** Keeps the hint while the pointer is on it. */
+export function keepHint(): void {
+  clearTimeout(timer);
+}
+
+/**
+ * Says what a control does and by which key, to the pointer and to the keyboard
+ * alike. One hint is shown at a time, by Hints; what draws it comes with the first.
+ */
 export function Hint({ words, act = "", children }: Props) {
   const key = hintOf(act);
-  return (
-    <Tooltip title={key ? `${words} (${key})` : words} describeChild>
-      {children}
-    </Tooltip>
+  const hint = key ? `${words} (${key})` : words;
+  return cloneElement(children, {
+    "aria-description": hint === children.props["aria-label"] ? undefined : hint,
+    onPointerEnter: (event: PointerEvent<HTMLElement>) => {
+      const at = event.currentTarget;
+      clearTimeout(timer);
+      timer = setTimeout(() => set({ at, words: hint }), pointedFor);
+    },
+    onPointerLeave: () => leaveHint(true),
+    onFocus: (event: FocusEvent<HTMLElement>) => {
+      if (event.currentTarget.matches(":focus-visible")) set({ at: event.currentTarget, words: hint });
+    },
+    onBlur: () => leaveHint(),
+    onPointerDown: () => leaveHint(),
+  });
+}
+
+const Shown = lazy(() => import("./hint-shown"));
+
+/** The place where hints are shown. */
+export function Hints() {
+  const hint = useSyncExternalStore(
+    (listener) => {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+    () => shown,
   );
+  return <Lazily>{hint?.at.isConnected ? <Shown hint={hint} /> : null}</Lazily>;
 }

@@ -1,7 +1,6 @@
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useSnackbar } from "notistack";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 
@@ -13,6 +12,7 @@ import { Icons } from "../icons";
 import { useEdited, useEditing, useGone } from "../forms/editing";
 import { Choice, LoadTrouble, NotSaved, SaveBar, TextInput } from "../forms/parts";
 import { useSaving } from "../forms/saving";
+import { say } from "../kit/say";
 import { ByFolder } from "./by-folder";
 
 const fresh: ArticleView = { version: 0, folder: "", title: "", body: "", audience: "team" };
@@ -34,7 +34,6 @@ export function ArticlesPage() {
     queryFn: () => ask(api.GET("/api/articles", { params: { query: { words } } })),
     placeholderData: (before) => before,
   });
-  const { enqueueSnackbar } = useSnackbar();
   // What a search finds is not all there is.
   const read = list.isSuccess && !list.isPlaceholderData && words === "";
   useGone(
@@ -42,9 +41,7 @@ export function ArticlesPage() {
     read ? { ids: list.data.map((a) => a.id ?? ""), at: list.dataUpdatedAt } : undefined,
     fresh,
     (lost, article) => {
-      enqueueSnackbar(`${article.title} was deleted by a colleague. What you typed is kept under New.`, {
-        variant: "info",
-      });
+      say(`${article.title} was deleted by a colleague. What you typed is kept under New.`);
       if (lost === id) void navigate("/library/articles/new");
     },
   );
@@ -112,7 +109,6 @@ export function ArticlesPage() {
 
 function Article({ id }: { id: string }) {
   const me = useMe();
-  const { enqueueSnackbar } = useSnackbar();
   // Who left it half written finds it so.
   const unsaved = useEdited("article").has(id);
   const [editing, setEditing] = useState(unsaved);
@@ -133,9 +129,7 @@ function Article({ id }: { id: string }) {
         {a.url ? (
           <Button
             onClick={() =>
-              navigator.clipboard
-                .writeText(a.url ?? "")
-                .then(() => enqueueSnackbar("Link copied", { variant: "success" }))
+              navigator.clipboard.writeText(a.url ?? "").then(() => say("Link copied", "success"))
             }
             startIcon={<Icons.Copy />}
           >

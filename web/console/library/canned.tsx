@@ -1,7 +1,6 @@
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useSnackbar } from "notistack";
 import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
@@ -11,13 +10,13 @@ import { Icons } from "../icons";
 import { useEdited, useEditing, useGone } from "../forms/editing";
 import { LoadTrouble, NotSaved, SaveBar } from "../forms/parts";
 import { useSaving } from "../forms/saving";
+import { say } from "../kit/say";
 import { ByFolder } from "./by-folder";
 import { CannedFields, freshCanned, saveCanned } from "./canned-form";
 import { ImportDialog } from "./import";
 
 /** The canned responses: a list by folder with a search, and an editor. */
 export function CannedPage() {
-
   const canned = useQuery({
     queryKey: ["canned"],
     queryFn: () => ask(api.GET("/api/canned")),
@@ -27,16 +26,13 @@ export function CannedPage() {
   const [words, setWords] = useState("");
   const [importing, setImporting] = useState(false);
   const edited = useEdited("canned");
-  const { enqueueSnackbar } = useSnackbar();
   const read = canned.isSuccess && !canned.isPlaceholderData;
   useGone(
     "canned",
     read ? { ids: canned.data.map((c) => c.id ?? ""), at: canned.dataUpdatedAt } : undefined,
     freshCanned,
     (id, lost) => {
-      enqueueSnackbar(`;${lost.shortcut} was deleted by a colleague. What you typed is kept under New.`, {
-        variant: "info",
-      });
+      say(`;${lost.shortcut} was deleted by a colleague. What you typed is kept under New.`);
       if (open === id) setOpen("new");
     },
   );

@@ -4,15 +4,14 @@ import DialogActions from "@mui/material/DialogActions";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import TextField from "@mui/material/TextField";
-import { useSnackbar } from "notistack";
 import { useState, type FormEvent } from "react";
 
 import { api, ask } from "../../shared/api";
 import { ProblemError, wordsFor } from "../../shared/problem";
+import { say } from "../kit/say";
 
 /** Lets operators change their own password. Every other session of theirs ends with it. */
 export default function OwnPassword({ onClose }: { onClose: () => void }) {
-  const { enqueueSnackbar } = useSnackbar();
   const [current, setCurrent] = useState("");
   const [next, setNext] = useState("");
   const [wrong, setWrong] = useState<Record<string, string>>({});
@@ -23,9 +22,7 @@ export default function OwnPassword({ onClose }: { onClose: () => void }) {
     setWrong({});
     ask(api.PUT("/api/me/password", { body: { current, new: next } }))
       .then(() => {
-        enqueueSnackbar("Password changed. You have been logged out everywhere else.", {
-          variant: "success",
-        });
+        say("Password changed. You have been logged out everywhere else.", "success");
         onClose();
       })
       .catch((error: unknown) => {

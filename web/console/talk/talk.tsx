@@ -4,7 +4,6 @@ import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
 import InputBase from "@mui/material/InputBase";
 import { useInfiniteQuery, useQueryClient } from "@tanstack/react-query";
-import { useSnackbar } from "notistack";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 
 import { api, ask } from "../../shared/api";
@@ -18,6 +17,7 @@ import { Words } from "../../shared/words";
 import { useDeskStore, useMe, useTeam } from "../desk/provider";
 import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
+import { say, sayTrouble } from "../kit/say";
 import { useRooms } from "./rooms";
 
 interface Props {
@@ -31,20 +31,16 @@ export default function TalkSheet({ with: withId, onClose }: Props) {
   const rooms = useRooms();
   const [open, setOpen] = useState("");
   const [making, setMaking] = useState(false);
-  const { enqueueSnackbar } = useSnackbar();
   const queries = useQueryClient();
   const begin = useCallback(
     (members: string[], name?: string) => {
-      ask(api.POST("/api/rooms", { body: name ? { members, name } : { members } })).then(
-        async (room) => {
-          await queries.invalidateQueries({ queryKey: ["rooms"] });
-          setMaking(false);
-          setOpen(room.id);
-        },
-        (error: unknown) => enqueueSnackbar(wordsFor(error), { variant: "error" }),
-      );
+      ask(api.POST("/api/rooms", { body: name ? { members, name } : { members } })).then(async (room) => {
+        await queries.invalidateQueries({ queryKey: ["rooms"] });
+        setMaking(false);
+        setOpen(room.id);
+      }, sayTrouble);
     },
-    [queries, enqueueSnackbar],
+    [queries],
   );
   useEffect(() => {
     if (withId) begin([withId]);
@@ -213,7 +209,6 @@ function Room({ room }: { room: RoomView }) {
   const store = useDeskStore();
   const me = useMe();
   const queries = useQueryClient();
-  const { enqueueSnackbar } = useSnackbar();
   const pages = useInfiniteQuery({
     queryKey: ["talk", room.id],
     initialPageParam: 0,
@@ -354,9 +349,7 @@ function Room({ room }: { room: RoomView }) {
                 ask(api.DELETE("/api/rooms/{id}/me", { params: { path: { id: room.id } } })).then(
                   () => queries.invalidateQueries({ queryKey: ["rooms"] }),
                   (error: unknown) =>
-                    enqueueSnackbar(error instanceof ProblemError ? error.problem.detail : wordsFor(error), {
-                      variant: "error",
-                    }),
+                    say(error instanceof ProblemError ? error.problem.detail : wordsFor(error), "error"),
                 )
               }
             >

@@ -103,6 +103,15 @@ async function pulse(): Promise<Widget | undefined> {
   }
 }
 
+// Beside the body, which a page may move, clip or turn, and in the browser's own
+// top layer, over whatever bars the page has. A browser without that layer has
+// only the order of the styles.
+function hang(host: HTMLElement): void {
+  document.documentElement.append(host);
+  host.popover = "manual";
+  host.showPopover?.();
+}
+
 function build(widget: Widget): void {
   // A name of its own, and styles that win: rules of the page for its own
   // elements paint nothing here.
@@ -146,7 +155,7 @@ function build(widget: Widget): void {
   face.append(title, line);
   button.append(steps, face, unread);
   root.append(button);
-  document.body.append(host);
+  hang(host);
 
   let frame: HTMLIFrameElement | undefined;
   let ready = false;
@@ -244,13 +253,24 @@ function build(widget: Widget): void {
     }
   });
 
+  // What is learned of the team is the panel's to know as well.
+  function learn(state: State, changed?: Partial<Widget>): void {
+    show(state, changed);
+    tell({ kind: "now", state });
+  }
+
   show(widget.now);
-  follow(show, () => widget.now);
+  follow(learn, (changed) => {
+    show(widget.now, changed);
+    tell({ kind: "widget" });
+  });
   // A chat that goes on is there in every tab: its panel is, and tells of news.
   if (remember("open")) open(true, false);
   else if (remember("chat", undefined, "local")) load();
   addEventListener("storage", (event) => {
-    if (event.key === `${prefix}chat` && event.newValue) load();
+    if (event.key !== `${prefix}chat` || !event.newValue) return;
+    load();
+    tell({ kind: "chat" });
   });
 
   setInterval(() => {
@@ -262,14 +282,17 @@ function build(widget: Widget): void {
   setInterval(async () => {
     if (document.visibilityState === "hidden" && !remember("chat", undefined, "local")) return;
     const fresh = await pulse();
-    if (fresh) show(fresh.now, fresh);
+    if (fresh) learn(fresh.now, fresh);
   }, pulseEvery);
 }
 
 // Learns within a moment whether the team is there; a browser without event
 // streams learns it with its next pulse. Only the page in view holds a stream:
 // browsers allow few connections to one server, over all tabs.
-function follow(show: (state: State, changed?: Partial<Widget>) => void, now: () => State): void {
+function follow(
+  learn: (state: State, changed?: Partial<Widget>) => void,
+  change: (changed: Partial<Widget>) => void,
+): void {
   if (!window.EventSource) return;
   const hello = encodeURIComponent('{"id":1,"connect":{}}');
   let stream: EventSource | undefined;
@@ -280,14 +303,14 @@ function follow(show: (state: State, changed?: Partial<Widget>) => void, now: ()
     stream = new EventSource(`${origin}/live/page/${encodeURIComponent(key)}?cf_connect=${hello}`);
     stream.onmessage = (event) => {
       const data = JSON.parse(event.data).push?.pub?.data;
-      if (data?.type === "state") show(data);
-      if (data?.type === "widget") show(now(), data);
+      if (data?.type === "state") learn(data);
+      if (data?.type === "widget") change(data);
     };
   };
   look();
   document.addEventListener("visibilitychange", () => {
     look();
-    if (stream) void pulse().then((fresh) => fresh && show(fresh.now, fresh));
+    if (stream) void pulse().then((fresh) => fresh && learn(fresh.now, fresh));
   });
 }
 

@@ -4,7 +4,8 @@ import { characters } from "../../shared/format";
 import { keep, kept } from "../../shared/storage";
 import { filesOf } from "../../shared/upload";
 import { Counter } from "./counter";
-import { draftKey, type PanelStore } from "./store";
+import { draftKey } from "./drafts";
+import type { PanelStore } from "./store";
 import { texts } from "./texts";
 
 interface Props {
@@ -48,7 +49,7 @@ export function Composer({ store, name, limit, chatKey, draftsSeen, files }: Pro
     const list = files ? filesOf(data) : [];
     if (list.length === 0) return;
     event.preventDefault();
-    store.share(list);
+    store.uploads.share(list);
   };
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === "Enter" && !event.shiftKey && !composing(event)) {
@@ -80,7 +81,7 @@ export function Composer({ store, name, limit, chatKey, draftsSeen, files }: Pro
               multiple
               aria-label={texts.attach}
               onChange={(event) => {
-                store.share([...(event.currentTarget.files ?? [])]);
+                store.uploads.share([...(event.currentTarget.files ?? [])]);
                 event.currentTarget.value = "";
               }}
             />

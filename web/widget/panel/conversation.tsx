@@ -8,7 +8,8 @@ import { wordsFor } from "../../shared/problem";
 import { fileSize } from "../../shared/upload";
 import { Words } from "../../shared/words";
 import type { EventView } from "../../shared/types";
-import type { PanelState, PanelStore } from "./store";
+import type { PanelState } from "./state";
+import type { PanelStore } from "./store";
 import { texts } from "./texts";
 import { Waiting } from "./waiting";
 
@@ -70,14 +71,14 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
           {u.trouble ? (
             <p className="wrong" role="alert">
               {texts.notSent} {u.trouble}{" "}
-              <button className="link" onClick={() => store.shareAgain(u.clientId)}>
+              <button className="link" onClick={() => store.uploads.again(u.clientId)}>
                 {texts.file.again}
               </button>
             </p>
           ) : (
             <progress value={u.share} aria-label={texts.file.sending(u.name)} />
           )}{" "}
-          <button className="link" onClick={() => store.cancelUpload(u.clientId)}>
+          <button className="link" onClick={() => store.uploads.cancel(u.clientId)}>
             {u.trouble ? texts.file.leave : texts.file.cancel}
           </button>
         </div>

@@ -1,11 +1,15 @@
+import type { WidgetView } from "../../shared/types";
+
 /** What the page around the panel tells it. */
 export interface HostMessage {
   stoop?: number;
-  kind?: "page" | "shown" | "kept";
+  kind?: "page" | "shown" | "kept" | "now" | "widget" | "chat";
   page?: { visitId: string; url: string; title: string };
   shown?: boolean;
   /** The visitor asked for it, so the focus may move. */
   byHand?: boolean;
+  /** Whether the team is there. */
+  state?: WidgetView["now"];
   /** What was kept for the panel, and whether it outlasts the page. */
   items?: Record<string, string>;
   lasts?: boolean;

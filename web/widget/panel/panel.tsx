@@ -1,12 +1,21 @@
-import { useCallback, useEffect, useRef, useState, useSyncExternalStore, type CSSProperties } from "react";
+import {
+  lazy,
+  Suspense,
+  useCallback,
+  useEffect,
+  useRef,
+  useState,
+  useSyncExternalStore,
+  type CSSProperties,
+} from "react";
 
 import { initials, teamNow } from "../../shared/format";
-import { Composer } from "./composer";
-import { Conversation } from "./conversation";
 import { framed, listenToHost, tellHost } from "./host";
 import { StartForm } from "./start-form";
 import type { PanelStore } from "./store";
 import { texts } from "./texts";
+
+const Talking = lazy(() => import("./talking"));
 
 /** The visitor's side: a header, the conversation or the form, and the composer. */
 export function Panel({ store }: { store: PanelStore }) {
@@ -46,6 +55,9 @@ export function Panel({ store }: { store: PanelStore }) {
   useEffect(() => {
     const stop = listenToHost((message) => {
       if (message.kind === "page" && message.page) store.onPage(message.page);
+      if (message.kind === "now" && message.state) store.onTeam(message.state);
+      if (message.kind === "widget") store.onWidget();
+      if (message.kind === "chat") store.connect(); // another tab of this browser began one
       if (message.kind === "shown") {
         store.onShown(message.shown === true);
         if (message.shown && message.byHand)
@@ -128,26 +140,9 @@ export function Panel({ store }: { store: PanelStore }) {
       {!widget ? null : form ? (
         <StartForm key={state.refills} store={store} state={state} message={leaves} />
       ) : (
-        <>
-          <Conversation store={store} state={state} />
-          {chat?.phase === "ended" ? (
-            <div className="after">
-              <button className="go" data-first onClick={() => store.another()}>
-                {texts.another}
-              </button>
-            </div>
-          ) : (
-            <Composer
-              key={state.refills}
-              store={store}
-              name={owner.split(" ")[0] ?? ""}
-              limit={widget.messageLimit}
-              chatKey={widget.key}
-              draftsSeen={widget.draftsSeen}
-              files={widget.visitorFiles && open}
-            />
-          )}
-        </>
+        <Suspense fallback={<div className="script" />}>
+          <Talking store={store} state={state} />
+        </Suspense>
       )}
     </div>
   );

@@ -5,7 +5,9 @@ import { keepJSON, keptJSON } from "../../shared/storage";
 import type { FieldView, WidgetView } from "../../shared/types";
 import { Counter } from "./counter";
 import { Field, missing } from "./field";
-import { startKey, type PanelState, type PanelStore, type StartDraft } from "./store";
+import { startKey, type StartDraft } from "./drafts";
+import type { PanelState } from "./state";
+import type { PanelStore } from "./store";
 import { texts } from "./texts";
 
 interface Props {
@@ -36,6 +38,7 @@ export function StartForm({ store, state, message }: Props) {
     setDraft(next);
     keepJSON(keptAs, next);
     setWrong({});
+    store.connect(); // so that the question is on its way as soon as it is asked
   };
   const submit = (event: FormEvent) => {
     event.preventDefault();

@@ -1,8 +1,7 @@
-import { comeFurther, emptyLog, extend, type Log, withMarks } from "../../shared/log";
-import { Live, liveURL, type LiveState } from "../../shared/live";
+import { comeFurther, emptyLog, extend, withMarks } from "../../shared/log";
+import type { Live } from "../../shared/live";
 import { Outbox, type Unsent } from "../../shared/outbox";
 import { LostError, mayRetry, ProblemError, wordsFor } from "../../shared/problem";
-import { refusal, upload, type Sending } from "../../shared/upload";
 import { uuid } from "../../shared/uuid";
 import { keep, keepInFront, keepJSON, kept, keptJSON } from "../../shared/storage";
 import type {
@@ -14,43 +13,11 @@ import type {
   VisitorMessage,
   WidgetView,
 } from "../../shared/types";
-
-/** All that the panel shows. A new object for each change. */
-export interface PanelState {
-  widget: WidgetView | undefined;
-  chat: VisitorChatView | undefined;
-  log: Log;
-  unsent: Unsent[];
-  connection: LiveState;
-  /** Who is typing; empty for nobody. */
-  typing: string;
-  /** What the visitor told of themselves before. */
-  name: string;
-  email: string;
-  /** Why the panel cannot work at all. */
-  broken: string;
-  /** How often words went back into the draft, for the composer to read it anew. */
-  refills: number;
-  /** The visitor wants a new chat though the last one is still shown. */
-  starting: boolean;
-  /** Fields of the form that were answered before. */
-  known: string[];
-  /** Nobody of the department that the question is for can answer: it becomes a message. */
-  mustLeave: { opensAt: string | undefined } | undefined;
-  /** What the server found wrong with the form, by field. */
-  wrong: Record<string, string>;
-  uploads: Upload[];
-}
-
-/** A file on its way to the team. */
-export interface Upload {
-  clientId: string;
-  name: string;
-  /** How far it has come, 0 to 1. */
-  share: number;
-  /** Why it did not go; empty while it does. */
-  trouble: string;
-}
+import { admit } from "./admission";
+import { draftKey, startKey, type StartDraft } from "./drafts";
+import { framed } from "./host";
+import { atFirst, type PanelState } from "./state";
+import { Uploads, type Destination } from "./uploads";
 
 interface Page {
   visitId: string;
@@ -63,55 +30,25 @@ interface Resumed {
   events: EventView[];
 }
 
-/** Where the draft of a visitor's next message is kept. */
-export function draftKey(widgetKey: string): string {
-  return `stoop.${widgetKey}.draft`;
-}
-
-/** What is typed into the form before a chat. */
-export interface StartDraft {
-  name: string;
-  email: string;
-  phone?: string;
-  text: string;
-  answers?: Record<string, string>;
-}
-
-/** Where the draft of the form before a chat is kept. */
-export function startKey(widgetKey: string): string {
-  return `stoop.${widgetKey}.start`;
-}
-
 // Someone who stopped typing without sending is not typing any more.
 const typingFor = 6000;
 const draftEvery = 400;
+const againAfter = 2000;
 
 /** Holds the visitor's conversation and keeps it true over reloads and lost networks. */
 export class PanelStore {
-  state: PanelState = {
-    widget: undefined,
-    chat: undefined,
-    log: emptyLog,
-    unsent: [],
-    connection: "connecting",
-    typing: "",
-    name: "",
-    email: "",
-    broken: "",
-    refills: 0,
-    starting: false,
-    known: [],
-    mustLeave: undefined,
-    wrong: {},
-    uploads: [],
-  };
-  private readonly sending = new Map<
-    string,
-    { work: Sending<{ event: EventView }> | undefined; again: () => void }
-  >();
+  state = atFirst;
+  readonly uploads = new Uploads(
+    () => this.destination(),
+    (uploads) => this.set({ uploads }),
+    (event) => this.heard(event),
+  );
   private readonly listeners = new Set<() => void>();
   private readonly tokenKey: string;
   private live: Live<VisitorMessage> | undefined;
+  /** Its code is on its way. */
+  private coming = false;
+  private wanted = false;
   private outbox: Outbox;
   private page: Page | undefined;
   private shown = false;
@@ -158,7 +95,7 @@ export class PanelStore {
         return;
       }
       this.set({ connection: "lost" });
-      setTimeout(() => void this.begin(), 2000);
+      setTimeout(() => void this.begin(), againAfter);
       return;
     }
     keep(this.tokenKey, admission.token);
@@ -169,21 +106,54 @@ export class PanelStore {
       known: admission.known,
     });
     this.take({ chat: admission.chat, events: admission.events });
-    const live = new Live<VisitorMessage>({
-      url: liveURL("/live/visitor"),
-      token: admission.token,
-      onMessage: (message) => this.receive(message),
-      onUp: () => void this.up(),
-      onState: (connection) => this.set({ connection }),
-      onRefused: () => {
-        // Asks who it is now, as the same visitor: a token that is none any more gets
-        // another one there, and who is banned is told so.
-        live.close();
-        void this.begin();
-      },
-    });
-    this.live = live;
-    live.connect();
+    const { chat } = this.state;
+    if (this.wanted || !framed || (chat && chat.phase !== "ended") || this.unsent().length > 0)
+      this.connect();
+  }
+
+  /**
+   * Connects and stays connected: a chat goes on, or is about to begin. Before
+   * that the page around tells what there is to know.
+   */
+  connect(): void {
+    this.wanted = true;
+    const token = kept(this.tokenKey);
+    if (this.live || this.coming || !this.state.widget || token === null) return;
+    this.coming = true;
+    import("../../shared/live")
+      .then(({ Live, liveURL }) => {
+        const live: Live<VisitorMessage> = new Live<VisitorMessage>({
+          url: liveURL("/live/visitor"),
+          token,
+          onMessage: (message) => this.receive(message),
+          onUp: () => void this.up(),
+          onState: (connection) => this.set({ connection }),
+          onRefused: () => {
+            // Asks who it is now, as the same visitor: a token that is none any more gets
+            // another one there, and who is banned is told so.
+            live.close();
+            this.live = undefined;
+            void this.begin();
+          },
+        });
+        this.live = live;
+        live.connect();
+      })
+      .catch(() => {
+        this.set({ connection: "lost" });
+        setTimeout(() => this.connect(), againAfter);
+      })
+      .finally(() => (this.coming = false));
+  }
+
+  /** The page around learned whether the team is there. */
+  onTeam(now: WidgetView["now"]): void {
+    if (this.state.widget && !this.live) this.set({ widget: { ...this.state.widget, now } });
+  }
+
+  /** The page around learned that the widget was changed. */
+  onWidget(): void {
+    if (this.state.widget && !this.live) void this.begin();
   }
 
   /** Starts a chat with a first question, or leaves a message. */
@@ -198,6 +168,7 @@ export class PanelStore {
     this.set({ starting: false, chat: undefined, log: emptyLog, name, email, known: [...known], wrong: {} });
     this.marked = { delivered: 0, seen: 0 };
     this.outbox.add("", draft.text, extra);
+    this.connect();
   }
 
   /** Leaves a message instead of waiting on. Throws a ProblemError when something is missing. */
@@ -243,70 +214,6 @@ export class PanelStore {
         this.live?.call("draft", { chatId: this.state.chat.id, text: this.draft }).catch(() => undefined);
       }
     }, draftEvery);
-  }
-
-  /** Sends files, each as a message of its own; what fails can be tried again. */
-  share(files: File[]): void {
-    const limits = this.state.widget?.files;
-    for (const file of files) {
-      const clientId = uuid();
-      const upload = {
-        clientId,
-        name: file.name,
-        share: 0,
-        trouble: (limits && refusal(file, limits)) ?? "",
-      };
-      this.setUpload(upload);
-      if (upload.trouble) continue;
-      const again = () => void this.sendFile(upload, file);
-      this.sending.set(clientId, { work: undefined, again });
-      again();
-    }
-  }
-
-  /** Tries an upload again, if it can go at all. */
-  shareAgain(clientId: string): void {
-    this.sending.get(clientId)?.again();
-  }
-
-  /** Gives an upload up. */
-  cancelUpload(clientId: string): void {
-    this.sending.get(clientId)?.work?.cancel();
-    this.sending.delete(clientId);
-    this.set({ uploads: this.state.uploads.filter((u) => u.clientId !== clientId) });
-  }
-
-  private async sendFile(upload_: Upload, file: File): Promise<void> {
-    const chatId = this.state.chat?.id;
-    if (!chatId) return;
-    const query = new URLSearchParams({ name: file.name, clientId: upload_.clientId });
-    const url = `/widget/${encodeURIComponent(this.key)}/chats/${chatId}/files?${query.toString()}`;
-    // What was given up meanwhile does not come back.
-    const update = (part: Partial<Upload>) => {
-      if (this.sending.has(upload_.clientId)) this.setUpload({ ...upload_, ...part });
-    };
-    const progress = (share: number) => update({ share });
-    progress(0);
-    const work = upload(url, file, progress, { Authorization: `Bearer ${kept(this.tokenKey) ?? ""}` });
-    const entry = this.sending.get(upload_.clientId);
-    if (entry) entry.work = work;
-    try {
-      const { event } = await work.done;
-      this.cancelUpload(upload_.clientId);
-      const { log, gap } = extend(this.state.log, [event]);
-      this.set({ log });
-      if (gap) void this.resume();
-    } catch (error) {
-      if (!(error instanceof DOMException)) update({ trouble: wordsFor(error) });
-    }
-  }
-
-  private setUpload(one: Upload): void {
-    const { uploads } = this.state;
-    const known = uploads.some((u) => u.clientId === one.clientId);
-    this.set({
-      uploads: known ? uploads.map((u) => (u.clientId === one.clientId ? one : u)) : [...uploads, one],
-    });
   }
 
   /** Corrects or withdraws one's own words, or says that a file is not wanted. Throws when it is too late. */
@@ -383,7 +290,8 @@ export class PanelStore {
     this.set({ chat: newer(this.state.chat, chat), log, starting });
     this.set({ unsent: this.unsent() });
     // More than was asked for at once, or said while it was on its way.
-    if (log.last < (this.state.chat?.last ?? 0)) void this.resume();
+    const told = this.state.chat?.last ?? 0;
+    if (log.last < told && (resumed.events.length > 0 || chat.last < told)) void this.resume();
     this.mark();
   }
 
@@ -444,9 +352,21 @@ export class PanelStore {
     const { chatId, clientId, text } = message;
     const said = await this.live.call<{ event: EventView }>("say", { chatId, clientId, text });
     if (chatId !== this.state.chat?.id) return;
-    const { log, gap } = extend(this.state.log, [said.event]);
+    this.heard(said.event);
+  }
+
+  /** An event of mine stands in the log. */
+  private heard(event: EventView): void {
+    const { log, gap } = extend(this.state.log, [event]);
     this.set({ log });
     if (gap) void this.resume();
+  }
+
+  private destination(): Destination | undefined {
+    const { chat, widget } = this.state;
+    if (!chat) return undefined;
+    const url = `/widget/${encodeURIComponent(this.key)}/chats/${chat.id}/files`;
+    return { url, token: kept(this.tokenKey) ?? "", limits: widget?.files };
   }
 
   /** Gives a first question back to the form when it cannot be taken as it is. */
@@ -488,21 +408,4 @@ export class PanelStore {
 function newer(have: VisitorChatView | undefined, got: VisitorChatView): VisitorChatView {
   if (have?.id !== got.id) return got;
   return have.last > got.last ? withMarks(have, got) : withMarks(got, have);
-}
-
-async function admit(key: string, token: string, back: string): Promise<Admission> {
-  let answer: Response;
-  try {
-    answer = await fetch(`/widget/${encodeURIComponent(key)}/admit`, {
-      method: "POST",
-      headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ token, back }),
-      signal: AbortSignal.timeout(20_000),
-    });
-  } catch {
-    throw new LostError();
-  }
-  const body: unknown = await answer.json();
-  if (!answer.ok) throw new ProblemError(body as ConstructorParameters<typeof ProblemError>[0]);
-  return body as Admission;
 }

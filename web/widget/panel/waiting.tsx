@@ -4,7 +4,9 @@ import { aboutMinutes, clock } from "../../shared/format";
 import { ProblemError } from "../../shared/problem";
 import { Field, missing } from "./field";
 import { messageFields, trimmed, valueOf, withValue } from "./start-form";
-import type { PanelState, PanelStore, StartDraft } from "./store";
+import type { StartDraft } from "./drafts";
+import type { PanelState } from "./state";
+import type { PanelStore } from "./store";
 import { texts } from "./texts";
 
 /** What a visitor sees who waits: their place, how long it takes, and the way out. */

@@ -1,0 +1,51 @@
+import Menu from "@mui/material/Menu";
+import MenuItem from "@mui/material/MenuItem";
+
+import type { ChatView } from "../../shared/types";
+import { hintOf } from "../keyboard/acts";
+import { say, sayTrouble } from "../kit/say";
+import { linkTo } from "./message";
+
+interface Props {
+  chat: ChatView;
+  at: HTMLElement;
+  onClose: () => void;
+  onPassing: (what: "colleague" | "put-back" | "ban") => void;
+  onUnread: () => void;
+}
+
+/** What the owner does more rarely with a chat as a whole. */
+export default function OwnerMenu({ chat, at, onClose, onPassing, onUnread }: Props) {
+  const choose = (doing: () => void) => () => {
+    onClose();
+    doing();
+  };
+  return (
+    <Menu anchorEl={at} open onClose={onClose}>
+      <Item words="Add colleague" act="colleague" onClick={choose(() => onPassing("colleague"))} />
+      {chat.message ? null : (
+        <Item words="Put back" act="put-back" onClick={choose(() => onPassing("put-back"))} />
+      )}
+      <Item words={chat.unread ? "Mark read" : "Mark unread"} act="unread" onClick={choose(onUnread)} />
+      <Item
+        words="Copy a link to the chat"
+        onClick={choose(() => {
+          navigator.clipboard
+            .writeText(linkTo(chat.id, 1))
+            .then(() => say("Link copied", "success"), sayTrouble);
+        })}
+      />
+      <Item words="Ban the visitor" act="ban" onClick={choose(() => onPassing("ban"))} />
+    </Menu>
+  );
+}
+
+function Item({ words, act = "", onClick }: { words: string; act?: string; onClick: () => void }) {
+  const hint = hintOf(act);
+  return (
+    <MenuItem onClick={onClick}>
+      {words}
+      {hint ? <span className="key push">{hint}</span> : null}
+    </MenuItem>
+  );
+}

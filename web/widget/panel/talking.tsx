@@ -1,0 +1,34 @@
+import { Composer } from "./composer";
+import { Conversation } from "./conversation";
+import type { PanelState } from "./state";
+import type { PanelStore } from "./store";
+import { texts } from "./texts";
+
+/** A chat that has begun: what was said, and where to write. Its code comes with it. */
+export default function Talking({ store, state }: { store: PanelStore; state: PanelState }) {
+  const { widget, chat } = state;
+  if (!widget) return null;
+  const open = chat !== undefined && chat.phase !== "ended";
+  return (
+    <>
+      <Conversation store={store} state={state} />
+      {chat?.phase === "ended" ? (
+        <div className="after">
+          <button className="go" data-first onClick={() => store.another()}>
+            {texts.another}
+          </button>
+        </div>
+      ) : (
+        <Composer
+          key={state.refills}
+          store={store}
+          name={(chat?.ownerName ?? "").split(" ")[0] ?? ""}
+          limit={widget.messageLimit}
+          chatKey={widget.key}
+          draftsSeen={widget.draftsSeen}
+          files={widget.visitorFiles && open}
+        />
+      )}
+    </>
+  );
+}
