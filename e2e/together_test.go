@@ -230,7 +230,7 @@ func TestThePalette(t *testing.T) {
 		require.NoError(t, maren.InsertText(words))
 		maren.Find(".palette li :: " + want)
 		maren.Until("it is marked", func() bool {
-			if strings.Contains(maren.Text(".palette li[aria-selected=true]"), want) {
+			if strings.Contains(maren.Text(".palette li.Mui-focused"), want) {
 				return true
 			}
 			maren.Press(input.ArrowDown)

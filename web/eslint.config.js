@@ -7,4 +7,12 @@ export default typescript.config(
   js.configs.recommended,
   ...typescript.configs.strict,
   hooks.configs.flat["recommended-latest"],
+  {
+    // Screens are built from the kit alone, which is built from MUI.
+    files: ["console/**"],
+    ignores: ["console/kit/**", "console/theme/**"],
+    rules: {
+      "no-restricted-imports": ["error", { patterns: ["@mui/*", "notistack", "@tanstack/react-virtual"] }],
+    },
+  },
 );

@@ -1,4 +1,3 @@
-import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, useCallback } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
@@ -11,6 +10,7 @@ import { Frame } from "./frame/frame";
 import { Keyboard } from "./keyboard/keyboard";
 import { Lazily } from "./kit/lazily";
 import { enter } from "./session/enter";
+import { Button } from "./kit/button";
 
 // The Desk is the first screen; what is opened later comes later.
 const TranscriptsPage = lazy(() => import("./transcripts/transcripts"));

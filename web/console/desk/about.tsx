@@ -1,5 +1,3 @@
-import Button from "@mui/material/Button";
-import IconButton from "@mui/material/IconButton";
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState, type ReactNode } from "react";
 
@@ -11,6 +9,7 @@ import { keep, keepJSON, kept, keptJSON } from "../../shared/storage";
 import type { AboutView, ChatView, ContactView } from "../../shared/types";
 import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
+import { Button, IconButton } from "../kit/button";
 import {} from "../kit/say";
 import { useAbout } from "./about-query";
 import { Outcome, Summary } from "./outcome";

@@ -1,10 +1,10 @@
-import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 
 import { api, ask } from "../../shared/api";
 import { wordsFor } from "../../shared/problem";
 import { Above } from "../kit/above";
+import { Button } from "../kit/button";
 
 interface Props {
   at: HTMLElement;

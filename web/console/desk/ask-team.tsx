@@ -1,15 +1,13 @@
-import Button from "@mui/material/Button";
-import Dialog from "@mui/material/Dialog";
-import DialogActions from "@mui/material/DialogActions";
-import DialogContent from "@mui/material/DialogContent";
-import DialogTitle from "@mui/material/DialogTitle";
-import TextField from "@mui/material/TextField";
 import { useState } from "react";
 
 import { wordsFor } from "../../shared/problem";
 import { keep, kept } from "../../shared/storage";
 import type { ChatView } from "../../shared/types";
 import { useDeskStore, useTeam } from "./provider";
+import { Button } from "../kit/button";
+import { Choice } from "../kit/choice";
+import { Dialog, DialogActions, DialogContent, DialogTitle } from "../kit/dialog";
+import { TextField } from "../kit/text-field";
 
 /** Asks a department for help in a chat; any member may join. */
 export default function AskTeam({ chat, onClose }: { chat: ChatView; onClose: () => void }) {
@@ -34,15 +32,20 @@ export default function AskTeam({ chat, onClose }: { chat: ChatView; onClose: ()
         Ask the team about <bdi>{chat.name || "the visitor"}</bdi>
       </DialogTitle>
       <DialogContent className="pass">
-        <div role="radiogroup" aria-label="Whom to ask" className="choices">
-          {departments.map((d) => (
-            <label key={d.id}>
-              <input type="radio" name="ask" checked={to === d.id} onChange={() => setTo(d.id)} />
-              <span>{d.name}</span>
-              <span className="state">{d.open ? "open" : "closed"}</span>
-            </label>
-          ))}
-        </div>
+        <Choice
+          label="Whom to ask"
+          value={to}
+          options={departments.map((d) => ({
+            value: d.id,
+            words: (
+              <>
+                <span>{d.name}</span>
+                <span className="state">{d.open ? "open" : "closed"}</span>
+              </>
+            ),
+          }))}
+          change={setTo}
+        />
         <TextField
           label="What you need to know"
           helperText="The visitor never sees it. You remain the owner; whoever joins speaks alongside you."

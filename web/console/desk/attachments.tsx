@@ -1,8 +1,8 @@
-import IconButton from "@mui/material/IconButton";
 import { useEffect, useState } from "react";
 
 import { fileSize } from "../../shared/upload";
 import { Icons } from "../icons";
+import { IconButton } from "../kit/button";
 import { shownSize } from "./file-shown";
 import type { Attached } from "./store/uploads";
 

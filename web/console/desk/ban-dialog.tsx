@@ -1,14 +1,12 @@
-import Button from "@mui/material/Button";
-import Dialog from "@mui/material/Dialog";
-import DialogActions from "@mui/material/DialogActions";
-import DialogContent from "@mui/material/DialogContent";
-import DialogTitle from "@mui/material/DialogTitle";
-import TextField from "@mui/material/TextField";
 import { useState } from "react";
 
 import { ProblemError, wordsFor } from "../../shared/problem";
 import type { ChatView } from "../../shared/types";
 import { useKept } from "../forms/kept";
+import { Button } from "../kit/button";
+import { Choice } from "../kit/choice";
+import { Dialog, DialogActions, DialogContent, DialogTitle } from "../kit/dialog";
+import { TextField } from "../kit/text-field";
 import { useDeskStore } from "./provider";
 
 const ends = [
@@ -59,14 +57,12 @@ export default function BanDialog({ chat, onClose }: { chat: ChatView; onClose: 
           helperText={trouble || "The visitor does not see it."}
           slotProps={{ htmlInput: { maxLength: 300 } }}
         />
-        <div role="radiogroup" aria-label="For how long" className="choices">
-          {ends.map((e) => (
-            <label key={e.hours}>
-              <input type="radio" name="end" checked={hours === e.hours} onChange={() => setHours(e.hours)} />
-              <span>{e.words}</span>
-            </label>
-          ))}
-        </div>
+        <Choice
+          label="For how long"
+          value={hours}
+          options={ends.map((e) => ({ value: e.hours, words: <span>{e.words}</span> }))}
+          change={setHours}
+        />
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose}>Cancel</Button>

@@ -1,10 +1,10 @@
-import IconButton from "@mui/material/IconButton";
 import { useQuery } from "@tanstack/react-query";
 
 import { api, ask } from "../../shared/api";
 import { dayAndTime } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
 import { Icons } from "../icons";
+import { IconButton } from "../kit/button";
 import { outcomeWords } from "./outcome-words";
 import { useDeskStore, useMe } from "./provider";
 import { Script } from "./script";

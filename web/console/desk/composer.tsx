@@ -1,5 +1,3 @@
-import Button from "@mui/material/Button";
-import InputBase from "@mui/material/InputBase";
 import { lazy, memo, useEffect, useRef, useState, type KeyboardEvent } from "react";
 
 import { characters } from "../../shared/format";
@@ -10,6 +8,8 @@ import type { EventView, Suggestion } from "../../shared/types";
 import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
 import { useAct } from "../keyboard/keyboard";
+import { Button } from "../kit/button";
+import { InputBase } from "../kit/input";
 import { Lazily } from "../kit/lazily";
 import { Tool } from "../kit/tool";
 import { say, sayTrouble } from "../kit/say";

@@ -1,10 +1,10 @@
-import Button from "@mui/material/Button";
 import { useEffect, useRef } from "react";
 
 import { clock, timeOfDay } from "../../shared/format";
 import type { ChatView } from "../../shared/types";
 import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
+import { Button } from "../kit/button";
 import { say } from "../kit/say";
 import { draftKey, noteKey } from "./drafts";
 import { Outcome, Summary } from "./outcome";

@@ -1,15 +1,12 @@
-import Button from "@mui/material/Button";
-import Dialog from "@mui/material/Dialog";
-import DialogActions from "@mui/material/DialogActions";
-import DialogContent from "@mui/material/DialogContent";
-import DialogTitle from "@mui/material/DialogTitle";
-import TextField from "@mui/material/TextField";
 import { useState } from "react";
 
 import { keep, kept } from "../../shared/storage";
 import { wordsFor } from "../../shared/problem";
 import type { ChatView, OperatorView } from "../../shared/types";
 import { Icons } from "../icons";
+import { Button } from "../kit/button";
+import { Dialog, DialogActions, DialogContent, DialogTitle } from "../kit/dialog";
+import { TextField } from "../kit/text-field";
 import { useDeskStore, useMe, useTeam } from "./provider";
 
 /** What an owner does with a chat that somebody else should have. */

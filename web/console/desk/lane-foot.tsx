@@ -1,5 +1,3 @@
-import Button from "@mui/material/Button";
-import InputBase from "@mui/material/InputBase";
 import { lazy, memo, useState } from "react";
 
 import { keepInFront } from "../../shared/storage";
@@ -7,6 +5,8 @@ import type { ChatView } from "../../shared/types";
 import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
 import { useAct } from "../keyboard/keyboard";
+import { Button } from "../kit/button";
+import { InputBase } from "../kit/input";
 import { Lazily } from "../kit/lazily";
 import { sayTrouble } from "../kit/say";
 import type { Passing } from "./hand-on";

@@ -10,7 +10,6 @@ import { useAct } from "../keyboard/keyboard";
 import { Lazily } from "../kit/lazily";
 import { Tool } from "../kit/tool";
 import { Composer } from "./composer";
-import { EndedFoot } from "./ended-foot";
 import { laneElement } from "./lane-element";
 import { GuestFoot, OwnerFoot, WatcherFoot, WithWhom } from "./lane-foot";
 import { mayChange } from "./message";
@@ -31,6 +30,7 @@ import { Script } from "./script";
 import { isMine } from "./store/lists";
 import type { Upload } from "./store/uploads";
 
+const EndedFoot = lazy(() => import("./ended-foot").then((m) => ({ default: m.EndedFoot })));
 const MessageMenu = lazy(() => import("./message-menu"));
 
 const nothingUnsent: Unsent[] = [];
@@ -160,7 +160,9 @@ export function Lane({ chat, number, focused, single = false }: Props) {
           ) : null}
         </>
       ) : (
-        <EndedFoot chat={chat} focused={focused} />
+        <Lazily>
+          <EndedFoot chat={chat} focused={focused} />
+        </Lazily>
       )}
     </section>
   );

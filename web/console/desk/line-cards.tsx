@@ -1,4 +1,3 @@
-import Button from "@mui/material/Button";
 import { memo, useEffect } from "react";
 
 import { apart } from "../../shared/apart";
@@ -6,6 +5,7 @@ import { clock, dayAndTime, firstName } from "../../shared/format";
 import type { ChatView, EventView } from "../../shared/types";
 import { Icons } from "../icons";
 import { hintOf } from "../keyboard/acts";
+import { Button } from "../kit/button";
 import { sayTrouble } from "../kit/say";
 import { markOf } from "./marks";
 import { useAt, useChat, useChats, useDeskStore, useMe, useNow, useScripts, useWindows } from "./provider";

@@ -1,9 +1,9 @@
-import Button from "@mui/material/Button";
 import { lazy, useState } from "react";
 
 import type { ChatView, OperatorView } from "../../shared/types";
 import { Icons } from "../icons";
 import { hintOf } from "../keyboard/acts";
+import { Button } from "../kit/button";
 import { sayTrouble } from "../kit/say";
 import { Lazily } from "../kit/lazily";
 import { CallCard, MessageCard, MyCard, OfferCard, WaitingCard } from "./line-cards";

@@ -1,5 +1,3 @@
-import Menu from "@mui/material/Menu";
-import MenuItem from "@mui/material/MenuItem";
 import { lazy, useState } from "react";
 
 import type { ChatView, EventView } from "../../shared/types";
@@ -7,6 +5,7 @@ import { Lazily } from "../kit/lazily";
 import { say, sayTrouble } from "../kit/say";
 import { linkTo, mayChange } from "./message";
 import { useDeskStore, useMe, useNow } from "./provider";
+import { Menu, MenuItem } from "../kit/menu";
 
 const KeepAsCanned = lazy(() => import("../library/keep-as-canned"));
 

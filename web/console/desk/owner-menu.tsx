@@ -1,8 +1,6 @@
-import Menu from "@mui/material/Menu";
-import MenuItem from "@mui/material/MenuItem";
-
 import type { ChatView } from "../../shared/types";
 import { hintOf } from "../keyboard/acts";
+import { Menu, MenuItem } from "../kit/menu";
 import { say, sayTrouble } from "../kit/say";
 import { linkTo } from "./message";
 

@@ -1,4 +1,3 @@
-import LinearProgress from "@mui/material/LinearProgress";
 import { Fragment, memo, useLayoutEffect, useState, type ReactNode } from "react";
 
 import { dayOf, firstName, sameDay, timeOfDay } from "../../shared/format";
@@ -8,6 +7,7 @@ import { usePinned } from "../../shared/pinned";
 import type { ChatView, EventView } from "../../shared/types";
 import { Words } from "../../shared/words";
 import { Icons } from "../icons";
+import { LinearProgress } from "../kit/progress";
 import { FileShown } from "./file-shown";
 import { endedWords, happenedWords } from "./happened";
 import type { Upload } from "./store/uploads";

@@ -1,12 +1,10 @@
-import { useId } from "react";
-
 import { keep, kept } from "../../shared/storage";
 import type { ChatView } from "../../shared/types";
 import { useKept } from "../forms/kept";
-import { Icons } from "../icons";
-import {} from "../kit/say";
+import { Combo } from "../kit/combo";
 import { useAbout } from "./about-query";
 import { sayTrouble } from "../kit/say";
+import { Tag } from "../kit/tag";
 import { useDeskStore } from "./provider";
 
 /** The tags of a chat, with suggestions of those in use. */
@@ -14,9 +12,8 @@ export function Tags({ chat }: { chat: ChatView }) {
   const store = useDeskStore();
   const about = useAbout(chat);
   const [typed, setTyped] = useKept(`stoop.desk.tag.${chat.id}`);
-  const list = useId();
-  const add = () => {
-    const tag = (typed ?? "").trim();
+  const add = (words: string) => {
+    const tag = words.trim();
     if (!tag) return;
     setTyped(null);
     store.acts.tag(chat.id, tag, true).catch((error: unknown) => {
@@ -30,38 +27,24 @@ export function Tags({ chat }: { chat: ChatView }) {
   return (
     <div className="tags">
       {chat.tags.map((tag) => (
-        <span key={tag} className="tag">
-          <bdi>{tag}</bdi>
-          <button
-            aria-label={`Remove the tag ${tag}`}
-            onClick={() => store.acts.tag(chat.id, tag, false).catch(sayTrouble)}
-          >
-            <Icons.Close />
-          </button>
-        </span>
+        <Tag
+          key={tag}
+          removal={`Remove the tag ${tag}`}
+          onRemove={() => void store.acts.tag(chat.id, tag, false).catch(sayTrouble)}
+        >
+          {tag}
+        </Tag>
       ))}
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          add();
-        }}
-      >
-        <input
-          value={typed ?? ""}
-          list={list}
-          placeholder="Add tag"
-          aria-label="Add a tag"
-          dir="auto"
-          maxLength={40}
-          onChange={(e) => setTyped(e.target.value || null)}
-          onBlur={add}
-        />
-        <datalist id={list}>
-          {others.map((t) => (
-            <option key={t} value={t} />
-          ))}
-        </datalist>
-      </form>
+      <Combo
+        bare
+        label="Add a tag"
+        placeholder="Add tag"
+        value={typed ?? ""}
+        options={others}
+        most={40}
+        change={(value) => setTyped(value || null)}
+        settle={add}
+      />
     </div>
   );
 }

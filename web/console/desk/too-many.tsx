@@ -1,9 +1,4 @@
-import Button from "@mui/material/Button";
-import Dialog from "@mui/material/Dialog";
-import DialogActions from "@mui/material/DialogActions";
-import DialogContent from "@mui/material/DialogContent";
-import DialogTitle from "@mui/material/DialogTitle";
-
+import { Confirm } from "../kit/confirm";
 import { useChat, useChats, useDeskStore } from "./provider";
 
 /** Asks before somebody takes more chats than they should hold. */
@@ -14,19 +9,16 @@ export default function TooMany() {
   if (!tooMany) return null;
   const name = chat?.name || "this visitor";
   return (
-    <Dialog open onClose={() => store.acts.leaveIt()} aria-labelledby="too-many">
-      <DialogTitle id="too-many">Take one more than your limit?</DialogTitle>
-      <DialogContent>
-        {chat?.departmentName ? `Your limit in ${chat.departmentName} is` : "Your limit is"}{" "}
-        {tooMany.capacity === 1 ? "1 chat" : `${tooMany.capacity} chats`} at once, and you hold {tooMany.load}
-        . Take <bdi>{name}</bdi> anyway?
-      </DialogContent>
-      <DialogActions>
-        <Button onClick={() => store.acts.leaveIt()}>Leave it to a colleague</Button>
-        <Button variant="contained" autoFocus onClick={() => void store.acts.take(tooMany.chatId, true)}>
-          Take it anyway
-        </Button>
-      </DialogActions>
-    </Dialog>
+    <Confirm
+      title="Take one more than your limit?"
+      yes="Take it anyway"
+      no="Leave it to a colleague"
+      onYes={() => void store.acts.take(tooMany.chatId, true)}
+      onNo={() => store.acts.leaveIt()}
+    >
+      {chat?.departmentName ? `Your limit in ${chat.departmentName} is` : "Your limit is"}{" "}
+      {tooMany.capacity === 1 ? "1 chat" : `${tooMany.capacity} chats`} at once, and you hold {tooMany.load}.
+      Take <bdi>{name}</bdi> anyway?
+    </Confirm>
   );
 }

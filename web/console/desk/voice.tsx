@@ -1,8 +1,8 @@
-import Button from "@mui/material/Button";
 import { useEffect, useRef, useState } from "react";
 
 import { clock } from "../../shared/format";
 import { Icons } from "../icons";
+import { Button } from "../kit/button";
 
 /** Reports whether this browser can record. */
 export function canRecord(): boolean {

@@ -1,6 +1,5 @@
 import "./floor.css";
 
-import Button from "@mui/material/Button";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 
@@ -11,7 +10,9 @@ import type { FloorDepartment } from "../../shared/types";
 import { useDeskStore, useListed, useMe, useNow, useTeam } from "../desk/provider";
 import { ofColleagues } from "../desk/store/lists";
 import { Icons } from "../icons";
+import { Button } from "../kit/button";
 import { usePageTitle } from "../kit/page-title";
+import { Table } from "../kit/table";
 import { sayTrouble } from "../kit/say";
 
 /** The Floor: each department with who waits, for how long, and who is there with how much. */
@@ -184,43 +185,31 @@ function InHand() {
       <h2 id="in-hand-head">Colleagues’ chats</h2>
       {chats.length === 0 ? <p className="nothing">Your colleagues have no chats right now.</p> : null}
       {chats.length > 0 ? (
-        <table>
-          <thead>
-            <tr>
-              <th scope="col">Visitor</th>
-              <th scope="col">Operator</th>
-              <th scope="col">Department</th>
-              <th scope="col">Turn</th>
-              <th scope="col">Last message</th>
-              <th scope="col">
-                <span className="sr-only">Watch</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {chats.map((c) => (
-              <tr key={c.id}>
-                <th scope="row">
-                  <bdi>{c.name || "Visitor"}</bdi>
-                </th>
-                <td>{c.ownerName}</td>
-                <td>{c.departmentName}</td>
-                <td className="clock">
-                  {c.turn === "team" ? `${c.ownerName?.split(" ")[0] ?? "team"} ` : "visitor "}
-                  {clock(now - Date.parse(c.turnSince))}
-                </td>
-                <td className="last" dir="auto">
-                  {c.lastWords}
-                </td>
-                <td>
-                  <Button variant="outlined" startIcon={<Icons.Eye />} onClick={() => watch(c.id)}>
-                    Watch
-                  </Button>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Table
+          rows={chats}
+          keyOf={(c) => c.id}
+          columns={[
+            { head: "Visitor", cell: (c) => <bdi>{c.name || "Visitor"}</bdi> },
+            { head: "Operator", cell: (c) => c.ownerName },
+            { head: "Department", cell: (c) => c.departmentName },
+            {
+              head: "Turn",
+              className: "clock",
+              cell: (c) =>
+                `${c.turn === "team" ? (c.ownerName?.split(" ")[0] ?? "team") : "visitor"} ${clock(now - Date.parse(c.turnSince))}`,
+            },
+            { head: "Last message", className: "last", cell: (c) => <span dir="auto">{c.lastWords}</span> },
+            {
+              head: "Watch",
+              silent: true,
+              cell: (c) => (
+                <Button variant="outlined" startIcon={<Icons.Eye />} onClick={() => watch(c.id)}>
+                  Watch
+                </Button>
+              ),
+            },
+          ]}
+        />
       ) : null}
     </section>
   );

@@ -1,10 +1,7 @@
-import Divider from "@mui/material/Divider";
-import Menu from "@mui/material/Menu";
-import MenuItem from "@mui/material/MenuItem";
-
 import { api, ask } from "../../shared/api";
 import { useDeskStore, useMe } from "../desk/provider";
 import { hintOf } from "../keyboard/acts";
+import { Divider, Menu, MenuItem } from "../kit/menu";
 import { sayTrouble } from "../kit/say";
 import { useMode, type Choice } from "../theme/mode";
 

@@ -1,5 +1,3 @@
-import Button from "@mui/material/Button";
-import IconButton from "@mui/material/IconButton";
 import { lazy, useCallback, useState } from "react";
 import { NavLink } from "react-router";
 
@@ -8,6 +6,7 @@ import { useDeskStore, useMe } from "../desk/provider";
 import { Icons } from "../icons";
 import { hintOf } from "../keyboard/acts";
 import { useAct } from "../keyboard/keyboard";
+import { Button, IconButton } from "../kit/button";
 import { Hint } from "../kit/hint";
 import { Lazily } from "../kit/lazily";
 import { sayTrouble } from "../kit/say";

@@ -1,5 +1,3 @@
-import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
@@ -10,8 +8,13 @@ import type { ArticleView } from "../../shared/types";
 import { useMe } from "../desk/provider";
 import { Icons } from "../icons";
 import { useEdited, useEditing, useGone } from "../forms/editing";
-import { Choice, LoadTrouble, NotSaved, SaveBar, TextInput } from "../forms/parts";
+import { NotSaved, SaveBar } from "../forms/parts";
 import { useSaving } from "../forms/saving";
+import { Button } from "../kit/button";
+import { TextInput } from "../kit/field";
+import { Select } from "../kit/select";
+import { LoadTrouble } from "../kit/states";
+import { TextField } from "../kit/text-field";
 import { say } from "../kit/say";
 import { ByFolder } from "./by-folder";
 
@@ -216,7 +219,7 @@ function Editor({ kept, onDone }: { kept: ArticleView; onDone?: () => void }) {
             most={160}
           />
           <TextInput label="Folder" value={a.folder} change={(folder) => change({ folder })} most={80} />
-          <Choice
+          <Select
             label="Who can read it"
             value={a.audience}
             wrong={wrongAt("audience")}

@@ -1,5 +1,5 @@
-import Button from "@mui/material/Button";
 import { useState, type ReactNode } from "react";
+import { Button } from "../kit/button";
 
 interface Props<T> {
   list: readonly T[];

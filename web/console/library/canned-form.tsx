@@ -1,5 +1,3 @@
-import IconButton from "@mui/material/IconButton";
-import TextField from "@mui/material/TextField";
 import { useRef } from "react";
 
 import { api, ask } from "../../shared/api";
@@ -8,8 +6,11 @@ import { fileSize, refusal, upload } from "../../shared/upload";
 import type { CannedView, FileView } from "../../shared/types";
 import { useMe, useTeam } from "../desk/provider";
 import { Icons } from "../icons";
-import { Choice, TextInput } from "../forms/parts";
 import type { Saving } from "../forms/saving";
+import { IconButton } from "../kit/button";
+import { TextInput } from "../kit/field";
+import { Select } from "../kit/select";
+import { TextField } from "../kit/text-field";
 
 /** What a response is called before it is stored. */
 export const freshCanned: CannedView = {
@@ -75,7 +76,7 @@ export function CannedFields({ canned, change, saving }: Props) {
           hint="One word. Typing it, or ; and the word, suggests the response"
           most={60}
         />
-        <Choice
+        <Select
           label="Shared with"
           value={scope}
           wrong={wrongAt("scope")}

@@ -1,5 +1,3 @@
-import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -8,8 +6,11 @@ import type { CannedView } from "../../shared/types";
 import { useTeam } from "../desk/provider";
 import { Icons } from "../icons";
 import { useEdited, useEditing, useGone } from "../forms/editing";
-import { LoadTrouble, NotSaved, SaveBar } from "../forms/parts";
+import { NotSaved, SaveBar } from "../forms/parts";
 import { useSaving } from "../forms/saving";
+import { Button } from "../kit/button";
+import { LoadTrouble } from "../kit/states";
+import { TextField } from "../kit/text-field";
 import { say } from "../kit/say";
 import { ByFolder } from "./by-folder";
 import { CannedFields, freshCanned, saveCanned } from "./canned-form";

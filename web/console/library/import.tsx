@@ -1,14 +1,11 @@
-import Button from "@mui/material/Button";
-import Dialog from "@mui/material/Dialog";
-import DialogActions from "@mui/material/DialogActions";
-import DialogContent from "@mui/material/DialogContent";
-import DialogTitle from "@mui/material/DialogTitle";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
 import { ProblemError, wordsFor } from "../../shared/problem";
 import type { ImportView } from "../../shared/types";
+import { Button } from "../kit/button";
+import { Dialog, DialogActions, DialogContent, DialogTitle } from "../kit/dialog";
 
 // As many lines as anybody reads; the counts tell the rest.
 const most = 100;

@@ -1,15 +1,12 @@
 import "./library.css";
 
-import Button from "@mui/material/Button";
-import Dialog from "@mui/material/Dialog";
-import DialogActions from "@mui/material/DialogActions";
-import DialogContent from "@mui/material/DialogContent";
-import DialogTitle from "@mui/material/DialogTitle";
 import { useState } from "react";
 
 import type { CannedView } from "../../shared/types";
-import { Wrong } from "../forms/parts";
 import { useSaving } from "../forms/saving";
+import { Button } from "../kit/button";
+import { Dialog, DialogActions, DialogContent, DialogTitle } from "../kit/dialog";
+import { Wrong } from "../kit/states";
 import { CannedFields, freshCanned, saveCanned } from "./canned-form";
 
 interface Props {

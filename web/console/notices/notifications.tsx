@@ -1,14 +1,12 @@
-import Button from "@mui/material/Button";
-import Dialog from "@mui/material/Dialog";
-import DialogActions from "@mui/material/DialogActions";
-import DialogContent from "@mui/material/DialogContent";
-import DialogTitle from "@mui/material/DialogTitle";
-import Slider from "@mui/material/Slider";
 import { useState } from "react";
 
 import type { Preferences } from "../../shared/types";
 import { useDeskStore, usePreferences } from "../desk/provider";
-import { Choice, Tick } from "../forms/parts";
+import { Button } from "../kit/button";
+import { Tick } from "../kit/choice";
+import { Dialog, DialogActions, DialogContent, DialogTitle } from "../kit/dialog";
+import { Select } from "../kit/select";
+import { Slider } from "../kit/slider";
 import { askForDesktopNotices, desktopNotices } from "./desktop";
 import { usual } from "./notices";
 import { arrivals, wordSounds } from "./sounds";
@@ -30,7 +28,7 @@ export default function Notifications({ onClose }: { onClose: () => void }) {
       <DialogContent className="notices-form">
         <p>While you are away, new chats do not ring. With several tabs open, only one makes a sound.</p>
         <div className="sound-row">
-          <Choice
+          <Select
             label="When a chat arrives"
             value={p.sound ?? usual.sound}
             options={options(arrivals)}
@@ -41,7 +39,7 @@ export default function Notifications({ onClose }: { onClose: () => void }) {
           </Button>
         </div>
         <div className="sound-row">
-          <Choice
+          <Select
             label="When somebody writes in one of my chats"
             value={p.wordsSound ?? usual.wordsSound}
             options={options(wordSounds)}

@@ -1,12 +1,8 @@
 import "./palette.css";
 
-import Button from "@mui/material/Button";
-import Dialog from "@mui/material/Dialog";
-import DialogActions from "@mui/material/DialogActions";
-import DialogContent from "@mui/material/DialogContent";
-import DialogTitle from "@mui/material/DialogTitle";
-
 import { acts, hintOf, type Act } from "../keyboard/acts";
+import { Button } from "../kit/button";
+import { Dialog, DialogActions, DialogContent, DialogTitle } from "../kit/dialog";
 
 const groups: Act["group"][] = ["Line", "Lane", "Writing", "Everywhere"];
 

@@ -1,8 +1,7 @@
 import "./palette.css";
 
-import Dialog from "@mui/material/Dialog";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useId, useMemo, useState, type KeyboardEvent } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { api, ask } from "../../shared/api";
@@ -12,6 +11,8 @@ import { mine, waiting } from "../desk/store/lists";
 import { Icons } from "../icons";
 import { acts, hintOf } from "../keyboard/acts";
 import { useActs } from "../keyboard/keyboard";
+import { Dialog } from "../kit/dialog";
+import { Finder } from "../kit/finder";
 
 interface Entry {
   id: string;
@@ -31,26 +32,11 @@ interface Props {
 /** Finds acts, chats, people, canned responses and articles by their words. */
 export default function Palette({ onClose, onTalk }: Props) {
   const [text, setText] = useState("");
-  const [marked, setMarked] = useState(0);
-  const list = useId();
   const entries = useEntries(text.trim(), onTalk);
-  const at = Math.min(marked, Math.max(0, entries.length - 1));
-  const choose = (entry: Entry | undefined) => {
-    if (!entry) return;
+  const choose = (entry: Entry) => {
     onClose();
     // After the dialog has given the focus back.
     setTimeout(entry.run);
-  };
-  const onKeyDown = (event: KeyboardEvent) => {
-    if (event.key === "ArrowDown" || event.key === "ArrowUp") {
-      event.preventDefault();
-      const step = event.key === "ArrowDown" ? 1 : -1;
-      setMarked((at + step + entries.length) % Math.max(1, entries.length));
-    }
-    if (event.key === "Enter" && !event.nativeEvent.isComposing) {
-      event.preventDefault();
-      choose(entries[at]);
-    }
   };
   return (
     <Dialog
@@ -61,36 +47,19 @@ export default function Palette({ onClose, onTalk }: Props) {
       aria-label="Find anything"
       slotProps={{ paper: { className: "palette" }, container: { className: "palette-place" } }}
     >
-      <div className="palette-field">
-        <Icons.Search />
-        <input
-          autoFocus
-          value={text}
-          placeholder="Actions, chats, people, canned responses, articles"
-          role="combobox"
-          aria-label="Find anything"
-          aria-expanded
-          aria-controls={list}
-          aria-activedescendant={entries[at] ? `${list}-${at}` : undefined}
-          maxLength={200}
-          onChange={(e) => {
-            setText(e.target.value);
-            setMarked(0);
-          }}
-          onKeyDown={onKeyDown}
-        />
-      </div>
-      <ul id={list} role="listbox" aria-label="Found">
-        {entries.map((e, i) => (
-          <li
-            key={`${e.group} ${e.id}`}
-            id={`${list}-${i}`}
-            role="option"
-            aria-selected={i === at}
-            ref={i === at ? (element) => element?.scrollIntoView?.({ block: "nearest" }) : undefined}
-            onClick={() => choose(e)}
-          >
-            <span className="group">{i === 0 || entries[i - 1]?.group !== e.group ? e.group : ""}</span>
+      <Finder
+        label="Find anything"
+        placeholder="Actions, chats, people, canned responses, articles"
+        icon={<Icons.Search />}
+        typed={text}
+        type={setText}
+        entries={entries}
+        keyOf={(e) => `${e.group} ${e.id}`}
+        wordsOf={(e) => e.words}
+        choose={choose}
+        draw={(e, before) => (
+          <>
+            <span className="group">{before?.group === e.group ? "" : e.group}</span>
             <span className="cut words">
               <bdi>{e.words}</bdi>
             </span>
@@ -98,9 +67,9 @@ export default function Palette({ onClose, onTalk }: Props) {
               {e.about}
             </span>
             {e.hint ? <span className="key">{e.hint}</span> : null}
-          </li>
-        ))}
-      </ul>
+          </>
+        )}
+      />
       {entries.length === 0 ? <p className="none">No matches. Try fewer letters.</p> : null}
     </Dialog>
   );

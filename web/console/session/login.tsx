@@ -1,8 +1,5 @@
 import "./login.css";
 
-import Alert from "@mui/material/Alert";
-import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
 import { useState, type FormEvent } from "react";
 
 import { api, ask } from "../../shared/api";
@@ -10,6 +7,9 @@ import { wordsFor } from "../../shared/problem";
 import type { OperatorView } from "../../shared/types";
 import { Brand } from "../frame/brand";
 import { usePageTitle } from "../kit/page-title";
+import { Alert } from "../kit/alert";
+import { Button } from "../kit/button";
+import { TextField } from "../kit/text-field";
 
 /** The way in for operators. */
 export default function Login({ onDone }: { onDone: (me: OperatorView) => void }) {

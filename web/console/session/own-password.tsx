@@ -1,14 +1,11 @@
-import Button from "@mui/material/Button";
-import Dialog from "@mui/material/Dialog";
-import DialogActions from "@mui/material/DialogActions";
-import DialogContent from "@mui/material/DialogContent";
-import DialogTitle from "@mui/material/DialogTitle";
-import TextField from "@mui/material/TextField";
 import { useState, type FormEvent } from "react";
 
 import { api, ask } from "../../shared/api";
 import { ProblemError, wordsFor } from "../../shared/problem";
 import { say } from "../kit/say";
+import { Button } from "../kit/button";
+import { Dialog, DialogActions, DialogContent, DialogTitle } from "../kit/dialog";
+import { TextField } from "../kit/text-field";
 
 /** Lets operators change their own password. Every other session of theirs ends with it. */
 export default function OwnPassword({ onClose }: { onClose: () => void }) {

@@ -1,11 +1,15 @@
-import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
 import { dayAndTime } from "../../shared/format";
-import { Choice, LoadTrouble, TextInput, Wrong } from "../forms/parts";
+import type { BanView } from "../../shared/types";
 import { useSaving } from "../forms/saving";
+import { Button } from "../kit/button";
+import { TextInput } from "../kit/field";
+import { Select } from "../kit/select";
+import { LoadTrouble, Wrong } from "../kit/states";
+import { Table } from "../kit/table";
 
 /** Who is shut out: visitors banned from their chat, and networks. */
 export function BansPage() {
@@ -65,7 +69,7 @@ export function BansPage() {
             hint="For colleagues; visitors do not see it"
             most={300}
           />
-          <Choice
+          <Select
             label="For how long"
             value={hours}
             change={setHours}
@@ -84,51 +88,42 @@ export function BansPage() {
         <Wrong words={saving.trouble} />
         {bans.data.length === 0 ? <p className="nothing">No bans.</p> : null}
         {bans.data.length > 0 ? (
-          <table className="bans">
-            <thead>
-              <tr>
-                <th scope="col">Who</th>
-                <th scope="col">Why</th>
-                <th scope="col">By</th>
-                <th scope="col">Until</th>
-                <th scope="col">
-                  <span className="sr-only">Lift</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {bans.data.map((b) => {
-                const who = b.network || b.name || "Unnamed visitor";
-                return (
-                  <tr key={b.id} className={b.holds ? "" : "over"}>
-                    <th scope="row">
-                      <bdi>{who}</bdi>
-                    </th>
-                    <td>{b.reason}</td>
-                    <td>
-                      {b.by}, {dayAndTime(b.createdAt)}
-                    </td>
-                    <td>
-                      {b.liftedAt
-                        ? `lifted ${dayAndTime(b.liftedAt)}`
-                        : b.until
-                          ? `${b.holds ? "" : "ended "}${dayAndTime(b.until)}`
-                          : "somebody lifts it"}
-                    </td>
-                    <td>
-                      {b.holds ? (
-                        <Button variant="outlined" onClick={() => lift(b.id, who)}>
-                          Lift
-                        </Button>
-                      ) : null}
-                    </td>
-                  </tr>
-                );
-              })}
-            </tbody>
-          </table>
+          <Table
+            className="bans"
+            rows={bans.data}
+            keyOf={(b) => b.id}
+            rowClass={(b) => (b.holds ? "" : "over")}
+            columns={[
+              { head: "Who", cell: (b) => <bdi>{whoOf(b)}</bdi> },
+              { head: "Why", cell: (b) => <span dir="auto">{b.reason}</span> },
+              { head: "By", cell: (b) => `${b.by}, ${dayAndTime(b.createdAt)}` },
+              { head: "Until", cell: untilWords },
+              {
+                head: "Lift",
+                silent: true,
+                cell: (b) =>
+                  b.holds ? (
+                    <Button variant="outlined" onClick={() => lift(b.id, whoOf(b))}>
+                      Lift
+                    </Button>
+                  ) : null,
+              },
+            ]}
+          />
         ) : null}
       </div>
     </section>
   );
+}
+
+/** Names who is banned. */
+function whoOf(ban: BanView): string {
+  return ban.network || ban.name || "Unnamed visitor";
+}
+
+/** Says until when a ban holds, or how it ended. */
+function untilWords(ban: BanView): string {
+  if (ban.liftedAt) return `lifted ${dayAndTime(ban.liftedAt)}`;
+  if (!ban.until) return "somebody lifts it";
+  return ban.holds ? dayAndTime(ban.until) : `ended ${dayAndTime(ban.until)}`;
 }

@@ -1,4 +1,3 @@
-import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -6,19 +5,13 @@ import { api, ask } from "../../shared/api";
 import type { DepartmentSettings, HoursSettings, PersonSettings } from "../../shared/types";
 import { Icons } from "../icons";
 import { useEdited, useEditing } from "../forms/editing";
-import {
-  Choice,
-  LoadTrouble,
-  NumberField,
-  Picker,
-  type Place,
-  Places,
-  SaveBar,
-  TextInput,
-  Tick,
-  Wrong,
-} from "../forms/parts";
+import { Picker, type Place, Places, SaveBar } from "../forms/parts";
 import { useSaving } from "../forms/saving";
+import { Button } from "../kit/button";
+import { Tick } from "../kit/choice";
+import { NumberField, TextInput } from "../kit/field";
+import { Select } from "../kit/select";
+import { LoadTrouble, Wrong } from "../kit/states";
 
 const fresh: DepartmentSettings = {
   version: 0,
@@ -160,7 +153,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
             wrong={wrongAt("name")}
             most={80}
           />
-          <Choice
+          <Select
             label="Opening hours"
             value={d.hoursId ?? ""}
             change={(hoursId) => change({ hoursId })}
@@ -175,7 +168,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
         <Wrong words={wrongAt("members")} />
         <h3>How chats are handed out</h3>
         <div className="fields">
-          <Choice
+          <Select
             label="Chats are"
             value={d.handOut}
             change={(v) => change({ handOut: v as DepartmentSettings["handOut"] })}
@@ -185,7 +178,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
               { value: "assign", label: "assigned right away" },
             ]}
           />
-          <Choice
+          <Select
             label="Who gets the next chat"
             value={d.choice}
             change={(v) => change({ choice: v as DepartmentSettings["choice"] })}

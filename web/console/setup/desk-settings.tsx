@@ -1,14 +1,16 @@
-import Button from "@mui/material/Button";
-import IconButton from "@mui/material/IconButton";
-import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api, ask } from "../../shared/api";
 import type { DeskSettings } from "../../shared/types";
 import { Icons } from "../icons";
 import { useEditing } from "../forms/editing";
-import { LoadTrouble, NumberField, SaveBar, TextInput, Tick, Wrong } from "../forms/parts";
+import { SaveBar } from "../forms/parts";
 import { useSaving } from "../forms/saving";
+import { Button, IconButton } from "../kit/button";
+import { Tick } from "../kit/choice";
+import { NumberField, TextInput } from "../kit/field";
+import { LoadTrouble, Wrong } from "../kit/states";
+import { TextField } from "../kit/text-field";
 
 const kinds: { value: string; label: string }[] = [
   { value: "picture", label: "Pictures (JPEG, PNG, GIF, WebP)" },

@@ -1,4 +1,3 @@
-import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 
@@ -7,8 +6,14 @@ import { wordsFor } from "../../shared/problem";
 import type { HoursSettings } from "../../shared/types";
 import { Icons } from "../icons";
 import { useEdited, useEditing } from "../forms/editing";
-import { LoadTrouble, Picker, SaveBar, TextInput, Tick, Wrong } from "../forms/parts";
+import { Picker, SaveBar } from "../forms/parts";
 import { useSaving, type Saving } from "../forms/saving";
+import { Button } from "../kit/button";
+import { Tick } from "../kit/choice";
+import { Combo } from "../kit/combo";
+import { DateField } from "../kit/date-field";
+import { TextInput } from "../kit/field";
+import { LoadTrouble, Wrong } from "../kit/states";
 import { dayNames, nextSpan, readClock, sortWeek, todayIn, weekDays } from "./week";
 import { WeekGrid } from "./week-grid";
 
@@ -19,6 +24,8 @@ const fresh: HoursSettings = {
   weekly: [1, 2, 3, 4, 5].map((day) => ({ day, from: "09:00", to: "17:00" })),
   exceptions: [],
 };
+
+const zones = Intl.supportedValuesOf("timeZone");
 
 /** Opening hours: the week, holidays and exceptions, in and out as iCalendar. */
 export function HoursPage() {
@@ -130,19 +137,14 @@ function HoursForm({ kept, onSaved }: FormProps) {
             wrong={saving.wrongAt("name")}
             most={80}
           />
-          <TextInput
+          <Combo
             label="Time zone"
             value={h.zone}
+            options={zones}
             change={(value) => change({ zone: value.trim() })}
             wrong={saving.wrongAt("zone")}
             hint="Daylight saving time is handled for you"
-            list="zones"
           />
-          <datalist id="zones">
-            {Intl.supportedValuesOf("timeZone").map((zone) => (
-              <option key={zone} value={zone} />
-            ))}
-          </datalist>
         </div>
         <Wrong words={saving.wrongAt("weekly")} />
         <div className="week-and-list">
@@ -288,15 +290,7 @@ function Exceptions({ h, change, saving }: PartProps) {
       <ul className="exceptions">
         {h.exceptions.map((x, i) => (
           <li key={i}>
-            <input
-              className="date"
-              aria-label="Day, as year-month-day"
-              placeholder="2026-12-24"
-              value={x.date}
-              maxLength={10}
-              inputMode="numeric"
-              onChange={(e) => set(i, { date: e.target.value.trim() })}
-            />
+            <DateField label="Day" value={x.date} change={(date) => set(i, { date })} />
             <input
               className="name"
               aria-label="Name of the day"

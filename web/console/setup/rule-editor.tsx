@@ -1,9 +1,11 @@
-import Button from "@mui/material/Button";
-
 import type { Condition, DepartmentSettings, PersonSettings, Rule } from "../../shared/types";
 import { Icons } from "../icons";
-import { Choice, TextInput, Tick, Wrong } from "../forms/parts";
 import type { Saving } from "../forms/saving";
+import { Button } from "../kit/button";
+import { Tick } from "../kit/choice";
+import { TextInput } from "../kit/field";
+import { Select } from "../kit/select";
+import { Wrong } from "../kit/states";
 
 /** What conditions can ask for. Fields that end in a dot are completed by a name. */
 export const fieldChoices = [
@@ -80,7 +82,7 @@ export function RuleEditor({ rule, index, change, remove, departments, people, s
           hint="Shown as the reason on each chat"
           most={80}
         />
-        <Choice
+        <Select
           label="Conditions"
           value={rule.match}
           change={(match) => change({ ...rule, match: match as Rule["match"] })}
@@ -119,7 +121,7 @@ export function RuleEditor({ rule, index, change, remove, departments, people, s
       </Button>
       <h3>Then</h3>
       <div className="fields">
-        <Choice
+        <Select
           label="Department"
           value={rule.department ?? ""}
           change={(department) => change({ ...rule, department })}
@@ -129,7 +131,7 @@ export function RuleEditor({ rule, index, change, remove, departments, people, s
             ...departments.map((d) => ({ value: d.id ?? "", label: d.name })),
           ]}
         />
-        <Choice
+        <Select
           label="Preferred operator"
           value={rule.operator ?? ""}
           change={(operator) => change({ ...rule, operator })}
@@ -139,7 +141,7 @@ export function RuleEditor({ rule, index, change, remove, departments, people, s
             ...people.map((p) => ({ value: p.id ?? "", label: p.name })),
           ]}
         />
-        <Choice
+        <Select
           label="Priority"
           value={String(rule.priority ?? 0)}
           change={(priority) => change({ ...rule, priority: Number(priority) })}
@@ -175,17 +177,13 @@ function ConditionRow({
   const open = ["form.", "contact.", "outside."].find((prefix) => condition.field.startsWith(prefix));
   return (
     <>
-      <select
-        aria-label="Field"
+      <Select
+        bare
+        label="Field"
         value={open ?? condition.field}
-        onChange={(e) => change({ field: e.target.value })}
-      >
-        {fieldChoices.map((f) => (
-          <option key={f.value} value={f.value}>
-            {f.label}
-          </option>
-        ))}
-      </select>
+        options={fieldChoices}
+        change={(field) => change({ field })}
+      />
       {open ? (
         <input
           aria-label="Name of the field"
@@ -195,17 +193,13 @@ function ConditionRow({
           onChange={(e) => change({ field: open + e.target.value.trim() })}
         />
       ) : null}
-      <select
-        aria-label="Comparison"
+      <Select
+        bare
+        label="Comparison"
         value={condition.operator}
-        onChange={(e) => change({ operator: e.target.value as Condition["operator"] })}
-      >
-        {operators.map((o) => (
-          <option key={o.value} value={o.value}>
-            {o.label}
-          </option>
-        ))}
-      </select>
+        options={operators}
+        change={(operator) => change({ operator: operator as Condition["operator"] })}
+      />
       <input
         aria-label="Value"
         className="value"

@@ -16,7 +16,6 @@ import {
   useSortable,
   verticalListSortingStrategy,
 } from "@dnd-kit/sortable";
-import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -25,9 +24,11 @@ import type { DepartmentSettings, PersonSettings, Rule, RuleList } from "../../s
 import { uuid } from "../../shared/uuid";
 import { Icons } from "../icons";
 import { useEditing } from "../forms/editing";
-import { LoadTrouble, SaveBar } from "../forms/parts";
+import { SaveBar } from "../forms/parts";
 import { RuleEditor, ruleWords } from "./rule-editor";
 import { useSaving, type Saving } from "../forms/saving";
+import { Button } from "../kit/button";
+import { LoadTrouble } from "../kit/states";
 import { TryRules } from "./try-rules";
 
 /** A rule goes where the pointer is, however tall an open one may be; with keys, to the nearest. */

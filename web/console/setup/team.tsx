@@ -1,23 +1,16 @@
-import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 
 import { api, ask } from "../../shared/api";
 import type { DepartmentSettings, PersonSettings } from "../../shared/types";
 import { useEdited, useEditing } from "../forms/editing";
-import {
-  Choice,
-  LoadTrouble,
-  NumberField,
-  Picker,
-  type Place,
-  Places,
-  SaveBar,
-  TextInput,
-  Tick,
-  Wrong,
-} from "../forms/parts";
+import { Picker, type Place, Places, SaveBar } from "../forms/parts";
 import { useSaving } from "../forms/saving";
+import { Tick } from "../kit/choice";
+import { NumberField, TextInput } from "../kit/field";
+import { Select } from "../kit/select";
+import { LoadTrouble, Wrong } from "../kit/states";
+import { TextField } from "../kit/text-field";
 
 const fresh: PersonSettings = {
   version: 0,
@@ -142,7 +135,7 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
             hint="For logging in"
             most={254}
           />
-          <Choice
+          <Select
             label="Role"
             value={p.role}
             change={(v) => change({ role: v as PersonSettings["role"] })}

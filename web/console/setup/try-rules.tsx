@@ -1,5 +1,3 @@
-import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
 import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
@@ -7,7 +5,10 @@ import { wordsFor } from "../../shared/problem";
 import { keepJSON, keptJSON } from "../../shared/storage";
 import type { Rule, TrialResult } from "../../shared/types";
 import { reasonWords, sentence } from "../desk/reasons";
-import { TextInput, Wrong } from "../forms/parts";
+import { Button } from "../kit/button";
+import { TextInput } from "../kit/field";
+import { Wrong } from "../kit/states";
+import { TextField } from "../kit/text-field";
 
 const keptAs = "stoop.setup.trial";
 

@@ -1,12 +1,15 @@
-import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
 import type { WidgetSettings } from "../../shared/types";
 import { useEdited, useEditing } from "../forms/editing";
-import { LoadTrouble, NumberField, Picker, SaveBar, TextInput, Tick } from "../forms/parts";
+import { Picker, SaveBar } from "../forms/parts";
 import { useSaving } from "../forms/saving";
+import { Tick } from "../kit/choice";
+import { NumberField, TextInput } from "../kit/field";
+import { LoadTrouble } from "../kit/states";
+import { TextField } from "../kit/text-field";
 
 /** The chat as it stands on each site. */
 export function WidgetsPage() {

@@ -1,8 +1,5 @@
 import "./talk.css";
 
-import Button from "@mui/material/Button";
-import IconButton from "@mui/material/IconButton";
-import InputBase from "@mui/material/InputBase";
 import { useInfiniteQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 
@@ -17,6 +14,8 @@ import { Words } from "../../shared/words";
 import { useDeskStore, useMe, useTeam } from "../desk/provider";
 import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
+import { Button, IconButton } from "../kit/button";
+import { InputBase } from "../kit/input";
 import { say, sayTrouble } from "../kit/say";
 import { useRooms } from "./rooms";
 

@@ -1,8 +1,5 @@
 import "./transcripts.css";
 
-import Button from "@mui/material/Button";
-import InputAdornment from "@mui/material/InputAdornment";
-import TextField from "@mui/material/TextField";
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { NavLink, useParams, useSearchParams } from "react-router";
@@ -12,7 +9,10 @@ import { dayAndTime } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
 import type { TranscriptHit } from "../../shared/types";
 import { Icons } from "../icons";
+import { Button } from "../kit/button";
+import { InputAdornment, TextField } from "../kit/text-field";
 import { usePageTitle } from "../kit/page-title";
+import { VirtualList } from "../kit/virtual-list";
 import { MarkWords } from "./mark-words";
 import { Reader } from "./reader";
 
@@ -96,11 +96,13 @@ export default function TranscriptsPage() {
             )}
           </div>
         ) : null}
-        <ul>
-          {hits.map((hit) => (
-            <Hit key={hit.chat.id} hit={hit} words={words} />
-          ))}
-        </ul>
+        <VirtualList
+          label="Chats found"
+          items={hits}
+          keyOf={(hit) => hit.chat.id}
+          height={86}
+          draw={(hit) => <Hit hit={hit} words={words} />}
+        />
         {found.hasNextPage ? (
           <Button
             variant="outlined"
@@ -124,36 +126,34 @@ export default function TranscriptsPage() {
 function Hit({ hit, words }: { hit: TranscriptHit; words: string }) {
   const { chat } = hit;
   return (
-    <li>
-      <NavLink
-        to={{
-          pathname: `/transcripts/${chat.id}`,
-          search: words ? `?words=${encodeURIComponent(words)}` : "",
-        }}
-      >
-        <span className="row">
-          <b className="cut">
-            <bdi>{chat.name ? <MarkWords text={chat.name} words={words} /> : "Visitor"}</bdi>
-          </b>
-          <time dateTime={chat.startedAt}>{dayAndTime(chat.startedAt)}</time>
-        </span>
-        <span className="excerpt" dir="auto">
-          <MarkWords text={hit.excerpt} words={words} />
-        </span>
-        <span className="row meta">
-          <span>{chat.ownerName ?? "nobody"}</span>
-          {chat.ending === "missed" ? (
-            <span className="missed">
-              <Icons.Warning /> missed
-            </span>
-          ) : (
-            <span>
-              {chat.ending === "message" ? <Icons.Letter /> : <Icons.Check />} {chat.ending}
-            </span>
-          )}
-        </span>
-      </NavLink>
-    </li>
+    <NavLink
+      to={{
+        pathname: `/transcripts/${chat.id}`,
+        search: words ? `?words=${encodeURIComponent(words)}` : "",
+      }}
+    >
+      <span className="row">
+        <b className="cut">
+          <bdi>{chat.name ? <MarkWords text={chat.name} words={words} /> : "Visitor"}</bdi>
+        </b>
+        <time dateTime={chat.startedAt}>{dayAndTime(chat.startedAt)}</time>
+      </span>
+      <span className="excerpt" dir="auto">
+        <MarkWords text={hit.excerpt} words={words} />
+      </span>
+      <span className="row meta">
+        <span>{chat.ownerName ?? "nobody"}</span>
+        {chat.ending === "missed" ? (
+          <span className="missed">
+            <Icons.Warning /> missed
+          </span>
+        ) : (
+          <span>
+            {chat.ending === "message" ? <Icons.Letter /> : <Icons.Check />} {chat.ending}
+          </span>
+        )}
+      </span>
+    </NavLink>
   );
 }
 

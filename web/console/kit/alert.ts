@@ -1,0 +1,2 @@
+// A word about the page as a whole.
+export { default as Alert } from "@mui/material/Alert";

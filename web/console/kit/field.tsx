@@ -1,0 +1,55 @@
+import TextField from "@mui/material/TextField";
+
+interface TextProps {
+  label: string;
+  value: string;
+  change: (value: string) => void;
+  wrong?: string | undefined;
+  hint?: string | undefined;
+  placeholder?: string;
+  /** How many characters it takes. */
+  most?: number;
+  /** The id of a datalist with what can be chosen. */
+  list?: string;
+}
+
+/** One line of text with a label; what is wrong stands in place of the hint. */
+export function TextInput({ label, value, change, wrong, hint, placeholder, most, list }: TextProps) {
+  return (
+    <TextField
+      label={label}
+      size="small"
+      value={value}
+      placeholder={placeholder}
+      error={wrong !== undefined}
+      helperText={wrong ?? hint}
+      onChange={(e) => change(e.target.value)}
+      slotProps={{ htmlInput: { maxLength: most, list }, inputLabel: { shrink: true } }}
+    />
+  );
+}
+
+interface NumberProps {
+  label: string;
+  value: number;
+  change: (value: number) => void;
+  wrong: string | undefined;
+  hint?: string;
+  unit?: string;
+}
+
+/** A whole number with a label; what is not a number counts as none. */
+export function NumberField({ label, value, change, wrong, hint, unit }: NumberProps) {
+  return (
+    <TextField
+      label={unit ? `${label} (${unit})` : label}
+      size="small"
+      value={value === 0 ? "" : String(value)}
+      placeholder="0"
+      error={wrong !== undefined}
+      helperText={wrong ?? hint}
+      onChange={(e) => change(Number.parseInt(e.target.value.replace(/\D/g, ""), 10) || 0)}
+      slotProps={{ htmlInput: { inputMode: "numeric", maxLength: 6 }, inputLabel: { shrink: true } }}
+    />
+  );
+}

@@ -1,0 +1,54 @@
+import useAutocomplete from "@mui/material/useAutocomplete";
+import type { ReactNode } from "react";
+
+interface Props<Entry> {
+  label: string;
+  placeholder: string;
+  icon: ReactNode;
+  typed: string;
+  type: (words: string) => void;
+  /** What was found, best first; the finder itself leaves nothing out. */
+  entries: Entry[];
+  keyOf: (entry: Entry) => string;
+  wordsOf: (entry: Entry) => string;
+  draw: (entry: Entry, before: Entry | undefined) => ReactNode;
+  choose: (entry: Entry) => void;
+}
+
+/** A field with a list of what it finds; arrows go through it, Enter chooses. */
+export function Finder<Entry>(props: Props<Entry>) {
+  const { label, placeholder, icon, typed, type, entries, keyOf, wordsOf, draw, choose } = props;
+  const { getRootProps, getInputProps, getListboxProps, getOptionProps, groupedOptions } = useAutocomplete({
+    options: entries,
+    open: true,
+    autoHighlight: true,
+    value: null,
+    inputValue: typed,
+    filterOptions: (all) => all,
+    getOptionLabel: wordsOf,
+    getOptionKey: keyOf,
+    isOptionEqualToValue: (a, b) => keyOf(a) === keyOf(b),
+    onInputChange: (_, words, reason) => {
+      if (reason === "input") type(words);
+    },
+    onChange: (_, entry) => {
+      if (entry) choose(entry);
+    },
+  });
+  const found = groupedOptions as Entry[];
+  return (
+    <>
+      <div className="palette-field" {...getRootProps()}>
+        {icon}
+        <input {...getInputProps()} autoFocus placeholder={placeholder} aria-label={label} maxLength={200} />
+      </div>
+      <ul {...getListboxProps()} aria-label={label}>
+        {found.map((entry, index) => (
+          <li {...getOptionProps({ option: entry, index })} key={keyOf(entry)}>
+            {draw(entry, found[index - 1])}
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}

@@ -1,0 +1,35 @@
+import Button from "@mui/material/Button";
+import type { ReactNode } from "react";
+
+import { wordsFor } from "../../shared/problem";
+
+/** Says that something could not be loaded, and lets one try again. */
+export function LoadTrouble({ error, again }: { error: unknown; again: () => void }) {
+  return (
+    <div className="trouble" role="alert">
+      <p>{wordsFor(error)}</p>
+      <Button variant="outlined" onClick={again}>
+        Try again
+      </Button>
+    </div>
+  );
+}
+
+/** What is wrong, beside the button that was pressed. */
+export function Wrong({ words }: { words: string | undefined }) {
+  return words ? (
+    <p className="wrong" role="alert">
+      {words}
+    </p>
+  ) : null;
+}
+
+/** Says that there is nothing, and what would make something. */
+export function Nothing({ children }: { children: ReactNode }) {
+  return <p className="nothing">{children}</p>;
+}
+
+/** Holds the place of what is on its way. */
+export function Loading() {
+  return <section className="loading" aria-busy="true" />;
+}
