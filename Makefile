@@ -14,7 +14,7 @@ setup: ## Install what is missing: Debian's packages, and the web packages
 
 web/node_modules/.done: web/package.json web/package-lock.json
 	@scripts/setup
-	cd web && npm ci --no-audit --no-fund
+	cd web && npm ci --no-audit --no-fund --loglevel=error
 	@touch $@
 
 web/dist/.done: web/node_modules/.done $(filter-out web/dist/%,$(WEB_SOURCES))

@@ -3,7 +3,7 @@ import hooks from "eslint-plugin-react-hooks";
 import typescript from "typescript-eslint";
 
 export default typescript.config(
-  { ignores: ["dist", "node_modules", "shared/api.gen.ts"] },
+  { ignores: ["dist", "node_modules", "shared/api.gen.ts", "tools"] },
   js.configs.recommended,
   ...typescript.configs.strict,
   hooks.configs.flat["recommended-latest"],

@@ -1,6 +1,10 @@
 // What a browser has and jsdom lacks, for all tests.
+import { i18n } from "@lingui/core";
 import { cleanup, configure } from "@testing-library/react";
 import { afterEach, vi } from "vitest";
+
+// Tests read English, which is what stands in the source.
+i18n.loadAndActivate({ locale: "en", messages: {} });
 
 // What must come may take its time on a slow machine.
 configure({ asyncUtilTimeout: 20_000 });
@@ -17,6 +21,8 @@ globalThis.ResizeObserver ??= class {
     // As above.
   }
 };
+window.matchMedia ??= (media: string) =>
+  Object.assign(new EventTarget(), { media, matches: false }) as MediaQueryList;
 URL.createObjectURL ??= () => "blob:picture";
 URL.revokeObjectURL ??= () => undefined;
 

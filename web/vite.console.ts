@@ -1,7 +1,8 @@
 import { readFileSync } from "node:fs";
 
-import react from "@vitejs/plugin-react";
 import { defineConfig, type Plugin } from "vite";
+
+import { alias, source } from "./vite.source.ts";
 
 // The emoji's names are served by Stoop itself, not fetched from elsewhere.
 const emoji: Plugin = {
@@ -16,7 +17,8 @@ const emoji: Plugin = {
 
 export default defineConfig({
   root: "console",
-  plugins: [react(), emoji],
+  plugins: [source(), emoji],
+  resolve: { alias },
   build: {
     outDir: "../dist/console",
     emptyOutDir: true,

@@ -1,11 +1,12 @@
-import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
+
+import { source } from "./vite.source.ts";
 
 // The panel is written against React's interface and runs on Preact, which
 // keeps what a visitor downloads small.
 export default defineConfig({
   root: "widget/panel",
-  plugins: [react({ jsxRuntime: "automatic" })],
+  plugins: [source()],
   resolve: {
     alias: {
       "react/jsx-runtime": "preact/jsx-runtime",

@@ -1,6 +1,10 @@
 import { defineConfig } from "vitest/config";
 
+import { alias, source } from "./vite.source.ts";
+
 export default defineConfig({
+  plugins: [source()],
+  resolve: { alias },
   test: {
     environment: "jsdom",
     css: true,

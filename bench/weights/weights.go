@@ -67,6 +67,11 @@ func page(folder string) (int, error) {
 		return 0, fmt.Errorf("the interface is not built, run make build: %w", err)
 	}
 	sum, err := compressed(file)
+	if err != nil {
+		return 0, err
+	}
+	texts, err := words(folder)
+	sum += texts
 	for _, match := range linked.FindAllSubmatch(html, -1) {
 		bytes, fileErr := compressed(path.Join(folder, string(match[1])))
 		if fileErr != nil {
@@ -77,18 +82,44 @@ func page(folder string) (int, error) {
 	return sum, err
 }
 
+// catalogue matches the texts of a part in one language.
+var catalogue = regexp.MustCompile(`/(en|de|en-XA|ar-XB)-[^/-]+\.js$`)
+
+// words weighs the texts of a part in the language that needs most: a browser
+// loads those of one.
+func words(folder string) (int, error) {
+	most := 0
+	err := fs.WalkDir(web.Dist(), folder, func(file string, entry fs.DirEntry, err error) error {
+		match := catalogue.FindStringSubmatch(file)
+		if err != nil || match == nil || len(match[1]) > len("en") { // made-up languages are for tests
+			return err
+		}
+		bytes, err := compressed(file)
+		most = max(most, bytes)
+		return err
+	})
+	if most == 0 && err == nil {
+		err = fmt.Errorf("the texts of %s are missing from the built interface", folder)
+	}
+	return most, err
+}
+
 // all weighs every script and style of a part, whenever it comes.
 func all(folder string) (int, error) {
 	sum := 0
 	err := fs.WalkDir(web.Dist(), folder, func(file string, entry fs.DirEntry, err error) error {
-		if err != nil || entry.IsDir() {
+		if err != nil || entry.IsDir() || catalogue.MatchString(file) {
 			return err
 		}
 		bytes, err := compressed(file)
 		sum += bytes
 		return err
 	})
-	return sum, err
+	if err != nil {
+		return 0, err
+	}
+	words, err := words(folder)
+	return sum + words, err
 }
 
 // named finds what a script loads by itself.
@@ -113,6 +144,9 @@ func starts(folder string) (int, error) {
 		return 0, fmt.Errorf("the first script of %s loads nothing: weigh it otherwise", folder)
 	}
 	for _, match := range files {
+		if catalogue.Match(append([]byte("/"), match[1]...)) {
+			continue // one of them is weighed with the page
+		}
 		bytes, err := compressed(path.Join(folder, string(match[1])))
 		if err != nil {
 			return 0, err

@@ -1,5 +1,6 @@
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { lazy, useCallback } from "react";
+import { useCallback } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 
 import { api, ask } from "../shared/api";
@@ -8,17 +9,18 @@ import { DeskPage } from "./desk/desk";
 import { DeskProvider } from "./desk/provider";
 import { Frame } from "./frame/frame";
 import { Keyboard } from "./keyboard/keyboard";
+import { later } from "./kit/later";
 import { Lazily } from "./kit/lazily";
 import { enter } from "./session/enter";
 import { Button } from "./kit/button";
 
 // The Desk is the first screen; what is opened later comes later.
-const TranscriptsPage = lazy(() => import("./transcripts/transcripts"));
-const FloorPage = lazy(() => import("./floor/floor"));
-const LibraryPage = lazy(() => import("./library/library"));
-const LaneWindow = lazy(() => import("./desk/lane-window"));
-const SetupPage = lazy(() => import("./setup/setup"));
-const Login = lazy(() => import("./session/login"));
+const TranscriptsPage = later(() => import("./transcripts/transcripts"));
+const FloorPage = later(() => import("./floor/floor"));
+const LibraryPage = later(() => import("./library/library"));
+const LaneWindow = later(() => import("./desk/lane-window"));
+const SetupPage = later(() => import("./setup/setup"));
+const Login = later(() => import("./session/login"));
 
 /** The operators' application: the login, or the frame with its pages. */
 export function App() {
@@ -44,7 +46,7 @@ export function App() {
       <main className="trouble" role="alert">
         <p>{wordsFor(me.error)}</p>
         <Button variant="contained" onClick={() => void me.refetch()}>
-          Try again
+          <Trans>Try again</Trans>
         </Button>
       </main>
     );

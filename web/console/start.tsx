@@ -8,14 +8,21 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 
-import { mayRetry } from "../shared/problem";
+import { mayRetry, sayProblemsBy } from "../shared/problem";
 import { App } from "./app";
+import { language } from "../shared/speak";
+import { laterModule } from "./kit/later";
 import { Hints } from "./kit/hint";
 import { nonce } from "./kit/nonce";
 import { Says } from "./kit/says";
+import { mirrored } from "./theme/mirrored";
 import { ModeProvider } from "./theme/mode";
 
-const cache = createCache({ key: "stoop", nonce });
+// In English the server says them itself.
+if (language() !== "en")
+  void laterModule(() => import("./words/problems")).then((m) => sayProblemsBy(m.problemWords));
+
+const cache = createCache({ key: "stoop", nonce, ...(await mirrored()) });
 const queries = new QueryClient({
   defaultOptions: {
     queries: { retry: (count, error) => mayRetry(error) && count < 3, refetchOnWindowFocus: false },

@@ -1,3 +1,7 @@
+import { plural, t } from "@lingui/core/macro";
+
+import { locale } from "./speak";
+
 /** Returns seconds as m:ss or h:mm:ss, never negative. */
 export function clock(milliseconds: number): string {
   const total = Math.max(0, Math.floor(milliseconds / 1000));
@@ -7,48 +11,76 @@ export function clock(milliseconds: number): string {
   return hours > 0 ? `${hours}:${String(minutes).padStart(2, "0")}:${seconds}` : `${minutes}:${seconds}`;
 }
 
-const hourMinute = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
-const dayHour = new Intl.DateTimeFormat("en-GB", {
-  weekday: "short",
-  day: "numeric",
-  month: "short",
-  hour: "2-digit",
-  minute: "2-digit",
-});
+// The zone in which times are told; the reader's own until the team's is known.
+let zone: string | undefined;
+
+/** Tells times in a zone from now on, such as Europe/Oslo. */
+export function tellTimesIn(timeZone: string): void {
+  zone = timeZone;
+  formats.clear();
+}
+
+const formats = new Map<string, Intl.DateTimeFormat>();
+
+// Returns a format in the language that is spoken, made once.
+function format(options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+  const key = `${locale()} ${JSON.stringify(options)}`;
+  let made = formats.get(key);
+  if (!made) {
+    made = new Intl.DateTimeFormat(locale(), { ...options, timeZone: zone });
+    formats.set(key, made);
+  }
+  return made;
+}
+
+const hour = { hour: "2-digit", minute: "2-digit" } as const;
 
 /** Returns the time of day. */
 export function timeOfDay(at: string | number): string {
-  return hourMinute.format(new Date(at));
+  return format(hour).format(new Date(at));
 }
 
 /** Returns day and time of day. */
 export function dayAndTime(at: string | number): string {
-  return dayHour.format(new Date(at));
+  return format({ weekday: "short", day: "numeric", month: "short", ...hour }).format(new Date(at));
 }
 
-const hourOnly = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
-const weekdayHour = new Intl.DateTimeFormat("en-GB", { weekday: "long", hour: "2-digit", minute: "2-digit" });
-const dateHour = new Intl.DateTimeFormat("en-GB", {
-  weekday: "long",
-  day: "numeric",
-  month: "long",
-  hour: "2-digit",
-  minute: "2-digit",
-});
+/** Returns a day in full, like Thursday, 17 September 2026. */
+export function dayOf(at: string | number): string {
+  return format({ weekday: "long", day: "numeric", month: "long", year: "numeric" }).format(new Date(at));
+}
+
+/** Reports whether two times are on the same day. */
+export function sameDay(a: string | number, b: string | number): boolean {
+  const day = format({ day: "numeric", month: "numeric", year: "numeric" });
+  return day.format(new Date(a)) === day.format(new Date(b));
+}
 
 /** Names a time to come the way people do: the hour today, the weekday within a week, else the date. */
 export function whenNext(at: string, now: number): string {
   const time = new Date(at);
-  if (time.toDateString() === new Date(now).toDateString()) return `at ${hourOnly.format(time)}`;
+  const clock = timeOfDay(at);
+  if (sameDay(at, now)) return t`at ${clock}`;
   const near = time.getTime() - now < 6.5 * 24 * 3600 * 1000;
-  return (near ? weekdayHour : dateHour).format(time).replace(",", "");
+  const day = format(near ? { weekday: "long" } : { weekday: "long", day: "numeric", month: "long" }).format(
+    time,
+  );
+  return t`${day} at ${clock}`;
 }
 
 /** Names a wait in words that promise no more than anybody can keep. */
 export function aboutMinutes(seconds: number): string {
-  if (seconds <= 60) return "about a minute";
-  if (seconds > 60 * 60) return "more than an hour";
-  return `about ${Math.ceil(seconds / 60)} minutes`;
+  if (seconds <= 60) return t`about a minute`;
+  if (seconds > 60 * 60) return t`more than an hour`;
+  return plural(Math.ceil(seconds / 60), { one: "about # minute", other: "about # minutes" });
+}
+
+/** Puts parts into one phrase: all of them, or any. */
+export function listed(
+  parts: readonly string[],
+  type: Intl.ListFormatOptions["type"] = "conjunction",
+): string {
+  return new Intl.ListFormat(locale(), { type }).format(parts);
 }
 
 /** An amount in the smallest unit of its currency: cents of a euro, whole yen. */
@@ -59,13 +91,13 @@ interface Amount {
 
 /** Returns how many digits a currency has behind the point: 2 for euros, none for yen (ISO 4217). */
 export function digitsOf(currency: string): number {
-  const format = new Intl.NumberFormat("en-GB", { style: "currency", currency });
-  return format.resolvedOptions().maximumFractionDigits ?? 2;
+  const amount = new Intl.NumberFormat(locale(), { style: "currency", currency });
+  return amount.resolvedOptions().maximumFractionDigits ?? 2;
 }
 
 /** Returns an amount of money, like €412.80. */
 export function money({ cents, currency }: Amount): string {
-  return new Intl.NumberFormat("en-GB", { style: "currency", currency }).format(
+  return new Intl.NumberFormat(locale(), { style: "currency", currency }).format(
     cents / 10 ** digitsOf(currency),
   );
 }
@@ -85,23 +117,6 @@ export function centsOf(text: string, currency: string): number | undefined {
   return Number(match[1]) * 10 ** digits + Number(fraction.padEnd(digits, "0") || 0);
 }
 
-const wholeDay = new Intl.DateTimeFormat("en-GB", {
-  weekday: "long",
-  day: "numeric",
-  month: "long",
-  year: "numeric",
-});
-
-/** Returns a day in full, like Thursday, 17 September 2026. */
-export function dayOf(at: string | number): string {
-  return wholeDay.format(new Date(at));
-}
-
-/** Reports whether two times are on the same day here. */
-export function sameDay(a: string | number, b: string | number): boolean {
-  return new Date(a).toDateString() === new Date(b).toDateString();
-}
-
 /** Counts characters as people and the server do, not as UTF-16 units. */
 export function characters(text: string): number {
   let n = 0;
@@ -110,7 +125,7 @@ export function characters(text: string): number {
 }
 
 /** Returns one name: the first word, or what stands for somebody unnamed. */
-export function firstName(name: string, fallback = "Visitor"): string {
+export function firstName(name: string, fallback = t`Visitor`): string {
   return name.trim().split(/\s+/)[0] || fallback;
 }
 
@@ -123,16 +138,17 @@ export function initials(name: string): string {
 
 /** Says how the team stands, for visitors: who is in, or when somebody is. */
 export function teamNow(now: { state: string; in: readonly string[]; opensAt?: string }, at: number): string {
-  if (now.state === "closed")
-    return now.opensAt ? `Closed, back ${whenNext(now.opensAt, at)}` : "Nobody is in right now";
-  const [first, ...others] = now.in;
-  const who = !first
-    ? "The team"
-    : others.length === 0
-      ? first
-      : others.length === 1
-        ? `${first} and ${others[0]}`
-        : `${first} and ${others.length} others`;
-  const are = first && others.length === 0 ? "is" : "are";
-  return now.state === "busy" ? `${who} ${are} in, all busy` : `${who} ${are} in`;
+  if (now.state === "closed") {
+    if (!now.opensAt) return t`Nobody is in right now`;
+    const opens = whenNext(now.opensAt, at);
+    return t`Closed, back ${opens}`;
+  }
+  const [first, second] = now.in;
+  const busy = now.state === "busy";
+  if (!first) return busy ? t`The team is in, all busy` : t`The team is in`;
+  if (!second) return busy ? t`${first} is in, all busy` : t`${first} is in`;
+  if (now.in.length === 2)
+    return busy ? t`${first} and ${second} are in, all busy` : t`${first} and ${second} are in`;
+  const others = now.in.length - 1;
+  return busy ? t`${first} and ${others} others are in, all busy` : t`${first} and ${others} others are in`;
 }

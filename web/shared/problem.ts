@@ -1,16 +1,40 @@
+import { t } from "@lingui/core/macro";
+
+import { language } from "./speak";
 import type { Problem } from "./types";
+
+/** What happened, and what to do. */
+export interface ProblemText {
+  title: string;
+  detail: string;
+}
+
+let said: (problem: Problem) => ProblemText | undefined = () => undefined;
+
+/** Says problems in these words from now on. */
+export function sayProblemsBy(words: (problem: Problem) => ProblemText | undefined): void {
+  said = words;
+}
+
+/**
+ * Returns what to say of a problem in the language that is spoken. The server's own
+ * text is English: it is said where that is spoken, and of what has no words here yet.
+ */
+export function textOf(problem: Problem): ProblemText {
+  return (language().startsWith("en") && !language().includes("-") ? undefined : said(problem)) ?? problem;
+}
 
 /** The server's answer that something cannot be done, with what to do. */
 export class ProblemError extends Error {
   constructor(readonly problem: Problem) {
-    super(`${problem.title}. ${problem.detail}`);
+    super(`${textOf(problem).title}. ${textOf(problem).detail}`);
   }
 }
 
 /** The server was not reached, or did not answer. Whether it acted is open. */
 export class LostError extends Error {
   constructor() {
-    super("No connection to Stoop. Trying again.");
+    super(t`No connection to Stoop. Trying again.`);
   }
 }
 
@@ -22,5 +46,5 @@ export function mayRetry(error: unknown): boolean {
 /** Returns words for a person about any error. */
 export function wordsFor(error: unknown): string {
   if (error instanceof ProblemError || error instanceof LostError) return error.message;
-  return "Something broke on this page. Reload it; what you typed is kept.";
+  return t`Something broke on this page. Reload it; what you typed is kept.`;
 }

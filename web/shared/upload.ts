@@ -1,4 +1,7 @@
+import { t } from "@lingui/core/macro";
+
 import { LostError, ProblemError } from "./problem";
+import { locale } from "./speak";
 import type { EventView, FileLimits, Problem } from "./types";
 
 export interface Sending<T> {
@@ -46,20 +49,26 @@ function parsed(text: string): unknown {
 /** Says in words why a file will not be taken, before it is sent; empty when it may be. */
 export function refusal(file: { size: number; name: string }, limits: FileLimits): string {
   if (file.size > limits.maxBytes) {
-    return `${file.name} has ${fileSize(file.size)}. At most ${fileSize(limits.maxBytes)} go at once.`;
+    const [size, most] = [fileSize(file.size), fileSize(limits.maxBytes)];
+    return t`${file.name} has ${size}. At most ${most} go at once.`;
   }
-  if (file.size === 0) return `${file.name} is empty.`;
+  if (file.size === 0) return t`${file.name} is empty.`;
   return "";
 }
 
 /** Returns a file's size in words. */
 export function fileSize(bytes: number): string {
-  if (bytes < 1000) return `${bytes} bytes`;
-  if (bytes < 1024 * 1024) return `${Math.round(bytes / 1024)} KB`;
+  if (bytes < 1000) return amount(bytes, "byte", 0);
+  if (bytes < 1024 * 1024) return amount(bytes / 1024, "kilobyte", 0);
   const mega = bytes / (1024 * 1024);
-  return mega < 1000
-    ? `${mega < 10 ? mega.toFixed(1) : Math.round(mega)} MB`
-    : `${(mega / 1024).toFixed(1)} GB`;
+  return mega < 1000 ? amount(mega, "megabyte", mega < 10 ? 1 : 0) : amount(mega / 1024, "gigabyte", 1);
+}
+
+function amount(of: number, unit: string, maximumFractionDigits: number): string {
+  const unitDisplay = unit === "byte" ? "long" : "short";
+  return new Intl.NumberFormat(locale(), { style: "unit", unit, unitDisplay, maximumFractionDigits }).format(
+    of,
+  );
 }
 
 /** Returns the files that somebody pasted or dropped. */

@@ -1,3 +1,7 @@
+import "./later.css";
+
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState, type ReactNode } from "react";
 
@@ -29,12 +33,16 @@ export function About({ chat, number, onClose }: { chat: ChatView; number: numbe
   const inWrapUp = chat.phase === "ended" && chat.ending === "answered" && mine;
   const answers = Object.entries(chat.answers ?? {});
   return (
-    <aside className="about" aria-label={`About ${chat.name || "the visitor"}`}>
+    <aside className="about" aria-label={t`About ${chat.name || t`the visitor`}`}>
       <header>
-        <h2>About</h2>
+        <h2>
+          <Trans>About</Trans>
+        </h2>
         {number > 0 ? <span className="plate on">{number}</span> : null}
-        <span className="cut">selected lane</span>
-        <IconButton size="small" aria-label="Hide About" onClick={onClose}>
+        <span className="cut">
+          <Trans>selected lane</Trans>
+        </span>
+        <IconButton size="small" aria-label={t`Hide About`} onClick={onClose}>
           <Icons.Close />
         </IconButton>
       </header>
@@ -42,7 +50,7 @@ export function About({ chat, number, onClose }: { chat: ChatView; number: numbe
         <div className="trouble" role="alert">
           <p>{wordsFor(about.error)}</p>
           <Button variant="outlined" onClick={() => void about.refetch()}>
-            Try again
+            <Trans>Try again</Trans>
           </Button>
         </div>
       ) : null}
@@ -52,24 +60,24 @@ export function About({ chat, number, onClose }: { chat: ChatView; number: numbe
         <section aria-busy="true" className="waiting-for" />
       )}
       {data?.outside && Object.keys(data.outside).length > 0 ? (
-        <Part title="Booking record">
+        <Part title={t`Booking record`}>
           <Facts list={Object.entries(data.outside)} />
         </Part>
       ) : null}
       {answers.length > 0 ? (
-        <Part title="Answers from the form">
+        <Part title={t`Answers from the form`}>
           <Facts list={answers} />
         </Part>
       ) : null}
       {inWrapUp ? null : (
         <>
-          <Part title="Tags">
+          <Part title={t`Tags`}>
             <Tags chat={chat} />
           </Part>
-          <Part title="Summary">
+          <Part title={t`Summary`}>
             <Summary key={chat.id} chat={chat} />
           </Part>
-          <Part title="Outcome">
+          <Part title={t`Outcome`}>
             <Outcome key={chat.id} chat={chat} />
           </Part>
         </>
@@ -80,8 +88,12 @@ export function About({ chat, number, onClose }: { chat: ChatView; number: numbe
         <section aria-busy="true" className="waiting-for further" />
       )}
       {data ? (
-        <Part title={`Earlier chats${data.earlier.length > 0 ? ` (${data.earlier.length})` : ""}`}>
-          {data.earlier.length === 0 ? <p className="nothing">None.</p> : null}
+        <Part title={data.earlier.length > 0 ? t`Earlier chats (${data.earlier.length})` : t`Earlier chats`}>
+          {data.earlier.length === 0 ? (
+            <p className="nothing">
+              <Trans>None.</Trans>
+            </p>
+          ) : null}
           <ul className="earlier">
             {data.earlier.map((e) => (
               <li key={e.id}>
@@ -90,18 +102,18 @@ export function About({ chat, number, onClose }: { chat: ChatView; number: numbe
                   dir="auto"
                   onClick={() => store.screen.readBeside({ id: e.id, of: chat.id })}
                 >
-                  {e.words || "No messages"}
+                  {e.words || t`No messages`}
                 </button>
                 <span className="meta">
                   {dayAndTime(e.startedAt)}
-                  {e.outcome ? ` · ${e.outcome}` : e.ending === "missed" ? " · missed" : ""}
+                  {e.outcome ? ` · ${e.outcome}` : e.ending === "missed" ? ` · ${t`missed`}` : ""}
                 </span>
               </li>
             ))}
           </ul>
         </Part>
       ) : null}
-      <Part title="Why here">
+      <Part title={t`Why here`}>
         <p className="why">{whyHere(log.events).join(" ") || chat.departmentName}</p>
       </Part>
       {data ? <Technical about={data} /> : null}
@@ -134,10 +146,10 @@ function Facts({ list }: { list: [string, string][] }) {
 type Field = { name: keyof ContactView | string; label: string; own?: boolean };
 
 const fixed: Field[] = [
-  { name: "name", label: "Name" },
-  { name: "email", label: "Email" },
-  { name: "phone", label: "Phone" },
-  { name: "company", label: "Company" },
+  { name: "name", label: t`Name` },
+  { name: "email", label: t`Email` },
+  { name: "phone", label: t`Phone` },
+  { name: "company", label: t`Company` },
 ];
 
 function valueOf(contact: ContactView, field: Field): string {
@@ -207,11 +219,11 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
       <section className="contact">
         <div className="row">
           <b className="cut">
-            <bdi>{shown.name || "No name yet"}</bdi>
+            <bdi>{shown.name || t`No name yet`}</bdi>
           </b>
           <IconButton
             size="small"
-            aria-label="Edit the contact"
+            aria-label={t`Edit the contact`}
             onClick={() => {
               setBegun(true);
               setTyped({ ...shown });
@@ -220,11 +232,17 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
             <Icons.Pencil />
           </IconButton>
         </div>
-        {shown.claimed ? <p className="claimed">email not verified</p> : null}
+        {shown.claimed ? (
+          <p className="claimed">
+            <Trans>email not verified</Trans>
+          </p>
+        ) : null}
         {known.length > 0 ? (
           <Facts list={known.map((f) => [f.label, valueOf(shown, f)])} />
         ) : (
-          <p className="nothing">No email or phone yet. Add what the visitor tells you.</p>
+          <p className="nothing">
+            <Trans>No email or phone yet. Add what the visitor tells you.</Trans>
+          </p>
         )}
       </section>
     );
@@ -242,8 +260,10 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
       >
         {theirs ? (
           <p className="conflict" role="alert">
-            <Icons.Warning /> A colleague changed this in the meantime. Where it differs, both are shown; save
-            to keep yours.
+            <Icons.Warning />{" "}
+            <Trans>
+              A colleague changed this in the meantime. Where it differs, both are shown; save to keep yours.
+            </Trans>
           </p>
         ) : null}
         {fields.map((f, i) => {
@@ -263,9 +283,11 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
               {wrong[f.name] ? <span className="wrong">{wrong[f.name]}</span> : null}
               {other !== mine ? (
                 <span className="theirs">
-                  Theirs: <b>{other || "empty"}</b>
+                  <Trans>
+                    Theirs: <b>{other || t`empty`}</b>
+                  </Trans>
                   <button type="button" className="link" onClick={() => setTyped(withValue(typed, f, other))}>
-                    Use theirs
+                    <Trans>Use theirs</Trans>
                   </button>
                 </span>
               ) : null}
@@ -279,7 +301,7 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
         ) : null}
         <div className="row acts">
           <Button type="submit" variant="outlined" disabled={busy}>
-            Save contact
+            <Trans>Save contact</Trans>
           </Button>
           <Button
             onClick={() => {
@@ -287,7 +309,7 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
               setTheirs(undefined);
             }}
           >
-            Cancel
+            <Trans>Cancel</Trans>
           </Button>
         </div>
       </form>
@@ -316,7 +338,7 @@ function Notes({ chat, about }: { chat: ChatView; about: AboutView }) {
   const remove = (id: string) =>
     ask(api.DELETE("/api/contact-notes/{id}", { params: { path: { id } } })).then(again, sayTrouble);
   return (
-    <Part title="Notes about the person">
+    <Part title={t`Notes about the person`}>
       <ul className="contact-notes">
         {about.notes.map((n) => (
           <li key={n.id}>
@@ -325,7 +347,7 @@ function Notes({ chat, about }: { chat: ChatView; about: AboutView }) {
               {n.by}, {dayAndTime(n.at)}
               {n.mine ? (
                 <button className="link" onClick={() => void remove(n.id)}>
-                  delete
+                  <Trans>delete</Trans>
                 </button>
               ) : null}
             </span>
@@ -342,8 +364,8 @@ function Notes({ chat, about }: { chat: ChatView; about: AboutView }) {
           value={text ?? ""}
           dir="auto"
           maxLength={2000}
-          placeholder="Add a note"
-          aria-label="Add a note about the person"
+          placeholder={t`Add a note`}
+          aria-label={t`Add a note about the person`}
           onChange={(e) => setText(e.target.value || null)}
           onBlur={add}
         />
@@ -358,12 +380,14 @@ function Technical({ about }: { about: AboutView }) {
     about.device,
     about.language,
     about.address,
-    about.visits > 1 ? `visit ${about.visits}` : "first visit",
-    about.referrer ? `from ${hostOf(about.referrer)}` : "",
+    about.visits > 1 ? t`visit ${about.visits}` : t`first visit`,
+    about.referrer ? t`from ${hostOf(about.referrer)}` : "",
   ].filter(Boolean);
   return (
     <section className="technical">
-      <h3>Browser and visit</h3>
+      <h3>
+        <Trans>Browser and visit</Trans>
+      </h3>
       <p>{parts.join(" · ")}</p>
     </section>
   );

@@ -1,3 +1,7 @@
+import "./later.css";
+
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 
@@ -46,20 +50,30 @@ function Search({ onPut }: { onPut: (words: string) => void }) {
         autoFocus
         type="search"
         value={typed}
-        placeholder="Search articles"
-        aria-label="Search articles"
+        placeholder={t`Search articles`}
+        aria-label={t`Search articles`}
         maxLength={200}
         onChange={(e) => setTyped(e.target.value)}
       />
-      <ul aria-label="Articles">
+      <ul aria-label={t`Articles`}>
         {(found.data ?? []).slice(0, 30).map((a) => (
           <li key={a.id}>
             <b>{a.title}</b>
             {a.excerpt ? <span className="excerpt">{a.excerpt}</span> : null}
             <span className="acts">
-              {a.url ? <Button onClick={() => onPut(`${a.title}: ${a.url ?? ""}`)}>Link</Button> : null}
-              <Button onClick={() => putText(a.id ?? "")}>Text</Button>
-              {a.url ? null : <span className="meta">team only</span>}
+              {a.url ? (
+                <Button onClick={() => onPut(`${a.title}: ${a.url ?? ""}`)}>
+                  <Trans>Link</Trans>
+                </Button>
+              ) : null}
+              <Button onClick={() => putText(a.id ?? "")}>
+                <Trans>Text</Trans>
+              </Button>
+              {a.url ? null : (
+                <span className="meta">
+                  <Trans>team only</Trans>
+                </span>
+              )}
             </span>
           </li>
         ))}
@@ -69,7 +83,11 @@ function Search({ onPut }: { onPut: (words: string) => void }) {
           {trouble || wordsFor(found.error)}
         </p>
       ) : null}
-      {found.data?.length === 0 ? <p className="nothing">No matches.</p> : null}
+      {found.data?.length === 0 ? (
+        <p className="nothing">
+          <Trans>No matches.</Trans>
+        </p>
+      ) : null}
     </div>
   );
 }

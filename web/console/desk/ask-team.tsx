@@ -1,3 +1,7 @@
+import "./later.css";
+
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 
 import { wordsFor } from "../../shared/problem";
@@ -29,26 +33,28 @@ export default function AskTeam({ chat, onClose }: { chat: ChatView; onClose: ()
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="xs" aria-labelledby="ask-title">
       <DialogTitle id="ask-title">
-        Ask the team about <bdi>{chat.name || "the visitor"}</bdi>
+        <Trans>
+          Ask the team about <bdi>{chat.name || t`the visitor`}</bdi>
+        </Trans>
       </DialogTitle>
       <DialogContent className="pass">
         <Choice
-          label="Whom to ask"
+          label={t`Whom to ask`}
           value={to}
           options={departments.map((d) => ({
             value: d.id,
             words: (
               <>
                 <span>{d.name}</span>
-                <span className="state">{d.open ? "open" : "closed"}</span>
+                <span className="state">{d.open ? t`open` : t`closed`}</span>
               </>
             ),
           }))}
           change={setTo}
         />
         <TextField
-          label="What you need to know"
-          helperText="The visitor never sees it. You remain the owner; whoever joins speaks alongside you."
+          label={t`What you need to know`}
+          helperText={t`The visitor never sees it. You remain the owner; whoever joins speaks alongside you.`}
           value={text}
           onChange={(e) => {
             setText(e.target.value);
@@ -67,9 +73,11 @@ export default function AskTeam({ chat, onClose }: { chat: ChatView; onClose: ()
         ) : null}
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>Cancel</Button>
+        <Button onClick={onClose}>
+          <Trans>Cancel</Trans>
+        </Button>
         <Button variant="contained" onClick={send}>
-          Ask
+          <Trans>Ask</Trans>
         </Button>
       </DialogActions>
     </Dialog>

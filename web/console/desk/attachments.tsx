@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useEffect, useState } from "react";
 
 import { fileSize } from "../../shared/upload";
@@ -10,11 +11,11 @@ import type { Attached } from "./store/uploads";
 export function Attachments({ list, onRemove }: { list: Attached[]; onRemove: (key: string) => void }) {
   if (list.length === 0) return null;
   return (
-    <ul className="attachments" aria-label="Goes with the next message">
+    <ul className="attachments" aria-label={t`Goes with the next message`}>
       {list.map((one) => (
         <li key={one.key}>
           <One attached={one} />
-          <IconButton size="small" aria-label={`Remove ${nameOf(one)}`} onClick={() => onRemove(one.key)}>
+          <IconButton size="small" aria-label={t`Remove ${nameOf(one)}`} onClick={() => onRemove(one.key)}>
             <Icons.Close />
           </IconButton>
         </li>
@@ -25,7 +26,7 @@ export function Attachments({ list, onRemove }: { list: Attached[]; onRemove: (k
 
 /** Returns what an attached file is called. */
 export function nameOf(one: Attached): string {
-  return "file" in one ? (one.voice ? "Voice message" : one.file.name) : one.stored.name;
+  return "file" in one ? (one.voice ? t`Voice message` : one.file.name) : one.stored.name;
 }
 
 function One({ attached }: { attached: Attached }) {
@@ -38,7 +39,7 @@ function One({ attached }: { attached: Attached }) {
     <>
       {picture && url ? <img src={url} alt="" {...shownSize({ width: 48, height: 36 })} /> : <Icons.File />}
       <bdi className="cut">{nameOf(attached)}</bdi>
-      {sound && url ? <audio controls src={url} aria-label="Listen before sending" /> : null}
+      {sound && url ? <audio controls src={url} aria-label={t`Listen before sending`} /> : null}
       <span className="size">{fileSize(size)}</span>
     </>
   );

@@ -1,3 +1,7 @@
+import "./later.css";
+
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 
 import { ProblemError, wordsFor } from "../../shared/problem";
@@ -10,11 +14,11 @@ import { TextField } from "../kit/text-field";
 import { useDeskStore } from "./provider";
 
 const ends = [
-  { hours: 1, words: "for an hour" },
-  { hours: 24, words: "for a day" },
-  { hours: 24 * 7, words: "for a week" },
-  { hours: 24 * 30, words: "for 30 days" },
-  { hours: 0, words: "until somebody lifts it" },
+  { hours: 1, words: t`for an hour` },
+  { hours: 24, words: t`for a day` },
+  { hours: 24 * 7, words: t`for a week` },
+  { hours: 24 * 30, words: t`for 30 days` },
+  { hours: 0, words: t`until somebody lifts it` },
 ];
 
 /** Shuts a visitor out, with a reason and an end. */
@@ -24,7 +28,7 @@ export default function BanDialog({ chat, onClose }: { chat: ChatView; onClose: 
   const reason = typed ?? "";
   const [hours, setHours] = useState(24);
   const [trouble, setTrouble] = useState("");
-  const name = chat.name || "this visitor";
+  const name = chat.name || t`this visitor`;
   const ban = () => {
     store.acts.ban({ chatId: chat.id, reason: reason.trim(), hours }).then(
       () => {
@@ -40,34 +44,40 @@ export default function BanDialog({ chat, onClose }: { chat: ChatView; onClose: 
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="xs" aria-labelledby="ban-title">
       <DialogTitle id="ban-title">
-        Ban <bdi>{name}</bdi>
+        <Trans>
+          Ban <bdi>{name}</bdi>
+        </Trans>
       </DialogTitle>
       <DialogContent className="pass">
         <p>
-          The chat ends now, and this browser no longer sees the chat on the site. A lead can lift the ban
-          under Setup, Bans.
+          <Trans>
+            The chat ends now, and this browser no longer sees the chat on the site. A lead can lift the ban
+            under Setup, Bans.
+          </Trans>
         </p>
         <TextField
-          label="Reason (for colleagues)"
+          label={t`Reason (for colleagues)`}
           value={reason}
           onChange={(e) => setReason(e.target.value || null)}
           fullWidth
           autoFocus
           error={trouble !== ""}
-          helperText={trouble || "The visitor does not see it."}
+          helperText={trouble || t`The visitor does not see it.`}
           slotProps={{ htmlInput: { maxLength: 300 } }}
         />
         <Choice
-          label="For how long"
+          label={t`For how long`}
           value={hours}
           options={ends.map((e) => ({ value: e.hours, words: <span>{e.words}</span> }))}
           change={setHours}
         />
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>Cancel</Button>
+        <Button onClick={onClose}>
+          <Trans>Cancel</Trans>
+        </Button>
         <Button variant="contained" color="error" onClick={ban}>
-          End the chat and ban
+          <Trans>End the chat and ban</Trans>
         </Button>
       </DialogActions>
     </Dialog>

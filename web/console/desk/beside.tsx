@@ -1,3 +1,7 @@
+import "./later.css";
+
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 
 import { api, ask } from "../../shared/api";
@@ -11,7 +15,7 @@ import { Script } from "./script";
 import type { Beside } from "./store/stores";
 
 /** An earlier chat of the same person, to read beside the one in use. Nothing can be written here. */
-export function EarlierChat({ beside }: { beside: Beside }) {
+export default function EarlierChat({ beside }: { beside: Beside }) {
   const store = useDeskStore();
   const me = useMe();
   const script = useQuery({
@@ -21,13 +25,15 @@ export function EarlierChat({ beside }: { beside: Beside }) {
   });
   const chat = script.data?.chat;
   return (
-    <section className="lane earlier-chat" aria-label="Earlier chat">
+    <section className="lane earlier-chat" aria-label={t`Earlier chat`}>
       <header className="lane-head">
         <div className="row">
-          <h2 className="cut">Earlier chat</h2>
+          <h2 className="cut">
+            <Trans>Earlier chat</Trans>
+          </h2>
           <IconButton
             size="small"
-            aria-label="Close the earlier chat"
+            aria-label={t`Close the earlier chat`}
             onClick={() => store.screen.readBeside(undefined)}
           >
             <Icons.Close />
@@ -35,7 +41,7 @@ export function EarlierChat({ beside }: { beside: Beside }) {
         </div>
         <div className="row place">
           <span className="cut">
-            {chat ? `${dayAndTime(chat.startedAt)} · ${chat.ownerName ?? "not answered"}` : "Loading"}
+            {chat ? `${dayAndTime(chat.startedAt)} · ${chat.ownerName ?? t`not answered`}` : t`Loading`}
           </span>
           <span className="cut">{chat ? outcomeWords(chat) : ""}</span>
         </div>

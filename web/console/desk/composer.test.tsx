@@ -346,7 +346,7 @@ describe("files", () => {
   it("that are too large are named with the limit; the others stay", async () => {
     const drawn = await composer();
     await choose(drawn, new File(["x".repeat(2000)], "film.mp4"), new File(["plan"], "plan.txt"));
-    await screen.findByText(/film\.mp4 has 2 KB/);
+    await screen.findByText(/film\.mp4 has 2 kB/);
     expect(screen.getByRole("button", { name: "Remove plan.txt" })).toBeTruthy();
     expect(screen.queryByRole("button", { name: "Remove film.mp4" })).toBeNull();
   });

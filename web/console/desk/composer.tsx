@@ -1,4 +1,6 @@
-import { lazy, memo, useEffect, useRef, useState, type KeyboardEvent } from "react";
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
+import { memo, useEffect, useRef, useState, type KeyboardEvent } from "react";
 
 import { characters } from "../../shared/format";
 import { keepInFront } from "../../shared/storage";
@@ -10,19 +12,21 @@ import { Icons } from "../icons";
 import { useAct } from "../keyboard/keyboard";
 import { Button } from "../kit/button";
 import { InputBase } from "../kit/input";
+import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
 import { Tool } from "../kit/tool";
 import { say, sayTrouble } from "../kit/say";
 import { Attachments } from "./attachments";
 import { addMadeOf, draftKey, forgetMadeOf, madeOf, modeKey, noteKey } from "./drafts";
+import { canRecord } from "./can-record";
 import { Elsewhere } from "./elsewhere";
 import { useDeskStore } from "./provider";
 import { SuggestionList } from "./suggestion-list";
 import { inserted, stillMissing, useSuggestions } from "./suggestions";
-import { canRecord, Recording } from "./voice";
 
-const ArticleSearch = lazy(() => import("./article-search"));
-const Emoji = lazy(() => import("./emoji"));
+const ArticleSearch = later(() => import("./article-search"));
+const Recording = later(() => import("./voice"));
+const Emoji = later(() => import("./emoji"));
 
 interface Props {
   chatId: string;
@@ -152,7 +156,7 @@ export const Composer = memo(function Composer({
     const made = madeOf(chatId);
     const unfilled = stillMissing(trimmed, made.missing);
     if (unfilled.length > 0) {
-      setStopped(`Not sent: fill in {${unfilled.join("}, {")}} or remove it.`);
+      setStopped(t`Not sent: fill in ${unfilled.map((u) => `{${u}}`).join(", ")} or remove it.`);
       return;
     }
     if (trimmed) store.words.write(chatId, trimmed, made.canned);
@@ -219,10 +223,10 @@ export const Composer = memo(function Composer({
   useAct("voice", () => setRecording(true), live && !noting && canRecord());
 
   const label = correcting
-    ? `Correct your words to ${name}`
+    ? t`Correct your words to ${name}`
     : noting
-      ? `Note to team about ${name}; the visitor never sees it`
-      : `Reply to ${number} ${name}`;
+      ? t`Note to team about ${name}; the visitor never sees it`
+      : t`Reply to ${number} ${name}`;
   return (
     <form
       className={`composer ${noting ? "noting" : ""} ${correcting ? "correcting" : ""}`}
@@ -250,11 +254,11 @@ export const Composer = memo(function Composer({
       />
       {correcting ? (
         <p className="mode">
-          <Icons.Pencil /> Correcting your message. Esc leaves it as it was.
+          <Icons.Pencil /> <Trans>Correcting your message. Esc leaves it as it was.</Trans>
         </p>
       ) : noting ? (
         <p className="mode">
-          <Icons.Note /> Note to team. The visitor never sees it.
+          <Icons.Note /> <Trans>Note to team. The visitor never sees it.</Trans>
           <button
             type="button"
             className="link"
@@ -264,48 +268,52 @@ export const Composer = memo(function Composer({
               focus();
             }}
           >
-            {mode === "pinned" ? "Back to replies after the next note" : "Keep writing notes"}
+            {mode === "pinned" ? t`Back to replies after the next note` : t`Keep writing notes`}
           </button>
         </p>
       ) : note ? (
         <p className="mode">
-          <Icons.Note /> A note to the team is not saved yet.
+          <Icons.Note /> <Trans>A note to the team is not saved yet.</Trans>
           <button type="button" className="link" onClick={switchNoting}>
-            Open it
+            <Trans>Open it</Trans>
           </button>
         </p>
       ) : null}
       {unsaved !== undefined ? (
         <p className="mode wrong" role="alert">
-          Your correction was not saved: <i dir="auto">{unsaved}</i>{" "}
+          <Trans>
+            Your correction was not saved: <i dir="auto">{unsaved}</i>
+          </Trans>{" "}
           <button
             type="button"
             className="link"
             onClick={() => {
-              navigator.clipboard.writeText(unsaved).then(() => say("Copied", "success"), sayTrouble);
+              navigator.clipboard.writeText(unsaved).then(() => say(t`Copied`, "success"), sayTrouble);
             }}
           >
-            Copy
+            <Trans>Copy</Trans>
           </button>{" "}
           <button type="button" className="link" onClick={() => setUnsaved(undefined)}>
-            Discard
+            <Trans>Discard</Trans>
           </button>
         </p>
       ) : null}
       <Attachments list={attached} onRemove={(key) => setAttached((l) => l.filter((a) => a.key !== key))} />
-      {recording ? (
-        <Recording
-          onDone={(file) => {
-            setRecording(false);
-            attach([file], true);
-          }}
-          onCancel={() => setRecording(false)}
-          onTrouble={(trouble) => {
-            setRecording(false);
-            say(trouble, "error");
-          }}
-        />
-      ) : null}
+      <Lazily>
+        {recording ? (
+          <Recording
+            onDone={(file) => {
+              setRecording(false);
+              attach([file], true);
+            }}
+            onCancel={() => setRecording(false)}
+            onTrouble={(trouble) => {
+              setRecording(false);
+              say(trouble, "error");
+            }}
+          />
+        ) : null}
+      </Lazily>
       <InputBase
         id={`write-${chatId}`}
         className="write"
@@ -315,7 +323,7 @@ export const Composer = memo(function Composer({
         fullWidth
         value={text}
         inputRef={field}
-        placeholder={noting ? "Note to team" : `Reply to ${number} ${name}, or ; for a canned response`}
+        placeholder={noting ? t`Note to team` : t`Reply to ${number} ${name}, or ; for a canned response`}
         inputProps={{
           "aria-label": label,
           dir: "auto",
@@ -335,7 +343,7 @@ export const Composer = memo(function Composer({
         type="file"
         multiple
         hidden
-        aria-label={`Files for ${name}`}
+        aria-label={t`Files for ${name}`}
         onChange={(event) => {
           attach([...(event.target.files ?? [])]);
           event.target.value = "";
@@ -343,25 +351,32 @@ export const Composer = memo(function Composer({
       />
       <span className="sr-only" role="status">
         {suggestions.list.length > 0
-          ? `${suggestions.list.length} canned ${suggestions.list.length === 1 ? "response fits" : "responses fit"}`
+          ? plural(suggestions.list.length, {
+              one: "# canned response fits",
+              other: "# canned responses fit",
+            })
           : ""}
       </span>
       <div className="row notice">
         <span className={`left ${left < 0 || stopped ? "over" : ""}`} role="status">
           {stopped ||
-            (nearEnd ? (left < 0 ? `${-left} characters too many` : `${left} characters left`) : "")}
+            (nearEnd
+              ? left < 0
+                ? plural(-left, { one: "# character too many", other: "# characters too many" })
+                : plural(left, { one: "# character left", other: "# characters left" })
+              : "")}
         </span>
         {!stopped && !nearEnd && primary ? <Elsewhere chatId={chatId} /> : null}
       </div>
       <div className="row tools">
-        <Tool name="Attach files" act="attach" disabled={noting} onClick={() => chooser.current?.click()}>
+        <Tool name={t`Attach files`} act="attach" disabled={noting} onClick={() => chooser.current?.click()}>
           <Icons.Clip />
         </Tool>
-        <Tool name="Emoji" act="emoji" ref={emojiButton} onClick={() => setEmojiAt(emojiButton.current)}>
+        <Tool name={t`Emoji`} act="emoji" ref={emojiButton} onClick={() => setEmojiAt(emojiButton.current)}>
           <Icons.Face />
         </Tool>
         <Tool
-          name="Canned responses"
+          name={t`Canned responses`}
           act="canned"
           disabled={noting}
           onClick={() => {
@@ -372,19 +387,19 @@ export const Composer = memo(function Composer({
           <Icons.Answers />
         </Tool>
         <Tool
-          name={noting ? "Write to the visitor" : "Note to team"}
+          name={noting ? t`Write to the visitor` : t`Note to team`}
           act="note"
           pressed={noting}
           onClick={switchNoting}
         >
           <Icons.Note />
         </Tool>
-        <Tool name="Articles" act="articles" disabled={noting} onClick={(at) => setArticlesAt(at)}>
+        <Tool name={t`Articles`} act="articles" disabled={noting} onClick={(at) => setArticlesAt(at)}>
           <Icons.Page />
         </Tool>
         {canRecord() ? (
           <Tool
-            name="Voice message"
+            name={t`Voice message`}
             act="voice"
             disabled={noting || recording}
             onClick={() => setRecording(true)}
@@ -397,7 +412,10 @@ export const Composer = memo(function Composer({
           variant={primary && (trimmed || attached.length > 0) ? "contained" : "outlined"}
           disabled={(!trimmed && (attached.length === 0 || noting)) || left < 0}
         >
-          {correcting ? "Correct" : noting ? "Note" : "Send"} <span className="key">Enter</span>
+          {correcting ? t`Correct` : noting ? t`Note` : t`Send`}{" "}
+          <span className="key">
+            <Trans>Enter</Trans>
+          </span>
         </Button>
       </div>
       <Lazily>

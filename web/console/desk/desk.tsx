@@ -1,10 +1,13 @@
 import "./desk.css";
 
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
-import { lazy, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 
 import { useAct } from "../keyboard/keyboard";
+import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
 import { usePageTitle } from "../kit/page-title";
 import { PaneEdge } from "../kit/pane-edge";
@@ -15,7 +18,7 @@ import { Line } from "./line";
 import { useChat, useChats, useDeskStore, usePreferences, useWindows } from "./provider";
 import { chooseLanes, showable } from "./store/lanes";
 
-const About = lazy(() => import("./about").then((m) => ({ default: m.About })));
+const About = later(() => import("./about").then((m) => ({ default: m.About })));
 
 const lineUsual = 272;
 const aboutUsual = 288;
@@ -24,7 +27,7 @@ const roomForAbout = 1180;
 
 /** The Desk: the line, lanes beside each other for as many chats as there is room, and About. */
 export function DeskPage() {
-  usePageTitle("Desk");
+  usePageTitle(t`Desk`);
   const store = useDeskStore();
   const focused = useWindows((s) => s.focused);
   const preferences = usePreferences((s) => s.preferences);
@@ -108,10 +111,12 @@ export function DeskPage() {
       onDragOver={(e) => e.preventDefault()}
       onDrop={(e) => e.preventDefault()}
     >
-      <h1 className="sr-only">Desk</h1>
+      <h1 className="sr-only">
+        <Trans>Desk</Trans>
+      </h1>
       <Line shown={shownNow} />
       <PaneEdge
-        label="Width of the line"
+        label={t`Width of the line`}
         value={lineWidth}
         min={200}
         max={520}
@@ -122,7 +127,7 @@ export function DeskPage() {
         <>
           {wide ? (
             <PaneEdge
-              label="Width of About"
+              label={t`Width of About`}
               value={aboutWidth}
               min={220}
               max={560}

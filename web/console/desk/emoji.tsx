@@ -1,3 +1,7 @@
+import "./later.css";
+
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { EmojiPicker } from "frimousse";
 
 import { Above } from "../kit/above";
@@ -21,12 +25,16 @@ export default function Emoji({ at, onClose, onPick }: Props) {
         <EmojiPicker.Search
           autoFocus
           className="emoji-search"
-          aria-label="Search emoji"
-          placeholder="Search emoji"
+          aria-label={t`Search emoji`}
+          placeholder={t`Search emoji`}
         />
         <EmojiPicker.Viewport className="emoji-list">
-          <EmojiPicker.Loading className="emoji-word">Loading</EmojiPicker.Loading>
-          <EmojiPicker.Empty className="emoji-word">No matches</EmojiPicker.Empty>
+          <EmojiPicker.Loading className="emoji-word">
+            <Trans>Loading</Trans>
+          </EmojiPicker.Loading>
+          <EmojiPicker.Empty className="emoji-word">
+            <Trans>No matches</Trans>
+          </EmojiPicker.Empty>
           <EmojiPicker.List
             components={{
               CategoryHeader: ({ category, ...props }) => (

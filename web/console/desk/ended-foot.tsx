@@ -1,3 +1,7 @@
+import "./later.css";
+
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useEffect, useRef } from "react";
 
 import { clock, timeOfDay } from "../../shared/format";
@@ -30,20 +34,22 @@ export function EndedFoot({ chat, focused }: { chat: ChatView; focused: boolean 
   return (
     <footer className="lane-foot ended" ref={foot}>
       <p>
-        <Icons.Door /> Chat ended{chat.endedAt ? ` at ${timeOfDay(chat.endedAt)}` : ""}.{" "}
+        <Icons.Door /> {chat.endedAt ? t`Chat ended at ${timeOfDay(chat.endedAt)}.` : t`Chat ended.`}{" "}
         {wrapping && chat.wrapUntil ? (
           <>
-            Wrap-up: counts as a chat for{" "}
-            <span className="clock">{clock(Date.parse(chat.wrapUntil) - now + 999)}</span>
+            <Trans>
+              Wrap-up: counts as a chat for{" "}
+              <span className="clock">{clock(Date.parse(chat.wrapUntil) - now + 999)}</span>
+            </Trans>
           </>
         ) : (
-          "The transcript is kept."
+          t`The transcript is kept.`
         )}
       </p>
-      <NeverSent label="Not sent" keptAs={draftKey(chat.id)} />
-      <NeverSent label="Note not saved" keptAs={noteKey(chat.id)} />
+      <NeverSent label={t`Not sent`} keptAs={draftKey(chat.id)} />
+      <NeverSent label={t`Note not saved`} keptAs={noteKey(chat.id)} />
       {mine && chat.ending === "answered" ? (
-        <div className="wrap-up" role="group" aria-label="Wrap-up">
+        <div className="wrap-up" role="group" aria-label={t`Wrap-up`}>
           <Outcome chat={chat} />
           <Tags chat={chat} />
           <Summary chat={chat} />
@@ -51,14 +57,14 @@ export function EndedFoot({ chat, focused }: { chat: ChatView; focused: boolean 
       ) : null}
       <div className="row">
         <span className={chat.needsOutcome ? "owed" : ""}>
-          {chat.needsOutcome ? `${chat.departmentName} needs an outcome before you close the lane.` : ""}
+          {chat.needsOutcome ? t`${chat.departmentName} needs an outcome before you close the lane.` : ""}
         </span>
         <Button
           variant={focused && wrapping && !chat.needsOutcome ? "contained" : "outlined"}
           disabled={chat.needsOutcome}
           onClick={() => store.acts.close(chat.id)}
         >
-          {wrapping ? "Done" : "Close lane"}
+          {wrapping ? t`Done` : t`Close lane`}
         </Button>
       </div>
     </footer>
@@ -71,18 +77,18 @@ function NeverSent({ label, keptAs }: { label: string; keptAs: string }) {
   if (!typed) return null;
   const copy = () => {
     navigator.clipboard.writeText(typed).then(
-      () => say("Copied", "success"),
-      () => say("The browser does not allow copying. Select the words instead.", "error"),
+      () => say(t`Copied`, "success"),
+      () => say(t`The browser does not allow copying. Select the words instead.`, "error"),
     );
   };
   return (
     <p className="never-sent">
       {label}: <i dir="auto">{typed}</i>{" "}
       <button className="link" onClick={copy}>
-        Copy
+        <Trans>Copy</Trans>
       </button>{" "}
       <button className="link" onClick={() => setTyped(null)}>
-        Discard
+        <Trans>Discard</Trans>
       </button>
     </p>
   );

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { fileSize } from "../../shared/upload";
 import type { FileView } from "../../shared/types";
 import { Icons } from "../icons";
@@ -14,12 +15,12 @@ export function FileShown({ file }: { file: FileView }) {
         <Icons.File />
       )}
       <a href={file.url} target="_blank" rel="noopener noreferrer" className="cut">
-        {file.voice ? "Voice message" : <bdi>{file.name}</bdi>}
+        {file.voice ? t`Voice message` : <bdi>{file.name}</bdi>}
       </a>
       <span className="size">{fileSize(file.size)}</span>
       <a
         href={`${file.url}${file.url.includes("?") ? "&" : "?"}download=1`}
-        aria-label={`Download ${file.name}`}
+        aria-label={t`Download ${file.name}`}
         download={file.name}
       >
         <Icons.Download />

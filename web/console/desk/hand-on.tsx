@@ -1,3 +1,7 @@
+import "./later.css";
+
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 
 import { keep, kept } from "../../shared/storage";
@@ -7,6 +11,7 @@ import { Icons } from "../icons";
 import { Button } from "../kit/button";
 import { Dialog, DialogActions, DialogContent, DialogTitle } from "../kit/dialog";
 import { TextField } from "../kit/text-field";
+import { stateWords } from "../words/codes";
 import { useDeskStore, useMe, useTeam } from "./provider";
 
 /** What an owner does with a chat that somebody else should have. */
@@ -17,12 +22,6 @@ interface Props {
   passing: Passing;
   onClose: () => void;
 }
-
-const titles: Record<Passing, string> = {
-  "hand-on": "Hand on the chat with",
-  "put-back": "Put back the chat with",
-  colleague: "Add a colleague to the chat with",
-};
 
 /** Asks to whom a chat goes, with a note for them. What is typed is kept until it is sent. */
 export function PassDialog({ chat, passing, onClose }: Props) {
@@ -35,7 +34,7 @@ export function PassDialog({ chat, passing, onClose }: Props) {
   const [to, setTo] = useState("");
   const [trouble, setTrouble] = useState("");
   const [busy, setBusy] = useState(false);
-  const name = chat.name || "the visitor";
+  const name = chat.name || t`the visitor`;
   const others = operators.filter((o) => o.id !== me.id);
   const there = others.filter((o) => o.state === "available");
   const rest = others.filter((o) => o.state !== "available");
@@ -69,19 +68,35 @@ export function PassDialog({ chat, passing, onClose }: Props) {
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="xs" aria-labelledby="pass-title">
       <DialogTitle id="pass-title">
-        {titles[passing]} <bdi>{name}</bdi>
+        {passing === "hand-on" ? (
+          <Trans>
+            Hand on the chat with <bdi>{name}</bdi>
+          </Trans>
+        ) : passing === "put-back" ? (
+          <Trans>
+            Put back the chat with <bdi>{name}</bdi>
+          </Trans>
+        ) : (
+          <Trans>
+            Add a colleague to the chat with <bdi>{name}</bdi>
+          </Trans>
+        )}
       </DialogTitle>
       <DialogContent className="pass">
         {passing === "put-back" ? (
           <p>
-            <bdi>{name}</bdi> returns to the {chat.departmentName} queue, keeps the place of their first
-            arrival, and is told.
+            <Trans>
+              <bdi>{name}</bdi> returns to the {chat.departmentName} queue, keeps the place of their first
+              arrival, and is told.
+            </Trans>
           </p>
         ) : (
-          <div role="radiogroup" aria-label="To whom" className="choices">
+          <div role="radiogroup" aria-label={t`To whom`} className="choices">
             {passing === "hand-on" ? (
               <>
-                <h3>Departments</h3>
+                <h3>
+                  <Trans>Departments</Trans>
+                </h3>
                 {departments.map((d) => (
                   <label key={d.id} className={d.open ? "" : "shut"}>
                     <input
@@ -92,12 +107,14 @@ export function PassDialog({ chat, passing, onClose }: Props) {
                       onChange={(e) => setTo(e.target.value)}
                     />
                     <span>{d.name}</span>
-                    <span className="state">{d.open ? "open" : "closed"}</span>
+                    <span className="state">{d.open ? t`open` : t`closed`}</span>
                   </label>
                 ))}
               </>
             ) : null}
-            <h3>Colleagues</h3>
+            <h3>
+              <Trans>Colleagues</Trans>
+            </h3>
             {there.map((o) => (
               <Colleague key={o.id} operator={o} to={to} choose={setTo} can />
             ))}
@@ -114,8 +131,8 @@ export function PassDialog({ chat, passing, onClose }: Props) {
         )}
         {passing === "colleague" ? null : (
           <TextField
-            label={passing === "hand-on" ? "Note for whoever takes it" : "Note for the team"}
-            helperText="The visitor never sees it."
+            label={passing === "hand-on" ? t`Note for whoever takes it` : t`Note for the team`}
+            helperText={t`The visitor never sees it.`}
             value={note}
             onChange={(e) => write(e.target.value)}
             multiline
@@ -126,7 +143,7 @@ export function PassDialog({ chat, passing, onClose }: Props) {
         )}
         {passing === "hand-on" ? (
           <p className="hint">
-            The chat stays yours until somebody takes it, and comes back to you if nobody does.
+            <Trans>The chat stays yours until somebody takes it, and comes back to you if nobody does.</Trans>
           </p>
         ) : null}
         {trouble ? (
@@ -136,9 +153,11 @@ export function PassDialog({ chat, passing, onClose }: Props) {
         ) : null}
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>Cancel</Button>
+        <Button onClick={onClose}>
+          <Trans>Cancel</Trans>
+        </Button>
         <Button variant="contained" disabled={busy || (passing !== "put-back" && !to)} onClick={send}>
-          {{ "hand-on": "Hand on", "put-back": "Put back", colleague: "Add" }[passing]}
+          {{ "hand-on": t`Hand on`, "put-back": t`Put back`, colleague: t`Add` }[passing]}
         </Button>
       </DialogActions>
     </Dialog>
@@ -169,8 +188,10 @@ function Colleague({ operator, to, choose, can }: ColleagueProps) {
       <span className={`state ${full && can ? "full" : ""}`}>
         {full && can ? <Icons.Warning /> : null}
         {operator.state === "available"
-          ? `${operator.load} of ${operator.capacity} chats${full ? ", full" : ""}`
-          : operator.state}
+          ? full
+            ? t`${operator.load} of ${operator.capacity} chats, full`
+            : t`${operator.load} of ${operator.capacity} chats`
+          : stateWords(operator.state)}
       </span>
     </label>
   );

@@ -1,4 +1,6 @@
-import { lazy, memo, useState } from "react";
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
+import { memo, useState } from "react";
 
 import { keepInFront } from "../../shared/storage";
 import type { ChatView } from "../../shared/types";
@@ -7,16 +9,17 @@ import { Icons } from "../icons";
 import { useAct } from "../keyboard/keyboard";
 import { Button } from "../kit/button";
 import { InputBase } from "../kit/input";
+import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
 import { sayTrouble } from "../kit/say";
 import type { Passing } from "./hand-on";
 import { useDeskStore, useMe, useTeam } from "./provider";
 import { Until } from "./reply-clock";
 
-const PassDialog = lazy(() => import("./hand-on").then((m) => ({ default: m.PassDialog })));
-const OwnerMenu = lazy(() => import("./owner-menu"));
-const AskTeam = lazy(() => import("./ask-team"));
-const BanDialog = lazy(() => import("./ban-dialog"));
+const PassDialog = later(() => import("./hand-on").then((m) => ({ default: m.PassDialog })));
+const OwnerMenu = later(() => import("./owner-menu"));
+const AskTeam = later(() => import("./ask-team"));
+const BanDialog = later(() => import("./ban-dialog"));
 
 /** Says who else speaks in the chat, so that nobody wonders who owns it. */
 export function WithWhom({ chat }: { chat: ChatView }) {
@@ -36,17 +39,18 @@ export function WithWhom({ chat }: { chat: ChatView }) {
         <>
           <Icons.Person />
           <span>
-            {owner ? "You own this chat." : `${chat.ownerName ?? "A colleague"} owns this chat.`} Also here:
+            {owner ? t`You own this chat.` : t`${chat.ownerName ?? t`A colleague`} owns this chat.`}{" "}
+            <Trans>Also here:</Trans>
           </span>
           {guests.map((o) => (
             <span key={o.id} className="guest">
-              {o.id === me.id ? "you" : o.name}
+              {o.id === me.id ? t`you` : o.name}
               {owner ? (
                 <button
                   className="link"
                   onClick={() => store.acts.removeColleague(chat.id, o.id).catch(sayTrouble)}
                 >
-                  remove
+                  <Trans>remove</Trans>
                 </button>
               ) : null}
             </span>
@@ -55,10 +59,10 @@ export function WithWhom({ chat }: { chat: ChatView }) {
       ) : null}
       {asked ? (
         <span>
-          <Icons.Ring /> Asking {asked.name} for help.
+          <Icons.Ring /> <Trans>Asking {asked.name} for help.</Trans>
           {owner ? (
             <button className="link" onClick={() => store.acts.endCall(chat.id).catch(sayTrouble)}>
-              stop asking
+              <Trans>stop asking</Trans>
             </button>
           ) : null}
         </span>
@@ -75,14 +79,14 @@ export function GuestFoot({ chat }: { chat: ChatView }) {
     <footer className="lane-foot">
       {me.role === "operator" ? null : (
         <Button onClick={() => store.acts.takeOver(chat.id).catch(sayTrouble)} startIcon={<Icons.Passing />}>
-          Take over
+          <Trans>Take over</Trans>
         </Button>
       )}
       <Button
         onClick={() => store.acts.removeColleague(chat.id, me.id).catch(sayTrouble)}
         startIcon={<Icons.Door />}
       >
-        Leave the chat
+        <Trans>Leave the chat</Trans>
       </Button>
     </footer>
   );
@@ -118,11 +122,14 @@ export const OwnerFoot = memo(
       return (
         <footer className="lane-foot handing">
           <span className="cut">
-            <Icons.Passing /> Offered to <b>{chat.handingToName}</b>; back to you in{" "}
+            <Icons.Passing />{" "}
+            <Trans>
+              Offered to <b>{chat.handingToName}</b>; back to you in
+            </Trans>{" "}
             <Until at={chat.handingUntil} />
           </span>
           <Button variant="outlined" onClick={() => void store.acts.takeBack(chat.id).catch(sayTrouble)}>
-            Take back
+            <Trans>Take back</Trans>
           </Button>
         </footer>
       );
@@ -130,32 +137,36 @@ export const OwnerFoot = memo(
     return (
       <footer className="lane-foot">
         {asking ? (
-          <div role="group" aria-label={`End the chat with ${name}?`} className="asking">
+          <div role="group" aria-label={t`End the chat with ${name}?`} className="asking">
             <span className="cut">
-              End the chat with <bdi>{name}</bdi>?
+              <Trans>
+                End the chat with <bdi>{name}</bdi>?
+              </Trans>
             </span>
             <Button variant="outlined" autoFocus onClick={end}>
-              End it
+              <Trans>End it</Trans>
             </Button>
-            <Button onClick={() => setAsking(false)}>Keep chat open</Button>
+            <Button onClick={() => setAsking(false)}>
+              <Trans>Keep chat open</Trans>
+            </Button>
           </div>
         ) : (
           <>
             <Button onClick={() => setPassing("hand-on")} startIcon={<Icons.Passing />}>
-              Hand on
+              <Trans>Hand on</Trans>
             </Button>
             <Button
               onClick={() => setPassing("ask-team")}
               disabled={chat.callDepartmentId !== undefined}
               startIcon={<Icons.Ring />}
             >
-              Ask team
+              <Trans>Ask team</Trans>
             </Button>
             <Button aria-haspopup="menu" onClick={(e) => setMenu(e.currentTarget)} startIcon={<Icons.More />}>
-              More
+              <Trans>More</Trans>
             </Button>
             <Button onClick={() => setAsking(true)} startIcon={<Icons.Door />}>
-              End
+              <Trans>End</Trans>
             </Button>
           </>
         )}
@@ -212,7 +223,8 @@ export function WatcherFoot({ chat }: { chat: ChatView }) {
         }}
       >
         <p className="mode">
-          <Icons.Eye /> You are watching unseen. {chat.ownerName ?? "A colleague"} owns this chat.
+          <Icons.Eye />{" "}
+          <Trans>You are watching unseen. {chat.ownerName ?? t`A colleague`} owns this chat.</Trans>
         </p>
         <InputBase
           id={`write-${chat.id}`}
@@ -221,9 +233,9 @@ export function WatcherFoot({ chat }: { chat: ChatView }) {
           multiline
           maxRows={4}
           value={text}
-          placeholder={`Whisper to ${chat.ownerName ?? "the owner"}; the visitor never sees it`}
+          placeholder={t`Whisper to ${chat.ownerName ?? t`the owner`}; the visitor never sees it`}
           inputProps={{
-            "aria-label": `Whisper to ${chat.ownerName ?? "the owner"}`,
+            "aria-label": t`Whisper to ${chat.ownerName ?? t`the owner`}`,
             dir: "auto",
             maxLength: 1000,
           }}
@@ -237,22 +249,24 @@ export function WatcherFoot({ chat }: { chat: ChatView }) {
         <div className="row">
           <span />
           <Button type="submit" variant="outlined" disabled={!text.trim()}>
-            Whisper <span className="key">Enter</span>
+            <Trans>
+              Whisper <span className="key">Enter</span>
+            </Trans>
           </Button>
         </div>
       </form>
       <footer className="lane-foot">
         <Button onClick={() => store.acts.join(chat.id).catch(sayTrouble)} startIcon={<Icons.Person />}>
-          Step in
+          <Trans>Step in</Trans>
         </Button>
         <Button onClick={() => store.acts.takeOver(chat.id).catch(sayTrouble)} startIcon={<Icons.Passing />}>
-          Take over
+          <Trans>Take over</Trans>
         </Button>
         <Button
           onClick={() => store.acts.stopWatching(chat.id).catch(sayTrouble)}
           startIcon={<Icons.Close />}
         >
-          Stop watching
+          <Trans>Stop watching</Trans>
         </Button>
       </footer>
     </>

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import {
   DndContext,
   KeyboardSensor,
@@ -32,25 +33,25 @@ export default function LaneMover({ shown }: { shown: string[] }) {
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const hasMoved = useRef(false);
-  const laneOf = (id: UniqueIdentifier) => `lane ${store.screen.lanes.numberOf(String(id))}`;
+  const laneOf = (id: UniqueIdentifier) => t`lane ${store.screen.lanes.numberOf(String(id))}`;
   const announcements: Announcements = {
     onDragStart: ({ active }) => {
       hasMoved.current = false;
-      return `Picked up ${laneOf(active.id)}.`;
+      return t`Picked up ${laneOf(active.id)}.`;
     },
     onDragOver: ({ active, over: onto }) => {
       if (!onto) return undefined;
       // To begin with it lies over itself: what was said of the picking up stays.
       if (onto.id === active.id)
-        return hasMoved.current ? `${laneOf(active.id)} is back at its place.` : undefined;
+        return hasMoved.current ? t`${laneOf(active.id)} is back at its place.` : undefined;
       hasMoved.current = true;
-      return `${laneOf(active.id)} is at the place of ${laneOf(onto.id)}.`;
+      return t`${laneOf(active.id)} is at the place of ${laneOf(onto.id)}.`;
     },
     onDragEnd: ({ active, over: onto }) =>
       onto && onto.id !== active.id
-        ? `Put ${laneOf(active.id)} at the place of ${laneOf(onto.id)}.`
-        : `${laneOf(active.id)} stays where it was.`,
-    onDragCancel: ({ active }) => `${laneOf(active.id)} stays where it was.`,
+        ? t`Put ${laneOf(active.id)} at the place of ${laneOf(onto.id)}.`
+        : t`${laneOf(active.id)} stays where it was.`,
+    onDragCancel: ({ active }) => t`${laneOf(active.id)} stays where it was.`,
   };
   const dropped = ({ active, over: onto }: DragEndEvent) => {
     if (onto) store.screen.lanes.move(String(active.id), String(onto.id));
@@ -106,7 +107,7 @@ function Grip({ id }: { id: string }) {
       {...attributes}
       {...listeners}
       onFocus={use}
-      aria-label={`Move lane ${number}`}
+      aria-label={t`Move lane ${number}`}
     >
       <Icons.Grip />
     </button>,

@@ -1,8 +1,10 @@
-import { Fragment, lazy, memo, type Ref } from "react";
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
+import { Fragment, memo, type Ref } from "react";
 
+import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
 import { PaneEdge } from "../kit/pane-edge";
-import { EarlierChat } from "./beside";
 import { Lane } from "./lane";
 import {
   useChat,
@@ -18,7 +20,8 @@ import {
 import { waiting } from "./store/lists";
 
 // What moves lanes comes with the second one.
-const LaneMover = lazy(() => import("./lane-mover"));
+const EarlierChat = later(() => import("./beside"));
+const LaneMover = later(() => import("./lane-mover"));
 
 /** A lane narrower than this, in pixels, is not shown beside others. */
 export const narrowestLane = 330;
@@ -66,7 +69,7 @@ export function LaneRow({ shown, width, box }: Props) {
           <Fragment key={id}>
             {i > 0 ? (
               <PaneEdge
-                label={`Width of lane ${numbers[shown[i - 1] ?? ""] ?? 0}`}
+                label={t`Width of lane ${numbers[shown[i - 1] ?? ""] ?? 0}`}
                 value={columns[i - 1] ?? 50}
                 min={10}
                 max={90}
@@ -78,7 +81,7 @@ export function LaneRow({ shown, width, box }: Props) {
           </Fragment>
         ))}
         {shown.length === 0 && loaded ? <EmptyLanes /> : null}
-        {beside ? <EarlierChat beside={beside} /> : null}
+        <Lazily>{beside ? <EarlierChat beside={beside} /> : null}</Lazily>
       </div>
       {shown.length > 1 ? (
         <Lazily>
@@ -104,15 +107,17 @@ function EmptyLanes() {
   const tucked = useMyIds().length > 0;
   return (
     <div className="empty-lanes">
-      <h2>Your chats open here, side by side</h2>
+      <h2>
+        <Trans>Your chats open here, side by side</Trans>
+      </h2>
       <p>
         {tucked
-          ? "You have chats on the left without a lane. Choose one to bring it back."
+          ? t`You have chats on the left without a lane. Choose one to bring it back.`
           : waits
-            ? "Somebody is waiting on the left. Take the chat and it gets a lane with its own number."
+            ? t`Somebody is waiting on the left. Take the chat and it gets a lane with its own number.`
             : me.available
-              ? "Nobody is waiting. When a visitor writes, you hear a sound and they appear on the left."
-              : "You are away, so nothing rings. Press Away at the top when you are ready to answer."}
+              ? t`Nobody is waiting. When a visitor writes, you hear a sound and they appear on the left.`
+              : t`You are away, so nothing rings. Press Away at the top when you are ready to answer.`}
       </p>
     </div>
   );

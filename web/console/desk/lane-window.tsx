@@ -1,5 +1,7 @@
 import "./desk.css";
 
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useEffect } from "react";
 import { useParams } from "react-router";
 
@@ -14,7 +16,7 @@ export default function LaneWindow() {
   const chats = useChats((s) => s.chats);
   const loaded = useTeam((s) => s.loaded);
   const chat = chats.get(id);
-  const name = chat?.name || "Visitor";
+  const name = chat?.name || t`Visitor`;
   useEffect(() => store.screen.isWindowOf(id), [store, id]);
   useEffect(() => {
     store.screen.lanes.setShown([id]);
@@ -25,7 +27,9 @@ export default function LaneWindow() {
   if (!chat) {
     return (
       <main className="trouble">
-        <p>This chat is no longer on your Desk. Its transcript is kept.</p>
+        <p>
+          <Trans>This chat is no longer on your Desk. Its transcript is kept.</Trans>
+        </p>
       </main>
     );
   }

@@ -1,4 +1,6 @@
-import { lazy, memo, useCallback, useState } from "react";
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
+import { memo, useCallback, useState } from "react";
 
 import { firstName } from "../../shared/format";
 import { emptyLog } from "../../shared/log";
@@ -7,6 +9,7 @@ import { filesOf } from "../../shared/upload";
 import type { ChatView, EventView } from "../../shared/types";
 import { Icons } from "../icons";
 import { useAct } from "../keyboard/keyboard";
+import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
 import { Tool } from "../kit/tool";
 import { Composer } from "./composer";
@@ -30,8 +33,8 @@ import { Script } from "./script";
 import { isMine } from "./store/lists";
 import type { Upload } from "./store/uploads";
 
-const EndedFoot = lazy(() => import("./ended-foot").then((m) => ({ default: m.EndedFoot })));
-const MessageMenu = lazy(() => import("./message-menu"));
+const EndedFoot = later(() => import("./ended-foot").then((m) => ({ default: m.EndedFoot })));
+const MessageMenu = later(() => import("./message-menu"));
 
 const nothingUnsent: Unsent[] = [];
 const noUploads: Upload[] = [];
@@ -58,7 +61,7 @@ export function Lane({ chat, number, focused, single = false }: Props) {
   const [menu, setMenu] = useState<{ event: EventView; at: HTMLElement } | undefined>();
   const [correcting, setCorrecting] = useState<EventView | undefined>();
   const [dragged, setDragged] = useState(false);
-  const name = chat.name || "Visitor";
+  const name = chat.name || t`Visitor`;
   const owner = chat.ownerId === me.id;
   const mine = isMine(chat, me);
   const id = chat.id;
@@ -73,7 +76,7 @@ export function Lane({ chat, number, focused, single = false }: Props) {
     <section
       id={laneElement(id)}
       className={`lane ${markOf(number)} ${focused ? "here" : ""} ${dragged ? "dropping" : ""}`}
-      aria-label={`Lane ${number}: ${name}`}
+      aria-label={t`Lane ${number}: ${name}`}
       onFocusCapture={() => store.screen.use(chat.id)}
       onPointerDown={() => store.screen.use(chat.id)}
       onDragOver={(event) => {
@@ -96,11 +99,15 @@ export function Lane({ chat, number, focused, single = false }: Props) {
           <h2 className="cut">
             <bdi>{name}</bdi>
           </h2>
-          {chat.unread ? <span className="unread">unread</span> : null}
+          {chat.unread ? (
+            <span className="unread">
+              <Trans>unread</Trans>
+            </span>
+          ) : null}
           <ReplyClock chat={chat} />
         </div>
         <div className="row place">
-          <bdi className="cut">{chat.email || "no email"}</bdi>
+          <bdi className="cut">{chat.email || t`no email`}</bdi>
           <span className="cut department">{chat.departmentName}</span>
           <LaneTools
             id={chat.id}
@@ -177,22 +184,26 @@ function Where({ chat }: { chat: ChatView }) {
       {place?.here ? (
         <>
           <span className="cut">
-            On{" "}
-            <b>
-              <bdi>{place.pageTitle || place.pageUrl || "the site"}</bdi>
-            </b>
+            <Trans>
+              On{" "}
+              <b>
+                <bdi>{place.pageTitle || place.pageUrl || t`the site`}</bdi>
+              </b>
+            </Trans>
           </span>
           {place.pageUrl ? (
             <span className="how-long">
-              for <Since at={place.pageSince} />
+              <Trans>for</Trans> <Since at={place.pageSince} />
             </span>
           ) : null}
         </>
       ) : (
         <span className="cut">
           {chat.message && chat.email
-            ? `A message: your reply goes to ${chat.email} by email.`
-            : `Not on the site now.${chat.phase === "ended" ? "" : " They see your reply when they return."}`}
+            ? t`A message: your reply goes to ${chat.email} by email.`
+            : chat.phase === "ended"
+              ? t`Not on the site now.`
+              : t`Not on the site now. They see your reply when they return.`}
         </span>
       )}
     </div>
@@ -207,12 +218,15 @@ function Typing({ chat }: { chat: ChatView }) {
       <p>
         {draft ? (
           <>
-            <b>typing:</b> <i dir="auto">{draft}</i>
+            <b>
+              <Trans>typing:</Trans>
+            </b>{" "}
+            <i dir="auto">{draft}</i>
           </>
         ) : chat.draftsSeen ? (
-          "not typing"
+          t`not typing`
         ) : (
-          "this site does not show what visitors type"
+          t`this site does not show what visitors type`
         )}
       </p>
     </div>
@@ -238,7 +252,7 @@ const LaneTools = memo(function LaneTools({ id, over, focused, single }: ToolsPr
   if (single) {
     return (
       <span className="lane-tools">
-        <Tool name="Back to the Desk" onClick={() => window.close()}>
+        <Tool name={t`Back to the Desk`} onClick={() => window.close()}>
           <Icons.Lanes />
         </Tool>
       </span>
@@ -247,17 +261,17 @@ const LaneTools = memo(function LaneTools({ id, over, focused, single }: ToolsPr
   return (
     <span className="lane-tools">
       <Tool
-        name={isAlone ? "Show all lanes" : "Show only this lane"}
+        name={isAlone ? t`Show all lanes` : t`Show only this lane`}
         act="alone"
         pressed={isAlone}
         onClick={() => store.screen.showAlone(id)}
       >
         <Icons.Alone />
       </Tool>
-      <Tool name="Open in its own window" act="window" onClick={() => store.screen.openWindow(id)}>
+      <Tool name={t`Open in its own window`} act="window" onClick={() => store.screen.openWindow(id)}>
         <Icons.Window />
       </Tool>
-      <Tool name="Close the lane; the chat stays in the line" act="close-lane" onClick={away}>
+      <Tool name={t`Close the lane; the chat stays in the line`} act="close-lane" onClick={away}>
         <Icons.Close />
       </Tool>
     </span>

@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { memo, useEffect } from "react";
 
 import { apart } from "../../shared/apart";
@@ -35,7 +37,9 @@ function Call({ chat }: { chat: ChatView }) {
     <li className="offer">
       <div className="row">
         <span className="name cut">
-          <bdi>{chat.ownerName}</bdi> asks
+          <Trans>
+            <bdi>{chat.ownerName}</bdi> asks
+          </Trans>
         </span>
         <span className="clock" role="timer">
           {clock(now - Date.parse(chat.callSince ?? chat.since))}
@@ -43,7 +47,9 @@ function Call({ chat }: { chat: ChatView }) {
       </div>
       <div className="row meta">
         <span className="cut">
-          about <bdi>{chat.name || "a visitor"}</bdi>
+          <Trans>
+            about <bdi>{chat.name || t`a visitor`}</bdi>
+          </Trans>
         </span>
       </div>
       {asked ? (
@@ -57,7 +63,9 @@ function Call({ chat }: { chat: ChatView }) {
       )}
       <div className="row acts">
         <Button variant="outlined" onClick={() => store.acts.join(chat.id).catch(sayTrouble)}>
-          Join <span className="key">{hintOf("help-team")}</span>
+          <Trans>
+            Join <span className="key">{hintOf("help-team")}</span>
+          </Trans>
         </Button>
       </div>
     </li>
@@ -85,24 +93,39 @@ function Offer({ chat, first }: { chat: ChatView; first: boolean }) {
   return (
     <li className="offer">
       <div className="row">
-        <bdi className="name cut">{chat.name || "Visitor"}</bdi>
+        <bdi className="name cut">{chat.name || t`Visitor`}</bdi>
         <span className="clock" role="timer">
-          {clock(until - now + 999)} left
+          <Trans>{clock(until - now + 999)} left</Trans>
         </span>
       </div>
       <div className="row meta">
         <span className="cut">
-          {handed ? `Handed on by ${chat.ownerName ?? "a colleague"}` : chat.departmentName}
-          {chat.priority > 0 ? `, priority ${chat.priority}` : ""}
+          {[
+            !handed
+              ? chat.departmentName
+              : chat.ownerName
+                ? t`Handed on by ${chat.ownerName}`
+                : t`Handed on by a colleague`,
+            chat.priority > 0 ? t`priority ${chat.priority}` : "",
+          ]
+            .filter(Boolean)
+            .join(", ")}
         </span>
-        {handed ? null : <span>waiting {clock(now - Date.parse(chat.since))}</span>}
+        {handed ? null : (
+          <span>
+            <Trans>waiting {clock(now - Date.parse(chat.since))}</Trans>
+          </span>
+        )}
       </div>
       <p className="ask" dir="auto">
         {chat.lastWords}
       </p>
       {note ? (
         <p className="note-words" dir="auto">
-          <b>Note</b> {note}
+          <b>
+            <Trans>Note</Trans>
+          </b>{" "}
+          {note}
         </p>
       ) : null}
       <div className="row acts">
@@ -111,10 +134,10 @@ function Offer({ chat, first }: { chat: ChatView; first: boolean }) {
           disabled={taking}
           onClick={() => void store.acts.take(chat.id)}
         >
-          Take {first ? <span className="key">{hintOf("take-offer")}</span> : null}
+          <Trans>Take</Trans> {first ? <span className="key">{hintOf("take-offer")}</span> : null}
         </Button>
         <Button variant="outlined" onClick={() => void store.acts.pass(chat.id)}>
-          {handed ? "Decline" : "Pass"}
+          {handed ? t`Decline` : t`Pass`}
         </Button>
       </div>
     </li>
@@ -140,7 +163,7 @@ function Waiting({ chat }: { chat: ChatView }) {
         onClick={() => void store.acts.take(chat.id)}
       >
         <span className="row">
-          <bdi className="name cut">{chat.name || "Visitor"}</bdi>
+          <bdi className="name cut">{chat.name || t`Visitor`}</bdi>
           {/* What ticks is no part of the name by which the card is read out. */}
           <span aria-hidden="true">
             <Since at={chat.since} />
@@ -149,9 +172,9 @@ function Waiting({ chat }: { chat: ChatView }) {
         <span className="row meta">
           <span className="cut">
             {chat.handingDepartmentId
-              ? `${chat.ownerName} is handing on to ${chat.handingToName}`
+              ? t`${chat.ownerName ?? ""} is handing on to ${chat.handingToName ?? ""}`
               : chat.departmentName}
-            {gone ? " · left the site" : ""}
+            {gone ? ` · ${t`left the site`}` : ""}
           </span>
           <Left chat={chat} gone={gone} />
         </span>
@@ -160,24 +183,27 @@ function Waiting({ chat }: { chat: ChatView }) {
         </span>
         {chat.offeredUntil ? (
           <span className="asked">
-            Asking {firstName(chat.offeredToName ?? "")}
+            <Trans>Asking {firstName(chat.offeredToName ?? "")}</Trans>
             <span aria-hidden="true">
               , <Until at={chat.offeredUntil} />
             </span>
           </span>
         ) : chat.priority !== 0 || chat.handOns > 0 ? (
           <span className="asked">
-            {chat.priority !== 0 ? `priority ${chat.priority}` : ""}
-            {chat.priority !== 0 && chat.handOns > 0 ? ", " : ""}
-            {chat.handOns > 0
-              ? chat.handOns === 1
-                ? "handed on once"
-                : `handed on ${chat.handOns} times`
-              : ""}
+            {[
+              chat.priority !== 0 ? t`priority ${chat.priority}` : "",
+              chat.handOns > 0
+                ? plural(chat.handOns, { one: "handed on once", other: "handed on # times" })
+                : "",
+            ]
+              .filter(Boolean)
+              .join(", ")}
           </span>
         ) : null}
         <WaitBar chat={chat} gone={gone} />
-        <span className="sr-only">Take this chat</span>
+        <span className="sr-only">
+          <Trans>Take this chat</Trans>
+        </span>
       </button>
     </li>
   );
@@ -220,19 +246,21 @@ function Message({ chat }: { chat: ChatView }) {
     <li>
       <button className="wait message" disabled={taking} onClick={() => void store.acts.take(chat.id)}>
         <span className="row">
-          <bdi className="name cut">{chat.name || "Visitor"}</bdi>
+          <bdi className="name cut">{chat.name || t`Visitor`}</bdi>
           <span className="when">{dayAndTime(chat.arrived)}</span>
         </span>
         <span className="row meta">
           <span className="cut">
-            <Icons.Letter /> {chat.email || chat.phone || "no contact details"}
+            <Icons.Letter /> {chat.email || chat.phone || t`no contact details`}
           </span>
           <span className="cut">{chat.departmentName}</span>
         </span>
         <span className="ask" dir="auto">
           {chat.lastWords}
         </span>
-        <span className="sr-only">Take this message</span>
+        <span className="sr-only">
+          <Trans>Take this message</Trans>
+        </span>
       </button>
     </li>
   );
@@ -255,11 +283,11 @@ function Mine({ chat, inLane }: { chat: ChatView; inLane: boolean }) {
   const draft = useScripts((s) => s.drafts.get(chat.id));
   const current = useWindows((s) => s.focused === chat.id);
   const words = draft?.text
-    ? `typing: ${apart(draft.text)}`
+    ? t`typing: ${apart(draft.text)}`
     : chat.phase === "ended" && chat.needsOutcome
-      ? "ended, needs an outcome"
+      ? t`ended, needs an outcome`
       : chat.lastWordsSide === "team"
-        ? `You: ${apart(chat.lastWords)}`
+        ? t`You: ${apart(chat.lastWords)}`
         : chat.lastWords;
   return (
     <li>
@@ -270,7 +298,7 @@ function Mine({ chat, inLane }: { chat: ChatView; inLane: boolean }) {
       >
         <span className={`plate ${inLane ? "on" : ""} ${markOf(number)}`}>{number}</span>
         <span className="row">
-          <bdi className="name cut">{chat.name || "Visitor"}</bdi>
+          <bdi className="name cut">{chat.name || t`Visitor`}</bdi>
           <ReplyClock chat={chat} short />
         </span>
         <span className="row">
@@ -278,18 +306,20 @@ function Mine({ chat, inLane }: { chat: ChatView; inLane: boolean }) {
             {words}
           </span>
           {chat.unseen > 0 && !inLane ? (
-            <span className="count new" aria-label={`${chat.unseen} new`}>
+            <span className="count new" aria-label={t`${chat.unseen} new`}>
               {chat.unseen > 99 ? "99+" : chat.unseen}
             </span>
           ) : chat.unread ? (
-            <span className="side unread">unread</span>
+            <span className="side unread">
+              <Trans>unread</Trans>
+            </span>
           ) : outside ? (
             <span className="side">
-              <Icons.Window /> own window
+              <Icons.Window /> <Trans>own window</Trans>
             </span>
           ) : inLane ? (
             <span className="side">
-              <Icons.Lanes /> in lane
+              <Icons.Lanes /> <Trans>in lane</Trans>
             </span>
           ) : null}
         </span>

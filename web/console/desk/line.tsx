@@ -1,16 +1,19 @@
-import { lazy, useState } from "react";
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
+import { useState } from "react";
 
 import type { ChatView, OperatorView } from "../../shared/types";
 import { Icons } from "../icons";
 import { hintOf } from "../keyboard/acts";
 import { Button } from "../kit/button";
 import { sayTrouble } from "../kit/say";
+import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
 import { CallCard, MessageCard, MyCard, OfferCard, WaitingCard } from "./line-cards";
 import { idsOf, useAt, useChats, useDeskStore, useListed, useMyIds, useTeam } from "./provider";
 import { calls, messages, mine, offers, waiting } from "./store/lists";
 
-const TooManyDialog = lazy(() => import("./too-many"));
+const TooManyDialog = later(() => import("./too-many"));
 
 // How many waiting visitors are drawn: those who wait longest. A whole ferry's
 // worth of clocks would tick out of sight.
@@ -22,7 +25,7 @@ export function Line({ shown }: { shown: string[] }) {
   const offered = useListed(offerIds);
   const called = useListed(callIds);
   return (
-    <aside className="line" aria-label="The line">
+    <aside className="line" aria-label={t`The line`}>
       <Coming />
       {setAwayAfter > 0 || offered.length > 0 || called.length > 0 ? (
         <div className="asks">
@@ -30,10 +33,12 @@ export function Line({ shown }: { shown: string[] }) {
           {offered.length > 0 ? (
             <section aria-labelledby="offers-head" className="offers">
               <header>
-                <h2 id="offers-head">For you</h2>
+                <h2 id="offers-head">
+                  <Trans>For you</Trans>
+                </h2>
                 <span className="count new">{offered.length}</span>
               </header>
-              <ul aria-label="Offered to me">
+              <ul aria-label={t`Offered to me`}>
                 {offered.map((id, i) => (
                   <OfferCard key={id} id={id} first={i === 0} />
                 ))}
@@ -43,10 +48,12 @@ export function Line({ shown }: { shown: string[] }) {
           {called.length > 0 ? (
             <section aria-labelledby="calls-head" className="calls">
               <header>
-                <h2 id="calls-head">Colleagues asking for help</h2>
+                <h2 id="calls-head">
+                  <Trans>Colleagues asking for help</Trans>
+                </h2>
                 <span className="count new">{called.length}</span>
               </header>
-              <ul aria-label="Colleagues asking for help">
+              <ul aria-label={t`Colleagues asking for help`}>
                 {called.map((id) => (
                   <CallCard key={id} id={id} />
                 ))}
@@ -94,25 +101,29 @@ function Coming() {
     >
       <section aria-labelledby="waiting-head">
         <header>
-          <h2 id="waiting-head">Waiting</h2>
+          <h2 id="waiting-head">
+            <Trans>Waiting</Trans>
+          </h2>
           <span className="count">{waits.length}</span>
           <Button
             variant={next && idle ? "contained" : "outlined"}
             disabled={!next}
             onClick={() => next && void store.acts.take(next)}
           >
-            Take next <span className="key">{hintOf("take-next")}</span>
+            <Trans>
+              Take next <span className="key">{hintOf("take-next")}</span>
+            </Trans>
           </Button>
         </header>
         {waits.length > 0 ? (
-          <ul aria-label="Waiting visitors">
+          <ul aria-label={t`Waiting visitors`}>
             {steady.slice(0, drawn).map((id) => (
               <WaitingCard key={id} id={id} />
             ))}
             {waits.length > drawn ? (
               <li>
                 <Button onClick={() => setDrawn(drawn + atOnce)}>
-                  Show more: {waits.length - drawn} further back
+                  <Trans>Show more: {waits.length - drawn} further back</Trans>
                 </Button>
               </li>
             ) : null}
@@ -120,20 +131,22 @@ function Coming() {
         ) : (
           <p className="nothing">
             {!loaded
-              ? "Loading the line"
+              ? t`Loading the line`
               : available
-                ? "Nobody is waiting."
-                : "Nobody is waiting. You are away."}
+                ? t`Nobody is waiting.`
+                : t`Nobody is waiting. You are away.`}
           </p>
         )}
       </section>
       {left.length > 0 ? (
         <section aria-labelledby="messages-head">
           <header>
-            <h2 id="messages-head">Messages left</h2>
+            <h2 id="messages-head">
+              <Trans>Messages left</Trans>
+            </h2>
             <span className="count">{left.length}</span>
           </header>
-          <ul aria-label="Messages left">
+          <ul aria-label={t`Messages left`}>
             {left.map((id) => (
               <MessageCard key={id} id={id} />
             ))}
@@ -153,17 +166,21 @@ function WithMe({ shown }: { shown: string[] }) {
   return (
     <section aria-labelledby="mine-head" className={own.length > 0 ? "own some" : "own"}>
       <header>
-        <h2 id="mine-head">With me</h2>
+        <h2 id="mine-head">
+          <Trans>With me</Trans>
+        </h2>
         <span className="count">{active.length + wrapping}</span>
       </header>
       {own.length > 0 ? (
-        <ul aria-label="My chats">
+        <ul aria-label={t`My chats`}>
           {own.map((id) => (
             <MyCard key={id} id={id} inLane={shown.includes(id)} />
           ))}
         </ul>
       ) : (
-        <p className="nothing">Chats you take stay here until they end.</p>
+        <p className="nothing">
+          <Trans>Chats you take stay here until they end.</Trans>
+        </p>
       )}
     </section>
   );
@@ -195,13 +212,18 @@ function SetAway({ passes }: { passes: number }) {
   return (
     <section className="set-away" role="alert">
       <p>
-        <Icons.Pause /> <b>You are now away.</b> You missed {passes} offers in a row, so new chats go to your
-        colleagues. The chats you hold stay yours.
+        <Icons.Pause />{" "}
+        <Trans>
+          <b>You are now away.</b> You missed {passes} offers in a row, so new chats go to your colleagues.
+          The chats you hold stay yours.
+        </Trans>
       </p>
       <Button variant="outlined" onClick={back}>
-        I’m back
+        <Trans>I’m back</Trans>
       </Button>
-      <Button onClick={() => store.acts.readAway()}>Stay away</Button>
+      <Button onClick={() => store.acts.readAway()}>
+        <Trans>Stay away</Trans>
+      </Button>
     </section>
   );
 }

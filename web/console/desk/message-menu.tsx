@@ -1,13 +1,16 @@
-import { lazy, useState } from "react";
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
+import { useState } from "react";
 
 import type { ChatView, EventView } from "../../shared/types";
+import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
 import { say, sayTrouble } from "../kit/say";
 import { linkTo, mayChange } from "./message";
 import { useDeskStore, useMe, useNow } from "./provider";
 import { Menu, MenuItem } from "../kit/menu";
 
-const KeepAsCanned = lazy(() => import("../library/keep-as-canned"));
+const KeepAsCanned = later(() => import("../library/keep-as-canned"));
 
 interface Props {
   chat: ChatView;
@@ -39,13 +42,17 @@ export default function MessageMenu({ chat, event, at, onCorrect, onClose }: Pro
   return (
     <Menu anchorEl={at} open onClose={onClose}>
       {event.text ? (
-        <MenuItem onClick={() => copy(event.text ?? "", "Copied")}>Copy the text</MenuItem>
+        <MenuItem onClick={() => copy(event.text ?? "", t`Copied`)}>
+          <Trans>Copy the text</Trans>
+        </MenuItem>
       ) : null}
-      <MenuItem onClick={() => copy(linkTo(chat.id, event.number), "Link copied")}>
-        Copy a link to this message
+      <MenuItem onClick={() => copy(linkTo(chat.id, event.number), t`Link copied`)}>
+        <Trans>Copy a link to this message</Trans>
       </MenuItem>
       {event.kind === "said" && event.side === "team" ? (
-        <MenuItem onClick={() => setKeeping(true)}>Save as canned response</MenuItem>
+        <MenuItem onClick={() => setKeeping(true)}>
+          <Trans>Save as canned response</Trans>
+        </MenuItem>
       ) : null}
       {changeable && event.kind === "said" ? (
         <MenuItem
@@ -55,7 +62,7 @@ export default function MessageMenu({ chat, event, at, onCorrect, onClose }: Pro
             requestAnimationFrame(() => document.getElementById(`write-${chat.id}`)?.focus());
           }}
         >
-          Correct, {left} s left
+          <Trans>Correct, {left} s left</Trans>
         </MenuItem>
       ) : null}
       {changeable ? (
@@ -65,7 +72,7 @@ export default function MessageMenu({ chat, event, at, onCorrect, onClose }: Pro
             store.acts.withdraw(chat.id, event.number).catch(sayTrouble);
           }}
         >
-          Withdraw, {left} s left
+          <Trans>Withdraw, {left} s left</Trans>
         </MenuItem>
       ) : null}
     </Menu>

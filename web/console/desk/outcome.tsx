@@ -1,3 +1,7 @@
+import "./later.css";
+
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useId, useState } from "react";
 
 import { centsOf, digitsOf, money, plainAmount } from "../../shared/format";
@@ -22,7 +26,7 @@ export function Outcome({ chat }: { chat: ChatView }) {
     if (typed === null) return;
     const cents = typed.trim() === "" ? undefined : centsOf(typed, currency);
     if (typed.trim() !== "" && cents === undefined) {
-      setWrong(`Enter an amount like ${digits === 0 ? "412" : "412.80"}.`);
+      setWrong(t`Enter an amount like ${digits === 0 ? "412" : "412.80"}.`);
       return;
     }
     setWrong("");
@@ -37,7 +41,7 @@ export function Outcome({ chat }: { chat: ChatView }) {
   };
   return (
     <div className="outcome">
-      <div role="radiogroup" aria-label="Outcome" className="chips">
+      <div role="radiogroup" aria-label={t`Outcome`} className="chips">
         {all.map((o) => (
           <label key={o}>
             <input type="radio" name={group} checked={chat.outcome === o} onChange={() => void choose(o)} />
@@ -46,11 +50,13 @@ export function Outcome({ chat }: { chat: ChatView }) {
         ))}
       </div>
       <label className="sale">
-        <span>Sale, {currency}</span>
+        <span>
+          <Trans>Sale, {currency}</Trans>
+        </span>
         <input
           inputMode="decimal"
           value={typed ?? (chat.sale ? plainAmount(chat.sale) : "")}
-          placeholder="none"
+          placeholder={t`none`}
           maxLength={13}
           aria-invalid={wrong !== ""}
           aria-describedby={wrong ? `${group}-wrong` : undefined}
@@ -91,8 +97,8 @@ export function Summary({ chat }: { chat: ChatView }) {
       rows={2}
       value={typed ?? stored}
       maxLength={300}
-      placeholder="What it was about, in one line"
-      aria-label="Summary"
+      placeholder={t`What it was about, in one line`}
+      aria-label={t`Summary`}
       onChange={(e) => setTyped(e.target.value)}
       onBlur={save}
       onKeyDown={(e) => {

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { ChatView } from "../../shared/types";
 import { hintOf } from "../keyboard/acts";
 import { Menu, MenuItem } from "../kit/menu";
@@ -20,20 +21,20 @@ export default function OwnerMenu({ chat, at, onClose, onPassing, onUnread }: Pr
   };
   return (
     <Menu anchorEl={at} open onClose={onClose}>
-      <Item words="Add colleague" act="colleague" onClick={choose(() => onPassing("colleague"))} />
+      <Item words={t`Add colleague`} act="colleague" onClick={choose(() => onPassing("colleague"))} />
       {chat.message ? null : (
-        <Item words="Put back" act="put-back" onClick={choose(() => onPassing("put-back"))} />
+        <Item words={t`Put back`} act="put-back" onClick={choose(() => onPassing("put-back"))} />
       )}
-      <Item words={chat.unread ? "Mark read" : "Mark unread"} act="unread" onClick={choose(onUnread)} />
+      <Item words={chat.unread ? t`Mark read` : t`Mark unread`} act="unread" onClick={choose(onUnread)} />
       <Item
-        words="Copy a link to the chat"
+        words={t`Copy a link to the chat`}
         onClick={choose(() => {
           navigator.clipboard
             .writeText(linkTo(chat.id, 1))
-            .then(() => say("Link copied", "success"), sayTrouble);
+            .then(() => say(t`Link copied`, "success"), sayTrouble);
         })}
       />
-      <Item words="Ban the visitor" act="ban" onClick={choose(() => onPassing("ban"))} />
+      <Item words={t`Ban the visitor`} act="ban" onClick={choose(() => onPassing("ban"))} />
     </Menu>
   );
 }

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { clock } from "../../shared/format";
 import type { ChatView } from "../../shared/types";
 import { Icons } from "../icons";
@@ -23,7 +25,7 @@ export function readClock(chat: ChatView, now: number, gone = false): Reading {
   const target = chat.targetSeconds * 1000;
   const urgency = running > target ? "late" : running >= chat.soonSeconds * 1000 ? "soon" : "calm";
   const leftWords =
-    running > target ? `${clock(running - target)} over` : `${clock(target - running + 999)} left`;
+    running > target ? t`${clock(running - target)} over` : t`${clock(target - running + 999)} left`;
   return { urgency, share: Math.min(1, running / target), running, leftWords };
 }
 
@@ -37,18 +39,23 @@ export function ReplyClock({ chat, short = false }: { chat: ChatView; short?: bo
   const now = useNow();
   const gone = useGone(chat);
   const reading = readClock(chat, now, gone);
-  if (chat.phase === "ended") return <span className="reply-clock">ended</span>;
-  if (chat.turn !== "team") {
-    if (short) return <span className="reply-clock">{gone ? "left the site" : "waiting for visitor"}</span>;
+  if (chat.phase === "ended")
     return (
       <span className="reply-clock">
-        {gone ? "Left the site" : "Waiting for visitor"} · {clock(reading.running)}
+        <Trans>ended</Trans>
+      </span>
+    );
+  if (chat.turn !== "team") {
+    if (short) return <span className="reply-clock">{gone ? t`left the site` : t`waiting for visitor`}</span>;
+    return (
+      <span className="reply-clock">
+        {gone ? t`Left the site` : t`Waiting for visitor`} · {clock(reading.running)}
       </span>
     );
   }
   if (gone || chat.targetSeconds === 0) {
-    const why = gone ? "left the site" : `message, ${clock(reading.running)} old`;
-    return <span className="reply-clock">{short ? why : `Your turn · ${why}`}</span>;
+    const why = gone ? t`left the site` : t`message, ${clock(reading.running)} old`;
+    return <span className="reply-clock">{short ? why : t`Your turn · ${why}`}</span>;
   }
   return (
     <span className={`reply-clock clock ${reading.urgency}`}>
@@ -57,8 +64,13 @@ export function ReplyClock({ chat, short = false }: { chat: ChatView; short?: bo
       ) : reading.urgency === "soon" ? (
         <Icons.Hourglass />
       ) : null}
-      {short ? "your turn" : "Your turn"} <b>{clock(reading.running)}</b>
-      {short ? null : <span className="target"> of {clock(chat.targetSeconds * 1000)}</span>}
+      {short ? t`your turn` : t`Your turn`} <b>{clock(reading.running)}</b>
+      {short ? null : (
+        <span className="target">
+          {" "}
+          <Trans>of {clock(chat.targetSeconds * 1000)}</Trans>
+        </span>
+      )}
     </span>
   );
 }

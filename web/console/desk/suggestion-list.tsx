@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { memo, useEffect } from "react";
 
 import type { Suggestion } from "../../shared/types";
@@ -20,7 +22,7 @@ export const SuggestionList = memo(function SuggestionList({ id, list, marked, f
     <ul
       id={id}
       role="listbox"
-      aria-label="Canned responses"
+      aria-label={t`Canned responses`}
       className={`suggestions ${full ? "full" : ""}`}
       hidden={list.length === 0}
     >
@@ -41,12 +43,12 @@ export const SuggestionList = memo(function SuggestionList({ id, list, marked, f
           </span>
           {s.missing ? (
             <span className="missing">
-              <Icons.Warning /> missing: {s.missing.join(", ")}
+              <Icons.Warning /> <Trans>missing: {s.missing.join(", ")}</Trans>
             </span>
           ) : null}
-          {s.files && s.files.length > 0 ? <Icons.Clip title="With a file" /> : null}
+          {s.files && s.files.length > 0 ? <Icons.Clip title={t`With a file`} /> : null}
           <span className="scope">{s.scope === "own" ? "mine" : s.language && full ? s.language : ""}</span>
-          {i === marked ? <span className="key">{full ? "Enter" : "Tab"}</span> : null}
+          {i === marked ? <span className="key">{full ? t`Enter` : t`Tab`}</span> : null}
         </li>
       ))}
     </ul>

@@ -1,3 +1,6 @@
+import "./later.css";
+
+import { t } from "@lingui/core/macro";
 import { keep, kept } from "../../shared/storage";
 import type { ChatView } from "../../shared/types";
 import { useKept } from "../forms/kept";
@@ -29,7 +32,7 @@ export function Tags({ chat }: { chat: ChatView }) {
       {chat.tags.map((tag) => (
         <Tag
           key={tag}
-          removal={`Remove the tag ${tag}`}
+          removal={t`Remove the tag ${tag}`}
           onRemove={() => void store.acts.tag(chat.id, tag, false).catch(sayTrouble)}
         >
           {tag}
@@ -37,8 +40,8 @@ export function Tags({ chat }: { chat: ChatView }) {
       ))}
       <Combo
         bare
-        label="Add a tag"
-        placeholder="Add tag"
+        label={t`Add a tag`}
+        placeholder={t`Add tag`}
         value={typed ?? ""}
         options={others}
         most={40}

@@ -1,13 +1,10 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useEffect, useRef, useState } from "react";
 
 import { clock } from "../../shared/format";
 import { Icons } from "../icons";
 import { Button } from "../kit/button";
-
-/** Reports whether this browser can record. */
-export function canRecord(): boolean {
-  return "MediaRecorder" in window && "mediaDevices" in navigator && "getUserMedia" in navigator.mediaDevices;
-}
 
 // The longest voice message, in milliseconds; then the recording stops by itself.
 const longest = 5 * 60 * 1000;
@@ -19,7 +16,7 @@ interface Props {
 }
 
 /** Records a voice message from when it is shown until it is kept or thrown away. */
-export function Recording({ onDone, onCancel, onTrouble }: Props) {
+export default function Recording({ onDone, onCancel, onTrouble }: Props) {
   const recorder = useRef<MediaRecorder | undefined>(undefined);
   const keep = useRef(false);
   const [since, setSince] = useState(0);
@@ -36,7 +33,7 @@ export function Recording({ onDone, onCancel, onTrouble }: Props) {
         stream = await navigator.mediaDevices.getUserMedia({ audio: true });
       } catch {
         handlers.current.onTrouble(
-          "The browser blocks the microphone. Allow it for this page, then try again.",
+          t`The browser blocks the microphone. Allow it for this page, then try again.`,
         );
         return;
       }
@@ -78,13 +75,15 @@ export function Recording({ onDone, onCancel, onTrouble }: Props) {
     recorder.current.stop();
   }, [lasted]);
   return (
-    <div className="recording" role="group" aria-label="Voice message">
+    <div className="recording" role="group" aria-label={t`Voice message`}>
       <Icons.Microphone />
-      <span role="timer">{since ? `Recording ${clock(lasted)}` : "Waiting for the microphone"}</span>
+      <span role="timer">{since ? t`Recording ${clock(lasted)}` : t`Waiting for the microphone`}</span>
       <Button variant="outlined" disabled={!since} onClick={stop} startIcon={<Icons.Stop />} autoFocus>
-        Stop
+        <Trans>Stop</Trans>
       </Button>
-      <Button onClick={onCancel}>Discard</Button>
+      <Button onClick={onCancel}>
+        <Trans>Discard</Trans>
+      </Button>
     </div>
   );
 }

@@ -1,5 +1,7 @@
 import "./floor.css";
 
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 
@@ -13,11 +15,12 @@ import { Icons } from "../icons";
 import { Button } from "../kit/button";
 import { usePageTitle } from "../kit/page-title";
 import { Table } from "../kit/table";
+import { handOutWords, stateWords } from "../words/codes";
 import { sayTrouble } from "../kit/say";
 
 /** The Floor: each department with who waits, for how long, and who is there with how much. */
 export default function FloorPage() {
-  usePageTitle("Floor");
+  usePageTitle(t`Floor`);
   const connection = useTeam((s) => s.connection);
   const floor = useQuery({
     queryKey: ["floor"],
@@ -30,20 +33,24 @@ export default function FloorPage() {
   return (
     <main className="floor">
       <header>
-        <h1>Floor</h1>
-        <p>{connection === "live" ? "Live" : "No connection. These figures are from before it was lost."}</p>
+        <h1>
+          <Trans>Floor</Trans>
+        </h1>
+        <p>
+          {connection === "live" ? t`Live` : t`No connection. These figures are from before it was lost.`}
+        </p>
       </header>
       {floor.isError ? (
         <div className="trouble" role="alert">
           <p>{wordsFor(floor.error)}</p>
           <Button variant="outlined" onClick={() => void floor.refetch()}>
-            Try again
+            <Trans>Try again</Trans>
           </Button>
         </div>
       ) : null}
       {floor.isSuccess && departments.length === 0 ? (
         <p className="nothing">
-          You are not in any department yet. An admin can add you under Setup, Departments.
+          <Trans>You are not in any department yet. An admin can add you under Setup, Departments.</Trans>
         </p>
       ) : null}
       <div className="halls">
@@ -56,7 +63,7 @@ export default function FloorPage() {
   );
 }
 
-const stateWords = { open: "Open", busy: "All busy", closed: "Closed" } as const;
+const hallWords = { open: t`Open`, busy: t`All busy`, closed: t`Closed` } as const;
 
 function Hall({ department: d }: { department: FloorDepartment }) {
   const now = useNow();
@@ -72,83 +79,100 @@ function Hall({ department: d }: { department: FloorDepartment }) {
         <h2>{d.name}</h2>
         <span className={`state ${d.state}`}>
           {d.state === "open" ? <Icons.Check /> : d.state === "busy" ? <Icons.Hourglass /> : <Icons.Door />}
-          {d.state === "closed" && d.hoursOpen ? "Nobody in" : stateWords[d.state]}
+          {d.state === "closed" && d.hoursOpen ? t`Nobody in` : hallWords[d.state]}
         </span>
       </header>
       <p className="hours">
         {d.hours}
         {" · "}
-        {
-          { pick: "operators pick chats", offer: "chats are offered", assign: "chats are assigned" }[
-            d.handOut
-          ]
-        }
+        {handOutWords(d.handOut)}
       </p>
       <dl>
         <div className={urgency}>
-          <dt>Waiting</dt>
+          <dt>
+            <Trans>Waiting</Trans>
+          </dt>
           <dd>
             {urgency === "late" ? <Icons.Warning /> : null}
             {d.waiting}
           </dd>
         </div>
         <div className={urgency}>
-          <dt>Longest wait</dt>
-          <dd>{d.waiting > 0 && d.longestSince ? clock(longest) : "none"}</dd>
+          <dt>
+            <Trans>Longest wait</Trans>
+          </dt>
+          <dd>{d.waiting > 0 && d.longestSince ? clock(longest) : t`none`}</dd>
         </div>
         <div>
-          <dt>In hand</dt>
+          <dt>
+            <Trans>In hand</Trans>
+          </dt>
           <dd>
-            {d.load} of {d.slots}
+            <Trans>
+              {d.load} of {d.slots}
+            </Trans>
           </dd>
         </div>
         <div>
-          <dt>New visitors right now</dt>
+          <dt>
+            <Trans>New visitors right now</Trans>
+          </dt>
           <dd>
             {d.state === "open"
               ? d.handOut === "pick"
-                ? "wait to be taken"
-                : "do not wait"
+                ? t`wait to be taken`
+                : t`do not wait`
               : d.helpedBy.length > 0
-                ? `go to ${d.helpedBy[0]}`
+                ? t`go to ${d.helpedBy[0] ?? ""}`
                 : d.state === "closed"
-                  ? "leave a message"
+                  ? t`leave a message`
                   : d.estimateSeconds > 0
-                    ? `wait ${aboutMinutes(d.estimateSeconds)}`
-                    : "wait"}
+                    ? t`wait ${aboutMinutes(d.estimateSeconds)}`
+                    : t`wait`}
           </dd>
         </div>
         <div>
-          <dt>Today</dt>
-          <dd>
-            {d.today}
-            {d.missed > 0 ? `, ${d.missed} missed` : ""}
-          </dd>
+          <dt>
+            <Trans>Today</Trans>
+          </dt>
+          <dd>{d.missed > 0 ? t`${d.today}, ${d.missed} missed` : d.today}</dd>
         </div>
         <div>
-          <dt>Messages left</dt>
+          <dt>
+            <Trans>Messages left</Trans>
+          </dt>
           <dd>{d.messages}</dd>
         </div>
       </dl>
-      <ul aria-label={`Members of ${d.name}`}>
+      <ul aria-label={t`Members of ${d.name}`}>
         {[...primary, ...backup].map((m) => (
           <li key={m.id} className={m.state}>
             <span className="who cut">
               {m.name}
-              {m.backup ? <i> backup</i> : null}
+              {m.backup ? (
+                <i>
+                  {" "}
+                  <Trans>backup</Trans>
+                </i>
+              ) : null}
             </span>
             <Slots load={m.load} offered={m.offered} capacity={m.capacity} />
             <span className="figures">
-              {m.load} of {m.capacity}
+              <Trans>
+                {m.load} of {m.capacity}
+              </Trans>
             </span>
             <span className="word">
-              {m.state}
-              {m.awayWhy === "passes" ? ", missed offers" : ""}
+              {m.awayWhy === "passes" ? t`away, missed offers` : stateWords(m.state)}
             </span>
           </li>
         ))}
       </ul>
-      {d.members.length === 0 ? <p className="nothing">No members yet.</p> : null}
+      {d.members.length === 0 ? (
+        <p className="nothing">
+          <Trans>No members yet.</Trans>
+        </p>
+      ) : null}
     </section>
   );
 }
@@ -182,29 +206,35 @@ function InHand() {
   };
   return (
     <section className="in-hand" aria-labelledby="in-hand-head">
-      <h2 id="in-hand-head">Colleagues’ chats</h2>
-      {chats.length === 0 ? <p className="nothing">Your colleagues have no chats right now.</p> : null}
+      <h2 id="in-hand-head">
+        <Trans>Colleagues’ chats</Trans>
+      </h2>
+      {chats.length === 0 ? (
+        <p className="nothing">
+          <Trans>Your colleagues have no chats right now.</Trans>
+        </p>
+      ) : null}
       {chats.length > 0 ? (
         <Table
           rows={chats}
           keyOf={(c) => c.id}
           columns={[
-            { head: "Visitor", cell: (c) => <bdi>{c.name || "Visitor"}</bdi> },
-            { head: "Operator", cell: (c) => c.ownerName },
-            { head: "Department", cell: (c) => c.departmentName },
+            { head: t`Visitor`, cell: (c) => <bdi>{c.name || t`Visitor`}</bdi> },
+            { head: t`Operator`, cell: (c) => c.ownerName },
+            { head: t`Department`, cell: (c) => c.departmentName },
             {
-              head: "Turn",
+              head: t`Turn`,
               className: "clock",
               cell: (c) =>
-                `${c.turn === "team" ? (c.ownerName?.split(" ")[0] ?? "team") : "visitor"} ${clock(now - Date.parse(c.turnSince))}`,
+                `${c.turn === "team" ? (c.ownerName?.split(" ")[0] ?? t`team`) : t`visitor`} ${clock(now - Date.parse(c.turnSince))}`,
             },
-            { head: "Last message", className: "last", cell: (c) => <span dir="auto">{c.lastWords}</span> },
+            { head: t`Last message`, className: "last", cell: (c) => <span dir="auto">{c.lastWords}</span> },
             {
-              head: "Watch",
+              head: t`Watch`,
               silent: true,
               cell: (c) => (
                 <Button variant="outlined" startIcon={<Icons.Eye />} onClick={() => watch(c.id)}>
-                  Watch
+                  <Trans>Watch</Trans>
                 </Button>
               ),
             },

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import type { ReactNode } from "react";
 
 import { Icons } from "../icons";
@@ -10,7 +12,7 @@ import type { Saving } from "./saving";
 export function NotSaved() {
   return (
     <span className="not-saved">
-      <Icons.Pencil /> not saved
+      <Icons.Pencil /> <Trans>not saved</Trans>
     </span>
   );
 }
@@ -35,7 +37,7 @@ export function Picker({ title, items, shown, pick, add = true, newUnsaved = fal
         <h2>{title}</h2>
         {add ? (
           <Button variant="outlined" startIcon={<Icons.Plus />} onClick={() => pick("new")}>
-            {newUnsaved ? "New, not saved" : "New"}
+            {newUnsaved ? t`New, not saved` : t`New`}
           </Button>
         ) : null}
       </header>
@@ -81,7 +83,7 @@ export function Places({ rows, change }: PlacesProps) {
                     checked={row.place === place}
                     onChange={() => change(row.id, place)}
                   />
-                  {place || "no"}
+                  {{ primary: t`primary`, backup: t`backup`, "": t`no` }[place]}
                 </label>
               </td>
             ))}
@@ -107,12 +109,15 @@ export function SaveBar<T>({ saving, editing, save, theirWords }: SaveProps<T>) 
     return (
       <footer className="conflict" role="alert">
         <p>
-          <Icons.Warning /> A colleague saved this in the meantime. What you typed is still here, but not
-          saved.
+          <Icons.Warning />{" "}
+          <Trans>A colleague saved this in the meantime. What you typed is still here, but not saved.</Trans>
         </p>
         {theirWords ? (
           <p className="theirs" dir="auto">
-            <b>Theirs:</b> {theirWords(theirs)}
+            <b>
+              <Trans>Theirs:</Trans>
+            </b>{" "}
+            {theirWords(theirs)}
           </p>
         ) : null}
         <Button
@@ -121,7 +126,7 @@ export function SaveBar<T>({ saving, editing, save, theirWords }: SaveProps<T>) 
             editing.undo();
           }}
         >
-          Use theirs
+          <Trans>Use theirs</Trans>
         </Button>
         <Button
           variant="outlined"
@@ -130,7 +135,7 @@ export function SaveBar<T>({ saving, editing, save, theirWords }: SaveProps<T>) 
             editing.keepMine();
           }}
         >
-          Keep mine
+          <Trans>Keep mine</Trans>
         </Button>
       </footer>
     );
@@ -145,10 +150,10 @@ export function SaveBar<T>({ saving, editing, save, theirWords }: SaveProps<T>) 
           editing.undo();
         }}
       >
-        Undo changes
+        <Trans>Undo changes</Trans>
       </Button>
       <Button variant="contained" disabled={!changed || saving.busy} onClick={save}>
-        Save
+        <Trans>Save</Trans>
       </Button>
     </footer>
   );

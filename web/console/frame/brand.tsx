@@ -1,3 +1,4 @@
+import { Trans } from "@lingui/react/macro";
 /** The word mark with its three steps. */
 export function Brand() {
   return (
@@ -5,7 +6,7 @@ export function Brand() {
       <svg viewBox="0 0 24 20" aria-hidden="true">
         <path d="M0 20v-6h8V8h8V1h8v19z" />
       </svg>
-      Stoop
+      <Trans>Stoop</Trans>
     </span>
   );
 }

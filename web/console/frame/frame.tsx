@@ -1,18 +1,19 @@
 import "./frame.css";
 
-import { lazy, useState, type ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 import { useLocation } from "react-router";
 
 import { useAct } from "../keyboard/keyboard";
+import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
 import { Heard } from "../notices/heard";
 import { StatusStrip } from "./status-strip";
 import { TopBar } from "./top-bar";
 
-const Palette = lazy(() => import("../palette/palette"));
-const HelpSheet = lazy(() => import("../palette/help-sheet"));
-const Notifications = lazy(() => import("../notices/notifications"));
-const TalkSheet = lazy(() => import("../talk/talk"));
+const Palette = later(() => import("../palette/palette"));
+const HelpSheet = later(() => import("../palette/help-sheet"));
+const Notifications = later(() => import("../notices/notifications"));
+const TalkSheet = later(() => import("../talk/talk"));
 
 /** What stands around every page of the console, and what lies over it. */
 export function Frame({ children }: { children: ReactNode }) {

@@ -1,9 +1,15 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { api, ask } from "../../shared/api";
 import { useDeskStore, useMe } from "../desk/provider";
 import { hintOf } from "../keyboard/acts";
 import { Divider, Menu, MenuItem } from "../kit/menu";
 import { sayTrouble } from "../kit/say";
 import { useMode, type Choice } from "../theme/mode";
+import { languages } from "../../shared/languages";
+import { language } from "../../shared/speak";
+import { roleWords } from "../words/codes";
+import { chooseLanguage } from "../words/chosen";
 
 interface Props {
   at: HTMLElement;
@@ -33,22 +39,41 @@ export default function MyMenu({ at, onClose, onNotifications, onHelp, onPasswor
     <Menu anchorEl={at} open onClose={onClose}>
       <li className="who-am-i">
         <b>{me.name}</b>
-        {me.email} · {me.role}
+        {me.email} · {roleWords(me.role)}
       </li>
       <Divider component="li" />
       {(["light", "dark", "system"] as const).map((c) => (
         <MenuItem key={c} selected={choice === c} onClick={pick(c)}>
-          {{ light: "Light", dark: "Dark", system: "Same as the system" }[c]}
+          {{ light: t`Light`, dark: t`Dark`, system: t`Same as the system` }[c]}
         </MenuItem>
       ))}
       <Divider component="li" />
-      <MenuItem onClick={then(onNotifications)}>Notifications</MenuItem>
-      <MenuItem onClick={then(onHelp)}>
-        Keyboard shortcuts <span className="key push">{hintOf("help")}</span>
-      </MenuItem>
-      <MenuItem onClick={then(onPassword)}>Change password</MenuItem>
+      {languages.map((l) => (
+        <MenuItem
+          key={l.code}
+          lang={l.code}
+          selected={language() === l.code}
+          onClick={() => chooseLanguage(l.code)}
+        >
+          {l.name}
+        </MenuItem>
+      ))}
       <Divider component="li" />
-      <MenuItem onClick={logOut}>Log out</MenuItem>
+      <MenuItem onClick={then(onNotifications)}>
+        <Trans>Notifications</Trans>
+      </MenuItem>
+      <MenuItem onClick={then(onHelp)}>
+        <Trans>
+          Keyboard shortcuts <span className="key push">{hintOf("help")}</span>
+        </Trans>
+      </MenuItem>
+      <MenuItem onClick={then(onPassword)}>
+        <Trans>Change password</Trans>
+      </MenuItem>
+      <Divider component="li" />
+      <MenuItem onClick={logOut}>
+        <Trans>Log out</Trans>
+      </MenuItem>
     </Menu>
   );
 }

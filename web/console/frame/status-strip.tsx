@@ -1,8 +1,11 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 
 import { api, ask } from "../../shared/api";
 import { clock } from "../../shared/format";
+import type { Figures } from "../../shared/types";
 import { useChats, useListed, useNow, useTeam } from "../desk/provider";
 import { offers, waiting } from "../desk/store/lists";
 import { Icons } from "../icons";
@@ -36,45 +39,67 @@ export function StatusStrip() {
   }, [queries, count, active]);
   const f = figures.data;
   return (
-    <footer className="strip" aria-label="The team now">
+    <footer className="strip" aria-label={t`The team now`}>
       <span>
-        Queue <b>{since.length}</b>
+        <Trans>
+          Queue <b>{since.length}</b>
+        </Trans>
       </span>
       <span>
-        longest wait <b>{since.length > 0 ? clock(longest) : "none"}</b>
+        <Trans>
+          longest wait <b>{since.length > 0 ? clock(longest) : t`none`}</b>
+        </Trans>
       </span>
       {f ? (
         <span className="wide">
-          {f.targetSeconds > 0
-            ? `taken within ${clock(f.targetSeconds * 1000)} today `
-            : "taken on target today "}
-          <b>{f.todayDecided > 0 ? `${f.todayWithin} of ${f.todayDecided}` : "none yet"}</b>
+          {f.targetSeconds > 0 ? (
+            <Trans>
+              taken within {clock(f.targetSeconds * 1000)} today <b>{within(f)}</b>
+            </Trans>
+          ) : (
+            <Trans>
+              taken on target today <b>{within(f)}</b>
+            </Trans>
+          )}
         </span>
       ) : null}
       {f ? (
         <span className="wide">
-          on the site <b>{f.onSite}</b>
+          <Trans>
+            on the site <b>{f.onSite}</b>
+          </Trans>
         </span>
       ) : null}
       <span className="wide">
-        <b>
-          {available} of {operators.length}
-        </b>{" "}
-        operators available
+        <Trans>
+          <b>
+            {available} of {operators.length}
+          </b>{" "}
+          operators available
+        </Trans>
       </span>
-      {soundIsBlocked() ? <span className="lost wide">Click anywhere to turn on sound</span> : null}
+      {soundIsBlocked() ? (
+        <span className="lost wide">
+          <Trans>Click anywhere to turn on sound</Trans>
+        </span>
+      ) : null}
       {connection === "live" ? (
         <span role="status">
-          <Icons.Live /> Live
+          <Icons.Live /> <Trans>Live</Trans>
         </span>
       ) : (
         <span role="status" className="lost">
           <Icons.Lost />{" "}
           {connection === "connecting"
-            ? "Connecting"
-            : "No connection. Trying again; what you write is kept."}
+            ? t`Connecting`
+            : t`No connection. Trying again; what you write is kept.`}
         </span>
       )}
     </footer>
   );
+}
+
+/** How many of today's chats were taken in time. */
+function within({ todayWithin, todayDecided }: Figures): string {
+  return todayDecided > 0 ? t`${todayWithin} of ${todayDecided}` : t`none yet`;
 }

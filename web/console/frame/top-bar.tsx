@@ -1,4 +1,6 @@
-import { lazy, useCallback, useState } from "react";
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
+import { useCallback, useState } from "react";
 import { NavLink } from "react-router";
 
 import { initials } from "../../shared/format";
@@ -8,20 +10,21 @@ import { hintOf } from "../keyboard/acts";
 import { useAct } from "../keyboard/keyboard";
 import { Button, IconButton } from "../kit/button";
 import { Hint } from "../kit/hint";
+import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
 import { sayTrouble } from "../kit/say";
 import { useRooms } from "../talk/rooms";
 import { Brand } from "./brand";
 
-const MenuOfMine = lazy(() => import("./my-menu"));
-const OwnPassword = lazy(() => import("../session/own-password"));
+const MenuOfMine = later(() => import("./my-menu"));
+const OwnPassword = later(() => import("../session/own-password"));
 
 const pages = [
-  { path: "/desk", name: "Desk", leads: false },
-  { path: "/floor", name: "Floor", leads: false },
-  { path: "/transcripts", name: "Transcripts", leads: false },
-  { path: "/library", name: "Library", leads: false },
-  { path: "/setup", name: "Setup", leads: true },
+  { path: "/desk", name: t`Desk`, leads: false },
+  { path: "/floor", name: t`Floor`, leads: false },
+  { path: "/transcripts", name: t`Transcripts`, leads: false },
+  { path: "/library", name: t`Library`, leads: false },
+  { path: "/setup", name: t`Setup`, leads: true },
 ];
 
 interface Props {
@@ -38,7 +41,7 @@ export function TopBar({ onPalette, onNotifications, onHelp, onTalk, talking }: 
   return (
     <header className="top">
       <Brand />
-      <nav aria-label="Pages">
+      <nav aria-label={t`Pages`}>
         {pages
           .filter((page) => !page.leads || me.role !== "operator")
           .map((page) => (
@@ -50,9 +53,11 @@ export function TopBar({ onPalette, onNotifications, onHelp, onTalk, talking }: 
       <div className="right">
         <Button variant="outlined" className="find" onClick={onPalette}>
           <Icons.Search />
-          <span className="sr-only">Find anything</span>
+          <span className="sr-only">
+            <Trans>Find anything</Trans>
+          </span>
           <span className="words" aria-hidden="true">
-            Find
+            <Trans>Find</Trans>
           </span>
           <span className="key">{hintOf("palette")}</span>
         </Button>
@@ -68,10 +73,10 @@ function TalkButton({ onClick, open }: { onClick: () => void; open: boolean }) {
   const rooms = useRooms();
   const unseen = (rooms.data ?? []).reduce((n, r) => n + r.unseen, 0);
   return (
-    <Hint words="Team talk" act="talk">
+    <Hint words={t`Team talk`} act="talk">
       <IconButton
         className="talk-button"
-        aria-label={unseen > 0 ? `Team talk, ${unseen} new` : "Team talk"}
+        aria-label={unseen > 0 ? t`Team talk, ${unseen} new` : t`Team talk`}
         aria-pressed={open}
         onClick={onClick}
       >
@@ -93,8 +98,8 @@ function Availability() {
     <Hint
       words={
         me.available
-          ? "New chats reach you. Press to be away"
-          : "No new chats reach you. Press to be available"
+          ? t`New chats reach you. Press to be away`
+          : t`No new chats reach you. Press to be available`
       }
       act="availability"
     >
@@ -105,9 +110,9 @@ function Availability() {
         onClick={toggle}
       >
         {me.available ? <Icons.Check /> : <Icons.Pause />}
-        {me.available ? "Available" : "Away"}
+        {me.available ? t`Available` : t`Away`}
         <span className="load clock">
-          {me.capacity > 0 ? `${me.load} of ${me.capacity} chats` : "in no department"}
+          {me.capacity > 0 ? t`${me.load} of ${me.capacity} chats` : t`in no department`}
         </span>
         <span className="key">{hintOf("availability")}</span>
       </Button>
@@ -123,7 +128,7 @@ function MyMenu(props: { onNotifications: () => void; onHelp: () => void }) {
     <>
       <IconButton
         className="face"
-        aria-label={`${initials(me.name)}, ${me.name}: settings and log out`}
+        aria-label={t`${initials(me.name)}, ${me.name}: settings and log out`}
         aria-haspopup="menu"
         onClick={(e) => setAnchor(e.currentTarget)}
       >

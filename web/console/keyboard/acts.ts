@@ -1,8 +1,6 @@
 /** Everything that can be done by a key or from the palette, by name. */
 export interface Act {
   id: string;
-  /** What it does, as a verb. */
-  words: string;
   group: "Line" | "Lane" | "Writing" | "Everywhere";
   /** The physical key, together with Alt: the same place on every layout. */
   code?: string;
@@ -20,14 +18,12 @@ export interface Act {
 const alt = (
   id: string,
   group: Act["group"],
-  words: string,
   code: string,
   hint = `Alt ${code.replace(/^(Key|Digit)/, "")}`,
-): Act => ({ id, group, words, code, hint });
-const altShift = (id: string, group: Act["group"], words: string, code: string, hint: string): Act => ({
+): Act => ({ id, group, code, hint });
+const altShift = (id: string, group: Act["group"], code: string, hint: string): Act => ({
   id,
   group,
-  words,
   code,
   hint,
   shift: true,
@@ -35,51 +31,49 @@ const altShift = (id: string, group: Act["group"], words: string, code: string, 
 
 /** All acts in the order of the help sheet. */
 export const acts: readonly Act[] = [
-  alt("take-next", "Line", "Take the next waiting chat", "KeyN"),
-  alt("take-offer", "Line", "Take the chat that is offered to me", "KeyY"),
-  altShift("pass-offer", "Line", "Pass on the offer", "KeyY", "Alt Shift Y"),
-  alt("help-team", "Line", "Join a colleague asking for help", "KeyJ"),
-  { id: "lane-number", group: "Lane", words: "Go to the lane with that number", hint: "Alt 1 to 9" },
-  alt("next-lane", "Lane", "Go to the next lane", "Period", "Alt ."),
-  alt("previous-lane", "Lane", "Go to the previous lane", "Comma", "Alt ,"),
-  altShift("lane-right", "Lane", "Move the lane right", "Period", "Alt Shift ."),
-  altShift("lane-left", "Lane", "Move the lane left", "Comma", "Alt Shift ,"),
-  alt("alone", "Lane", "Show only this lane, or all lanes", "KeyO"),
-  alt("window", "Lane", "Open the lane in its own window", "KeyW"),
-  alt("close-lane", "Lane", "Close the lane; the chat stays in the line", "KeyX"),
-  alt("unread", "Lane", "Mark unread, or read", "KeyU"),
-  alt("about", "Lane", "Show or hide About", "KeyI"),
-  alt("hand-on", "Lane", "Hand the chat on", "KeyG"),
-  alt("colleague", "Lane", "Add a colleague", "KeyC"),
-  alt("ask-team", "Lane", "Ask the team for help", "KeyK"),
-  alt("put-back", "Lane", "Put the chat back in the queue", "KeyP"),
-  alt("end", "Lane", "End the chat", "KeyQ"),
-  alt("ban", "Lane", "Ban the visitor", "KeyZ", "Alt Z"),
-  { id: "send", group: "Writing", words: "Send", hint: "Enter" },
-  { id: "new-line", group: "Writing", words: "Start a new line", hint: "Shift Enter" },
-  { id: "canned", group: "Writing", words: "List canned responses", hint: ";" },
-  { id: "insert", group: "Writing", words: "Insert the highlighted response", hint: "Tab" },
-  { id: "leave", group: "Writing", words: "Hide the suggestions and keep your text", hint: "Esc" },
+  alt("take-next", "Line", "KeyN"),
+  alt("take-offer", "Line", "KeyY"),
+  altShift("pass-offer", "Line", "KeyY", "Alt Shift Y"),
+  alt("help-team", "Line", "KeyJ"),
+  { id: "lane-number", group: "Lane", hint: "Alt 1 to 9" },
+  alt("next-lane", "Lane", "Period", "Alt ."),
+  alt("previous-lane", "Lane", "Comma", "Alt ,"),
+  altShift("lane-right", "Lane", "Period", "Alt Shift ."),
+  altShift("lane-left", "Lane", "Comma", "Alt Shift ,"),
+  alt("alone", "Lane", "KeyO"),
+  alt("window", "Lane", "KeyW"),
+  alt("close-lane", "Lane", "KeyX"),
+  alt("unread", "Lane", "KeyU"),
+  alt("about", "Lane", "KeyI"),
+  alt("hand-on", "Lane", "KeyG"),
+  alt("colleague", "Lane", "KeyC"),
+  alt("ask-team", "Lane", "KeyK"),
+  alt("put-back", "Lane", "KeyP"),
+  alt("end", "Lane", "KeyQ"),
+  alt("ban", "Lane", "KeyZ", "Alt Z"),
+  { id: "send", group: "Writing", hint: "Enter" },
+  { id: "new-line", group: "Writing", hint: "Shift Enter" },
+  { id: "canned", group: "Writing", hint: ";" },
+  { id: "insert", group: "Writing", hint: "Tab" },
+  { id: "leave", group: "Writing", hint: "Esc" },
   {
     id: "correct",
     group: "Writing",
-    words: "Correct your last message (when the field is empty)",
     hint: "↑",
   },
-  alt("note", "Writing", "Switch between note and reply", "KeyM"),
-  alt("attach", "Writing", "Attach files", "KeyL"),
-  alt("emoji", "Writing", "Insert an emoji", "Semicolon", "Alt ;"),
-  alt("voice", "Writing", "Record a voice message", "KeyR"),
+  alt("note", "Writing", "KeyM"),
+  alt("attach", "Writing", "KeyL"),
+  alt("emoji", "Writing", "Semicolon", "Alt ;"),
+  alt("voice", "Writing", "KeyR"),
   {
     id: "palette",
     group: "Everywhere",
-    words: "Find anything: actions, people, chats, articles",
     hint: "Ctrl K",
   },
-  alt("help", "Everywhere", "Show keyboard shortcuts", "Slash", "Alt /"),
-  alt("availability", "Everywhere", "Switch between available and away", "KeyA"),
-  alt("talk", "Everywhere", "Open or close the team talk", "Digit0"),
-  { id: "notifications", group: "Everywhere", words: "Sounds and notifications" },
+  alt("help", "Everywhere", "Slash", "Alt /"),
+  alt("availability", "Everywhere", "KeyA"),
+  alt("talk", "Everywhere", "Digit0"),
+  { id: "notifications", group: "Everywhere" },
 ];
 
 const mac = /Mac|iPhone|iPad/.test(navigator.platform);

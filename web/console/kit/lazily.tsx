@@ -1,3 +1,4 @@
+import { Trans } from "@lingui/react/macro";
 import Button from "@mui/material/Button";
 import { Component, Suspense, type ReactNode } from "react";
 
@@ -24,10 +25,12 @@ export class Lazily extends Component<Props, { failed: boolean }> {
     return (
       <div className="trouble" role="alert">
         <p>
-          This part could not be loaded. Check the connection and reload the page; what you typed is kept.
+          <Trans>
+            This part could not be loaded. Check the connection and reload the page; what you typed is kept.
+          </Trans>
         </p>
         <Button variant="outlined" onClick={() => location.reload()}>
-          Reload
+          <Trans>Reload</Trans>
         </Button>
       </div>
     );

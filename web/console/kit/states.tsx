@@ -1,3 +1,4 @@
+import { Trans } from "@lingui/react/macro";
 import Button from "@mui/material/Button";
 import type { ReactNode } from "react";
 
@@ -9,7 +10,7 @@ export function LoadTrouble({ error, again }: { error: unknown; again: () => voi
     <div className="trouble" role="alert">
       <p>{wordsFor(error)}</p>
       <Button variant="outlined" onClick={again}>
-        Try again
+        <Trans>Try again</Trans>
       </Button>
     </div>
   );

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
@@ -44,7 +46,7 @@ export function ArticlesPage() {
     read ? { ids: list.data.map((a) => a.id ?? ""), at: list.dataUpdatedAt } : undefined,
     fresh,
     (lost, article) => {
-      say(`${article.title} was deleted by a colleague. What you typed is kept under New.`);
+      say(t`${article.title} was deleted by a colleague. What you typed is kept under New.`);
       if (lost === id) void navigate("/library/articles/new");
     },
   );
@@ -52,13 +54,13 @@ export function ArticlesPage() {
   const all = list.data ?? [];
   return (
     <div className="two">
-      <section className="picker" aria-label="Articles">
+      <section className="picker" aria-label={t`Articles`}>
         <header>
           <TextField
             size="small"
             type="search"
             value={typed}
-            placeholder="Search"
+            placeholder={t`Search`}
             onChange={(e) => setTyped(e.target.value)}
             slotProps={{ htmlInput: { "aria-label": "Search articles", maxLength: 200 } }}
           />
@@ -67,7 +69,7 @@ export function ArticlesPage() {
             startIcon={<Icons.Plus />}
             onClick={() => void navigate("/library/articles/new")}
           >
-            {edited.has("new") ? "New, not saved" : "New"}
+            {edited.has("new") ? t`New, not saved` : t`New`}
           </Button>
         </header>
         {list.isSuccess ? (
@@ -76,7 +78,7 @@ export function ArticlesPage() {
             list={all}
             keyOf={(a) => a.id ?? ""}
             folderOf={words ? undefined : (a) => a.folder}
-            none={words ? "No matches." : "No articles yet. Write the first one."}
+            none={words ? t`No matches.` : t`No articles yet. Write the first one.`}
           >
             {(a) => (
               <button
@@ -88,7 +90,7 @@ export function ArticlesPage() {
                   {edited.has(a.id ?? "") ? (
                     <NotSaved />
                   ) : (
-                    <span className="meta">{a.audience === "all" ? "for visitors too" : "team"}</span>
+                    <span className="meta">{a.audience === "all" ? t`for visitors too` : "team"}</span>
                   )}
                 </span>
                 {a.excerpt ? <span className="excerpt">{a.excerpt}</span> : null}
@@ -103,7 +105,9 @@ export function ArticlesPage() {
         <Article key={id} id={id} />
       ) : (
         <section className="editor none">
-          <p className="nothing">Choose an article on the left.</p>
+          <p className="nothing">
+            <Trans>Choose an article on the left.</Trans>
+          </p>
         </section>
       )}
     </div>
@@ -132,22 +136,22 @@ function Article({ id }: { id: string }) {
         {a.url ? (
           <Button
             onClick={() =>
-              navigator.clipboard.writeText(a.url ?? "").then(() => say("Link copied", "success"))
+              navigator.clipboard.writeText(a.url ?? "").then(() => say(t`Link copied`, "success"))
             }
             startIcon={<Icons.Copy />}
           >
-            Link
+            <Trans>Link</Trans>
           </Button>
         ) : null}
         {mayEdit ? (
           <Button variant="outlined" startIcon={<Icons.Pencil />} onClick={() => setEditing(true)}>
-            Edit
+            <Trans>Edit</Trans>
           </Button>
         ) : null}
       </header>
       <div className="body">
         <p className="meta">
-          {a.folder || "No folder"} · {a.audience === "all" ? "visitors can read it" : "team only"} ·{" "}
+          {a.folder || t`No folder`} · {a.audience === "all" ? t`visitors can read it` : t`team only`} ·{" "}
           {a.author}, {a.updatedAt ? dayAndTime(a.updatedAt) : ""}
         </p>
         {/* The server renders it from Markdown; raw markup is left out there. */}
@@ -171,76 +175,88 @@ function Editor({ kept, onDone }: { kept: ArticleView; onDone?: () => void }) {
     saving.clear();
   };
   const save = () =>
-    void saving.run(async () => {
-      const { id, version, folder, title, body, audience } = a;
-      const sent = { version, folder, title, body, audience, ...(id ? { id } : {}) };
-      const saved = await ask(api.PUT("/api/articles", { body: sent }));
-      editing.saved(saved);
-      await queries.invalidateQueries({ queryKey: ["article", saved.id] });
-      await queries.invalidateQueries({ queryKey: ["articles"] });
-      onDone?.();
-      void navigate(`/library/articles/${saved.id ?? ""}`);
-    }, `${a.title} saved`);
+    void saving.run(
+      async () => {
+        const { id, version, folder, title, body, audience } = a;
+        const sent = { version, folder, title, body, audience, ...(id ? { id } : {}) };
+        const saved = await ask(api.PUT("/api/articles", { body: sent }));
+        editing.saved(saved);
+        await queries.invalidateQueries({ queryKey: ["article", saved.id] });
+        await queries.invalidateQueries({ queryKey: ["articles"] });
+        onDone?.();
+        void navigate(`/library/articles/${saved.id ?? ""}`);
+      },
+      t`${a.title} saved`,
+    );
   const remove = () =>
-    void saving.run(async () => {
-      await ask(api.DELETE("/api/articles/{id}", { params: { path: { id: kept.id ?? "" } } }));
-      editing.undo();
-      await queries.invalidateQueries({ queryKey: ["articles"] });
-      void navigate("/library/articles");
-    }, `${kept.title} deleted`);
+    void saving.run(
+      async () => {
+        await ask(api.DELETE("/api/articles/{id}", { params: { path: { id: kept.id ?? "" } } }));
+        editing.undo();
+        await queries.invalidateQueries({ queryKey: ["articles"] });
+        void navigate("/library/articles");
+      },
+      t`${kept.title} deleted`,
+    );
   return (
-    <section className="editor" aria-label={kept.title || "New article"}>
+    <section className="editor" aria-label={kept.title || t`New article`}>
       <header>
-        <h2>{kept.title || "New article"}</h2>
+        <h2>{kept.title || t`New article`}</h2>
         {kept.id ? (
           asking ? (
             <span className="asking">
-              Delete it for everyone?
+              <Trans>Delete it for everyone?</Trans>
               <Button variant="outlined" color="error" onClick={remove} autoFocus>
-                Delete
+                <Trans>Delete</Trans>
               </Button>
-              <Button onClick={() => setAsking(false)}>Keep it</Button>
+              <Button onClick={() => setAsking(false)}>
+                <Trans>Keep it</Trans>
+              </Button>
             </span>
           ) : (
             <Button onClick={() => setAsking(true)} startIcon={<Icons.Bin />}>
-              Delete
+              <Trans>Delete</Trans>
             </Button>
           )
         ) : null}
-        {onDone ? <Button onClick={onDone}>Read</Button> : null}
+        {onDone ? (
+          <Button onClick={onDone}>
+            <Trans>Read</Trans>
+          </Button>
+        ) : null}
       </header>
       <div className="body">
         <div className="fields">
           <TextInput
-            label="Title"
+            label={t`Title`}
             value={a.title}
             change={(title) => change({ title })}
             wrong={wrongAt("title")}
             most={160}
           />
-          <TextInput label="Folder" value={a.folder} change={(folder) => change({ folder })} most={80} />
+          <TextInput label={t`Folder`} value={a.folder} change={(folder) => change({ folder })} most={80} />
           <Select
-            label="Who can read it"
+            label={t`Who can read it`}
             value={a.audience}
             wrong={wrongAt("audience")}
             options={[
-              { value: "team", label: "team only" },
+              { value: "team", label: t`team only` },
               ...(me.role !== "operator" || a.audience === "all"
-                ? [{ value: "all", label: "visitors too, by its link" }]
+                ? [{ value: "all", label: t`visitors too, by its link` }]
                 : []),
             ]}
             change={(v) => change({ audience: v as ArticleView["audience"] })}
           />
         </div>
         <TextField
-          label="Text, in Markdown"
+          label={t`Text, in Markdown`}
           value={a.body ?? ""}
           multiline
           minRows={12}
           fullWidth
           error={wrongAt("body") !== undefined}
           helperText={
-            wrongAt("body") ?? "**bold**, *slanted*, - a list, [words](https://address), | tables |"
+            wrongAt("body") ?? t`**bold**, *slanted*, - a list, [words](https://address), | tables |`
           }
           onChange={(e) => change({ body: e.target.value })}
           slotProps={{ inputLabel: { shrink: true } }}

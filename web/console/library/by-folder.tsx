@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState, type ReactNode } from "react";
 import { Button } from "../kit/button";
 
@@ -26,8 +28,8 @@ export function ByFolder<T>({ list, keyOf, folderOf, children, none }: Props<T>)
   return (
     <div className="by-folder">
       {folders.map((folder) => (
-        <section key={folder} aria-label={folderOf ? folder || "No folder" : "Found"}>
-          {folderOf ? <h3>{folder || "No folder"}</h3> : null}
+        <section key={folder} aria-label={folderOf ? folder || t`No folder` : t`Found`}>
+          {folderOf ? <h3>{folder || t`No folder`}</h3> : null}
           <ul>
             {shown
               .filter((one) => !folderOf || folderOf(one) === folder)
@@ -38,7 +40,9 @@ export function ByFolder<T>({ list, keyOf, folderOf, children, none }: Props<T>)
         </section>
       ))}
       {list.length > drawn ? (
-        <Button onClick={() => setDrawn(drawn + atOnce)}>Show {list.length - drawn} more</Button>
+        <Button onClick={() => setDrawn(drawn + atOnce)}>
+          <Trans>Show {list.length - drawn} more</Trans>
+        </Button>
       ) : null}
       {list.length === 0 ? <p className="nothing">{none}</p> : null}
     </div>

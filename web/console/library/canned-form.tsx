@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useRef } from "react";
 
 import { api, ask } from "../../shared/api";
@@ -27,15 +29,18 @@ export const freshCanned: CannedView = {
 };
 
 /** The placeholders that every chat can fill. */
-export const placeholders = [
-  ["visitor.name", "the visitor's name"],
-  ["visitor.first", "first word of that name"],
-  ["visitor.email", "their email"],
-  ["operator.name", "your name"],
-  ["operator.first", "first word of that name"],
-  ["page.title", "the page they are on"],
-  ["page.url", "its address"],
-  ["department.name", "the chat's department"],
+export // With what stands for a name that is unknown.
+const example = "{visitor.first|there}";
+
+const placeholders = [
+  ["visitor.name", t`the visitor's name`],
+  ["visitor.first", t`first word of that name`],
+  ["visitor.email", t`their email`],
+  ["operator.name", t`your name`],
+  ["operator.first", t`first word of that name`],
+  ["page.title", t`the page they are on`],
+  ["page.url", t`its address`],
+  ["department.name", t`the chat's department`],
 ] as const;
 
 /** Stores a response; new ones get their id from the answer. */
@@ -69,22 +74,22 @@ export function CannedFields({ canned, change, saving }: Props) {
     <>
       <div className="fields">
         <TextInput
-          label="Shortcut"
+          label={t`Shortcut`}
           value={canned.shortcut}
           change={(shortcut) => change({ shortcut })}
           wrong={wrongAt("shortcut")}
-          hint="One word. Typing it, or ; and the word, suggests the response"
+          hint={t`One word. Typing it, or ; and the word, suggests the response`}
           most={60}
         />
         <Select
-          label="Shared with"
+          label={t`Shared with`}
           value={scope}
           wrong={wrongAt("scope")}
           options={[
-            { value: "own", label: "only me" },
+            { value: "own", label: t`only me` },
             ...(lead ? [{ value: "common", label: "everybody" }] : []),
             ...(lead ? departments.map((d) => ({ value: `department:${d.id}`, label: d.name })) : []),
-            ...(lead || canned.scope === "own" ? [] : [{ value: scope, label: "shared; leads change it" }]),
+            ...(lead || canned.scope === "own" ? [] : [{ value: scope, label: t`shared; leads change it` }]),
           ]}
           change={(v) => {
             const [kind, id] = v.split(":");
@@ -96,24 +101,24 @@ export function CannedFields({ canned, change, saving }: Props) {
           }}
         />
         <TextInput
-          label="Folder"
+          label={t`Folder`}
           value={canned.folder}
           change={(folder) => change({ folder })}
           wrong={wrongAt("folder")}
           most={100}
         />
         <TextInput
-          label="Language"
+          label={t`Language`}
           value={canned.language}
-          placeholder="any"
+          placeholder={t`any`}
           change={(language) => change({ language })}
           wrong={wrongAt("language")}
-          hint="A code like en. Suggested first for visitors who use that language"
+          hint={t`A code like en. Suggested first for visitors who use that language`}
           most={35}
         />
       </div>
       <TextField
-        label="Answer"
+        label={t`Answer`}
         value={canned.text}
         inputRef={text}
         multiline
@@ -123,12 +128,12 @@ export function CannedFields({ canned, change, saving }: Props) {
         error={wrongAt("text") !== undefined}
         helperText={
           wrongAt("text") ??
-          "Placeholders are filled in from the chat. {visitor.first|there} becomes “there” when the name is unknown"
+          t`Placeholders are filled in from the chat. ${example} becomes “there” when the name is unknown`
         }
         onChange={(e) => change({ text: e.target.value })}
         slotProps={{ inputLabel: { shrink: true } }}
       />
-      <div className="placeholders" role="group" aria-label="Placeholders">
+      <div className="placeholders" role="group" aria-label={t`Placeholders`}>
         {placeholders.map(([name, means]) => (
           <button key={name} type="button" title={means} onClick={() => put(name)}>
             {`{${name}}`}
@@ -153,14 +158,17 @@ function Files({
   const add = async (list: File[]) => {
     const kept: FileView[] = [];
     for (const file of list) {
-      await saving.run(async () => {
-        const why = refusal(file, limits);
-        if (why) throw refusedError(why);
-        const query = new URLSearchParams({ name: file.name });
-        kept.push(
-          await upload<FileView>(`/api/canned/files?${query.toString()}`, file, () => undefined).done,
-        );
-      }, `${file.name} is uploaded. Save to keep it with the response`);
+      await saving.run(
+        async () => {
+          const why = refusal(file, limits);
+          if (why) throw refusedError(why);
+          const query = new URLSearchParams({ name: file.name });
+          kept.push(
+            await upload<FileView>(`/api/canned/files?${query.toString()}`, file, () => undefined).done,
+          );
+        },
+        t`${file.name} is uploaded. Save to keep it with the response`,
+      );
     }
     change([...files, ...kept]);
   };
@@ -171,7 +179,7 @@ function Files({
           <Icons.Clip /> {f.name} ({fileSize(f.size)})
           <IconButton
             size="small"
-            aria-label={`Remove ${f.name}`}
+            aria-label={t`Remove ${f.name}`}
             onClick={() => change(files.filter((o) => o.id !== f.id))}
           >
             <Icons.Close />
@@ -179,7 +187,7 @@ function Files({
         </span>
       ))}
       <label className="add-file">
-        <Icons.Clip /> Add a file
+        <Icons.Clip /> <Trans>Add a file</Trans>
         <input
           type="file"
           multiple

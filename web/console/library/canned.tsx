@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -33,7 +35,7 @@ export function CannedPage() {
     read ? { ids: canned.data.map((c) => c.id ?? ""), at: canned.dataUpdatedAt } : undefined,
     freshCanned,
     (id, lost) => {
-      say(`;${lost.shortcut} was deleted by a colleague. What you typed is kept under New.`);
+      say(t`;${lost.shortcut} was deleted by a colleague. What you typed is kept under New.`);
       if (open === id) setOpen("new");
     },
   );
@@ -48,22 +50,22 @@ export function CannedPage() {
   const shown = open === "new" ? freshCanned : all.find((c) => c.id === open);
   return (
     <div className="two">
-      <section className="picker" aria-label="Canned responses">
+      <section className="picker" aria-label={t`Canned responses`}>
         <header>
           <TextField
             size="small"
             type="search"
             value={words}
-            placeholder="Search"
+            placeholder={t`Search`}
             onChange={(e) => setWords(e.target.value)}
             slotProps={{ htmlInput: { "aria-label": "Search canned responses", maxLength: 200 } }}
           />
           <Button variant="outlined" startIcon={<Icons.Plus />} onClick={() => setOpen("new")}>
-            {edited.has("new") ? "New, not saved" : "New"}
+            {edited.has("new") ? t`New, not saved` : t`New`}
           </Button>
         </header>
         <p className="total" role="status">
-          {terms.length > 0 ? `${found.length} of ${all.length}` : `${all.length} in total`}
+          {terms.length > 0 ? t`${found.length} of ${all.length}` : t`${all.length} in total`}
         </p>
         <ByFolder
           key={words}
@@ -72,8 +74,8 @@ export function CannedPage() {
           folderOf={(c) => c.folder}
           none={
             all.length === 0
-              ? "No canned responses yet. Create one here, or keep one from a message you sent."
-              : "No matches."
+              ? t`No canned responses yet. Create one here, or keep one from a message you sent.`
+              : t`No matches.`
           }
         >
           {(c) => (
@@ -90,10 +92,10 @@ export function CannedPage() {
         </ByFolder>
         <footer>
           <Button component="a" href="/api/canned.csv" download startIcon={<Icons.Download />}>
-            CSV
+            <Trans>CSV</Trans>
           </Button>
           <Button onClick={() => setImporting(true)} startIcon={<Icons.Upload />}>
-            Import
+            <Trans>Import</Trans>
           </Button>
         </footer>
       </section>
@@ -101,7 +103,9 @@ export function CannedPage() {
         <Editor key={open} kept={shown} onSaved={setOpen} />
       ) : (
         <section className="editor none">
-          <p className="nothing">Choose a response on the left, or create one.</p>
+          <p className="nothing">
+            <Trans>Choose a response on the left, or create one.</Trans>
+          </p>
         </section>
       )}
       {importing ? <ImportDialog onClose={() => setImporting(false)} /> : null}
@@ -114,10 +118,14 @@ function Whose({ canned }: { canned: CannedView }) {
   const department = departments.find((d) => d.id === canned.departmentId)?.name;
   return (
     <span className="meta">
-      {canned.scope === "own" ? "mine" : (department ?? "everybody")}
-      {canned.language ? ` · ${canned.language}` : ""}
-      {canned.uses > 0 ? ` · used ${canned.uses}×` : ""}
-      {canned.files.length > 0 ? " · file" : ""}
+      {[
+        canned.scope === "own" ? t`mine` : (department ?? t`everybody`),
+        canned.language,
+        canned.uses > 0 ? t`used ${canned.uses}×` : "",
+        canned.files.length > 0 ? t`file` : "",
+      ]
+        .filter(Boolean)
+        .join(" · ")}
     </span>
   );
 }
@@ -133,35 +141,43 @@ function Editor({ kept, onSaved }: { kept: CannedView; onSaved: (id: string) => 
     saving.clear();
   };
   const save = () =>
-    void saving.run(async () => {
-      const saved = await saveCanned(c);
-      editing.saved(saved);
-      await queries.invalidateQueries({ queryKey: ["canned"] });
-      onSaved(saved.id ?? "");
-    }, `;${c.shortcut} saved`);
+    void saving.run(
+      async () => {
+        const saved = await saveCanned(c);
+        editing.saved(saved);
+        await queries.invalidateQueries({ queryKey: ["canned"] });
+        onSaved(saved.id ?? "");
+      },
+      t`;${c.shortcut} saved`,
+    );
   const remove = () =>
-    void saving.run(async () => {
-      await ask(api.DELETE("/api/canned/{id}", { params: { path: { id: kept.id ?? "" } } }));
-      editing.undo();
-      await queries.invalidateQueries({ queryKey: ["canned"] });
-      onSaved("");
-    }, `;${kept.shortcut} deleted`);
+    void saving.run(
+      async () => {
+        await ask(api.DELETE("/api/canned/{id}", { params: { path: { id: kept.id ?? "" } } }));
+        editing.undo();
+        await queries.invalidateQueries({ queryKey: ["canned"] });
+        onSaved("");
+      },
+      t`;${kept.shortcut} deleted`,
+    );
   return (
-    <section className="editor" aria-label={kept.shortcut || "New canned response"}>
+    <section className="editor" aria-label={kept.shortcut || t`New canned response`}>
       <header>
-        <h2>{kept.id ? `;${kept.shortcut}` : "New canned response"}</h2>
+        <h2>{kept.id ? `;${kept.shortcut}` : t`New canned response`}</h2>
         {kept.id && kept.mayEdit ? (
           asking ? (
             <span className="asking">
-              Delete it for everyone who uses it?
+              <Trans>Delete it for everyone who uses it?</Trans>
               <Button variant="outlined" color="error" onClick={remove} autoFocus>
-                Delete
+                <Trans>Delete</Trans>
               </Button>
-              <Button onClick={() => setAsking(false)}>Keep it</Button>
+              <Button onClick={() => setAsking(false)}>
+                <Trans>Keep it</Trans>
+              </Button>
             </span>
           ) : (
             <Button onClick={() => setAsking(true)} startIcon={<Icons.Bin />}>
-              Delete
+              <Trans>Delete</Trans>
             </Button>
           )
         ) : null}
@@ -171,22 +187,34 @@ function Editor({ kept, onSaved }: { kept: CannedView; onSaved: (id: string) => 
           <CannedFields canned={c} change={change} saving={saving} />
         ) : (
           <>
-            <p className="nothing">Only leads can change shared responses. You can keep your own copy.</p>
+            <p className="nothing">
+              <Trans>Only leads can change shared responses. You can keep your own copy.</Trans>
+            </p>
             <p className="read" dir="auto">
               {kept.text}
             </p>
             <Button
               variant="outlined"
               onClick={() =>
-                void saving.run(async () => {
-                  const { shortcut, text, folder, language, files } = kept;
-                  const saved = await saveCanned({ ...freshCanned, shortcut, text, folder, language, files });
-                  await queries.invalidateQueries({ queryKey: ["canned"] });
-                  onSaved(saved.id ?? "");
-                }, `;${kept.shortcut} is now yours`)
+                void saving.run(
+                  async () => {
+                    const { shortcut, text, folder, language, files } = kept;
+                    const saved = await saveCanned({
+                      ...freshCanned,
+                      shortcut,
+                      text,
+                      folder,
+                      language,
+                      files,
+                    });
+                    await queries.invalidateQueries({ queryKey: ["canned"] });
+                    onSaved(saved.id ?? "");
+                  },
+                  t`;${kept.shortcut} is now yours`,
+                )
               }
             >
-              Keep my own copy
+              <Trans>Keep my own copy</Trans>
             </Button>
           </>
         )}

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -41,7 +43,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
     setPlan(undefined);
     setDone(false);
     if (file.size > 8_000_000) {
-      setTrouble("This file is larger than 8 MB. Split it.");
+      setTrouble(t`This file is larger than 8 MB. Split it.`);
       return;
     }
     void file.text().then((text) => {
@@ -52,14 +54,18 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
   const changes = plan ? plan.add.length + plan.change.length : 0;
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="md" aria-labelledby="import-title">
-      <DialogTitle id="import-title">Import canned responses</DialogTitle>
+      <DialogTitle id="import-title">
+        <Trans>Import canned responses</Trans>
+      </DialogTitle>
       <DialogContent className="import">
         <p>
-          A CSV file with a header row: shortcut, text and, optionally, folder, language, scope (own,
-          department, common) and department. Nothing is deleted, and you see what changes before it does.
+          <Trans>
+            A CSV file with a header row: shortcut, text and, optionally, folder, language, scope (own,
+            department, common) and department. Nothing is deleted, and you see what changes before it does.
+          </Trans>
         </p>
         <label className="add-file">
-          {name || "Choose a file"}
+          {name || t`Choose a file`}
           <input type="file" accept=".csv,text/csv" onChange={(e) => read(e.target.files?.[0])} />
         </label>
         {trouble ? (
@@ -67,37 +73,53 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
             {trouble}
           </p>
         ) : null}
-        {busy ? <p role="status">Reading {name}</p> : null}
+        {busy ? (
+          <p role="status">
+            <Trans>Reading {name}</Trans>
+          </p>
+        ) : null}
         {plan ? (
           <div role="status">
             <p>
               <b>
                 {done
-                  ? `Done: ${plan.add.length} added, ${plan.change.length} changed.`
-                  : `${plan.add.length} to add, ${plan.change.length} to change, ${plan.same} unchanged, ${plan.rejected.length} rejected.`}
+                  ? t`Done: ${plan.add.length} added, ${plan.change.length} changed.`
+                  : t`${plan.add.length} to add, ${plan.change.length} to change, ${plan.same} unchanged, ${plan.rejected.length} rejected.`}
               </b>
             </p>
             {plan.rejected.length > 0 ? (
               <>
-                <h3>Rejected</h3>
+                <h3>
+                  <Trans>Rejected</Trans>
+                </h3>
                 <ul className="lines">
                   {plan.rejected.slice(0, most).map((r) => (
                     <li key={`${r.line} ${r.words}`}>
-                      <span className="line-number">Line {r.line}</span>
+                      <span className="line-number">
+                        <Trans>Line {r.line}</Trans>
+                      </span>
                       <span>{r.words}</span>
                     </li>
                   ))}
                 </ul>
-                {plan.rejected.length > most ? <p>and {plan.rejected.length - most} more</p> : null}
+                {plan.rejected.length > most ? (
+                  <p>
+                    <Trans>and {plan.rejected.length - most} more</Trans>
+                  </p>
+                ) : null}
               </>
             ) : null}
             {changes > 0 && !done ? (
               <>
-                <h3>What changes</h3>
+                <h3>
+                  <Trans>What changes</Trans>
+                </h3>
                 <ul className="lines">
                   {[...plan.change, ...plan.add].slice(0, most).map((l) => (
                     <li key={l.line}>
-                      <span className="line-number">Line {l.line}</span>
+                      <span className="line-number">
+                        <Trans>Line {l.line}</Trans>
+                      </span>
                       <b>;{l.shortcut}</b>
                       {l.language ? <span className="meta">{l.language}</span> : null}
                       <span className="cut">
@@ -111,17 +133,21 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
                     </li>
                   ))}
                 </ul>
-                {changes > most ? <p>and {changes - most} more</p> : null}
+                {changes > most ? (
+                  <p>
+                    <Trans>and {changes - most} more</Trans>
+                  </p>
+                ) : null}
               </>
             ) : null}
           </div>
         ) : null}
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>{done ? "Close" : "Cancel"}</Button>
+        <Button onClick={onClose}>{done ? t`Close` : t`Cancel`}</Button>
         {done ? null : (
           <Button variant="contained" disabled={busy || changes === 0} onClick={() => run(csv, true)}>
-            {changes > 0 ? `Import ${changes}` : "Import"}
+            {changes > 0 ? t`Import ${changes}` : t`Import`}
           </Button>
         )}
       </DialogActions>

@@ -1,5 +1,7 @@
 import "./library.css";
 
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 
 import type { CannedView } from "../../shared/types";
@@ -22,13 +24,15 @@ export default function KeepAsCanned({ text, departmentId, onClose }: Props) {
   const [c, setC] = useState<CannedView>({ ...freshCanned, departmentId, text: text.replaceAll("{", "{{") });
   const save = () =>
     void saving
-      .run(() => saveCanned(c), `;${c.shortcut} saved`)
+      .run(() => saveCanned(c), t`;${c.shortcut} saved`)
       .then((worked) => {
         if (worked) onClose();
       });
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm" aria-labelledby="keep-title">
-      <DialogTitle id="keep-title">Save as canned response</DialogTitle>
+      <DialogTitle id="keep-title">
+        <Trans>Save as canned response</Trans>
+      </DialogTitle>
       <DialogContent className="keep">
         <CannedFields
           canned={c}
@@ -41,9 +45,11 @@ export default function KeepAsCanned({ text, departmentId, onClose }: Props) {
         <Wrong words={saving.trouble} />
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>Cancel</Button>
+        <Button onClick={onClose}>
+          <Trans>Cancel</Trans>
+        </Button>
         <Button variant="contained" disabled={saving.busy} onClick={save}>
-          Keep
+          <Trans>Keep</Trans>
         </Button>
       </DialogActions>
     </Dialog>

@@ -1,6 +1,8 @@
 import "../setup/setup.css";
 import "./library.css";
 
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { Navigate, NavLink, Route, Routes } from "react-router";
 
 import { ArticlesPage } from "./articles";
@@ -9,13 +11,19 @@ import { CannedPage } from "./canned";
 
 /** The Library: answers to send and articles to read. */
 export default function LibraryPage() {
-  usePageTitle("Library");
+  usePageTitle(t`Library`);
   return (
     <main className="setup library">
-      <nav aria-label="Library">
-        <h1>Library</h1>
-        <NavLink to="/library/canned">Canned responses</NavLink>
-        <NavLink to="/library/articles">Articles</NavLink>
+      <nav aria-label={t`Library`}>
+        <h1>
+          <Trans>Library</Trans>
+        </h1>
+        <NavLink to="/library/canned">
+          <Trans>Canned responses</Trans>
+        </NavLink>
+        <NavLink to="/library/articles">
+          <Trans>Articles</Trans>
+        </NavLink>
       </nav>
       <Routes>
         <Route path="canned" element={<CannedPage />} />

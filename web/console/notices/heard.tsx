@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { useState } from "react";
 
 import { useListed, useMe, useTeam } from "../desk/provider";
@@ -14,26 +15,26 @@ export function Heard() {
     id: `offer-${c.id}`,
     words:
       c.handingTo === me.id
-        ? `${c.ownerName ?? "A colleague"} hands ${c.name || "a visitor"} on to you.`
-        : `${c.name || "A visitor"} is offered to you.`,
+        ? t`${c.ownerName ?? t`A colleague`} hands ${c.name || t`a visitor`} on to you.`
+        : t`${c.name || t`A visitor`} is offered to you.`,
   }));
   const called = useListed(calls).map((c) => ({
     id: `call-${c.id}`,
-    words: `${c.ownerName ?? "A colleague"} asks for help with ${c.name || "a visitor"}.`,
+    words: t`${c.ownerName ?? t`A colleague`} asks for help with ${c.name || t`a visitor`}.`,
   }));
   const waits = useListed(waiting).map((c) => ({
     id: `wait-${c.id}`,
-    words: `${c.name || "A visitor"} is waiting for ${c.departmentName}.`,
+    words: t`${c.name || t`A visitor`} is waiting for ${c.departmentName}.`,
   }));
   // An offer that is there already runs out as any other.
   const urgent = useNew([...offers, ...called], loaded, true);
   const calm = useNew(waits, loaded, false);
   return (
     <>
-      <p className="sr-only" role="alert" aria-label="Offers and calls">
+      <p className="sr-only" role="alert" aria-label={t`Offers and calls`}>
         {urgent}
       </p>
-      <p className="sr-only" role="status" aria-label="Arrivals">
+      <p className="sr-only" role="status" aria-label={t`Arrivals`}>
         {calm}
       </p>
     </>
@@ -50,7 +51,7 @@ function useNew(list: { id: string; words: string }[], loaded: boolean, atOnce: 
     // What was there at the start is no news, unless it is told at once.
     const fresh = known ? list.filter((one) => !known.has(one.id)) : atOnce ? list : [];
     setKnown(new Set(ids));
-    if (fresh.length > 3) setSaid(`${fresh.length} new: ${fresh[0]?.words ?? ""}`);
+    if (fresh.length > 3) setSaid(t`${fresh.length} new: ${fresh[0]?.words ?? ""}`);
     else if (fresh.length > 0) setSaid(fresh.map((one) => one.words).join(" "));
     else if (ids.length === 0) setSaid("");
   }

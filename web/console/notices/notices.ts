@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { clock } from "../../shared/format";
 import type { ChatView, EventView, Preferences, TalkView } from "../../shared/types";
 import { titleOf } from "../kit/page-title";
@@ -63,10 +64,10 @@ export class Notices {
     if (!available || !this.speaks) return;
     this.rang = { at: Date.now(), times: 0 };
     this.sound("arrival");
-    const name = chat.name || "A visitor";
+    const name = chat.name || t`A visitor`;
     const title = help
-      ? `${chat.ownerName ?? "A colleague"} asks for help with ${name}`
-      : `${name} is waiting`;
+      ? t`${chat.ownerName ?? t`A colleague`} asks for help with ${name}`
+      : t`${name} is waiting`;
     this.notice(title, chat.lastWords, `chat-${chat.id}`);
   }
 
@@ -88,13 +89,13 @@ export class Notices {
     if (looking || !this.speaks) return;
     this.sound("words");
     if (document.hidden)
-      this.notice(chat.name || "Visitor", event.text ?? event.file?.name ?? "", `chat-${chat.id}`);
+      this.notice(chat.name || t`Visitor`, event.text ?? event.file?.name ?? "", `chat-${chat.id}`);
   }
 
   /** A colleague wrote in the team talk. */
   talked(message: TalkView): void {
     if (!this.speaks || !document.hidden) return;
-    this.notice(`${message.name}, team talk`, message.text, `room-${message.roomId}`);
+    this.notice(t`${message.name}, team talk`, message.text, `room-${message.roomId}`);
   }
 
   /** Plays a sound as it would be heard. */
@@ -119,8 +120,8 @@ export class Notices {
   title(waiting: ChatView[], unseen: number, now: number): void {
     const longest = waiting.length > 0 ? now - Math.min(...waiting.map((c) => Date.parse(c.since))) : 0;
     const parts: string[] = [];
-    if (waiting.length > 0) parts.push(`${waiting.length} waiting ${clock(longest)}`);
-    if (unseen > 0) parts.push(`${unseen} new`);
+    if (waiting.length > 0) parts.push(t`${waiting.length} waiting ${clock(longest)}`);
+    if (unseen > 0) parts.push(t`${unseen} new`);
     const wanted = this.wants.title ?? usual.title;
     const title = titleOf(wanted ? parts.join(", ") : "");
     if (document.title !== title) document.title = title;

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 
 import type { Preferences } from "../../shared/types";
@@ -13,7 +15,7 @@ import { arrivals, wordSounds } from "./sounds";
 
 const options = (sounds: Record<string, { name: string }>) => [
   ...Object.entries(sounds).map(([value, { name }]) => ({ value, label: name })),
-  { value: "none", label: "No sound" },
+  { value: "none", label: t`No sound` },
 ];
 
 /** How Stoop makes itself heard, for each operator. */
@@ -24,23 +26,29 @@ export default function Notifications({ onClose }: { onClose: () => void }) {
   const volume = p.volume ?? usual.volume;
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="xs" aria-labelledby="notices-title">
-      <DialogTitle id="notices-title">Notifications</DialogTitle>
+      <DialogTitle id="notices-title">
+        <Trans>Notifications</Trans>
+      </DialogTitle>
       <DialogContent className="notices-form">
-        <p>While you are away, new chats do not ring. With several tabs open, only one makes a sound.</p>
+        <p>
+          <Trans>
+            While you are away, new chats do not ring. With several tabs open, only one makes a sound.
+          </Trans>
+        </p>
         <div className="sound-row">
           <Select
-            label="When a chat arrives"
+            label={t`When a chat arrives`}
             value={p.sound ?? usual.sound}
             options={options(arrivals)}
             change={(sound) => store.preferring.prefer({ sound: sound as NonNullable<Preferences["sound"]> })}
           />
           <Button variant="outlined" onClick={() => store.testSound("arrival")}>
-            Play
+            <Trans>Play</Trans>
           </Button>
         </div>
         <div className="sound-row">
           <Select
-            label="When somebody writes in one of my chats"
+            label={t`When somebody writes in one of my chats`}
             value={p.wordsSound ?? usual.wordsSound}
             options={options(wordSounds)}
             change={(wordsSound) =>
@@ -48,14 +56,16 @@ export default function Notifications({ onClose }: { onClose: () => void }) {
             }
           />
           <Button variant="outlined" onClick={() => store.testSound("words")}>
-            Play
+            <Trans>Play</Trans>
           </Button>
         </div>
         <label className="volume">
-          <span>Volume</span>
+          <span>
+            <Trans>Volume</Trans>
+          </span>
           <Slider
             size="small"
-            aria-label="Volume"
+            aria-label={t`Volume`}
             value={volume}
             step={5}
             valueLabelDisplay="auto"
@@ -66,38 +76,38 @@ export default function Notifications({ onClose }: { onClose: () => void }) {
           checked={p.ringAgain ?? usual.ringAgain}
           change={(ringAgain) => store.preferring.prefer({ ringAgain })}
         >
-          Ring again, at growing pauses, while somebody still waits
+          <Trans>Ring again, at growing pauses, while somebody still waits</Trans>
         </Tick>
         <Tick checked={p.title ?? usual.title} change={(title) => store.preferring.prefer({ title })}>
-          Show who is waiting in the tab title
+          <Trans>Show who is waiting in the tab title</Trans>
         </Tick>
         <Tick checked={p.desktop ?? usual.desktop} change={(desktop) => store.preferring.prefer({ desktop })}>
-          Desktop notifications
+          <Trans>Desktop notifications</Trans>
         </Tick>
         {allowed === "default" ? (
           <Button
             variant="outlined"
             onClick={() => void askForDesktopNotices().then(() => setAllowed(desktopNotices()))}
           >
-            Allow in this browser
+            <Trans>Allow in this browser</Trans>
           </Button>
         ) : (
           <p className="nothing">
             {allowed === "granted"
-              ? "Allowed in this browser."
-              : "Blocked by this browser. Allow notifications for this page in its settings."}
+              ? t`Allowed in this browser.`
+              : t`Blocked by this browser. Allow notifications for this page in its settings.`}
           </p>
         )}
         <Tick
           checked={p.mailMessage ?? usual.mailMessage}
           change={(mailMessage) => store.preferring.prefer({ mailMessage })}
         >
-          Email me every message left for my departments
+          <Trans>Email me every message left for my departments</Trans>
         </Tick>
       </DialogContent>
       <DialogActions>
         <Button variant="outlined" onClick={onClose}>
-          Close
+          <Trans>Close</Trans>
         </Button>
       </DialogActions>
     </Dialog>

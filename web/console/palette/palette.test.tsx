@@ -7,6 +7,7 @@ import { draftKey, madeOf } from "../desk/drafts";
 import { draw } from "../desk/drawn";
 import { chat, FakeServer, fine, idris } from "../desk/fake-desk";
 import { acts } from "../keyboard/acts";
+import { actWords } from "../keyboard/acts-words";
 import { useAct } from "../keyboard/keyboard";
 import HelpSheet from "./help-sheet";
 import Palette from "./palette";
@@ -143,7 +144,8 @@ describe("the sheet of keys", () => {
   it("has every act that has a key, with it", async () => {
     await draw(server, <HelpSheet onClose={() => undefined} />);
     for (const act of acts.filter((a) => a.hint)) {
-      expect(screen.getByText(act.words).parentElement?.textContent).toBe(act.words + (act.hint ?? ""));
+      const words = actWords(act.id);
+      expect(screen.getByText(words).parentElement?.textContent).toBe(words + (act.hint ?? ""));
     }
   });
 });

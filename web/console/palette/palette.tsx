@@ -1,5 +1,7 @@
 import "./palette.css";
 
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
@@ -9,10 +11,12 @@ import { dayAndTime } from "../../shared/format";
 import { useChats, useDeskStore, useMe, useTeam, useWindows } from "../desk/provider";
 import { mine, waiting } from "../desk/store/lists";
 import { Icons } from "../icons";
+import { actWords } from "../keyboard/acts-words";
 import { acts, hintOf } from "../keyboard/acts";
 import { useActs } from "../keyboard/keyboard";
 import { Dialog } from "../kit/dialog";
 import { Finder } from "../kit/finder";
+import { stateWords } from "../words/codes";
 
 interface Entry {
   id: string;
@@ -44,12 +48,12 @@ export default function Palette({ onClose, onTalk }: Props) {
       onClose={onClose}
       fullWidth
       maxWidth="sm"
-      aria-label="Find anything"
+      aria-label={t`Find anything`}
       slotProps={{ paper: { className: "palette" }, container: { className: "palette-place" } }}
     >
       <Finder
-        label="Find anything"
-        placeholder="Actions, chats, people, canned responses, articles"
+        label={t`Find anything`}
+        placeholder={t`Actions, chats, people, canned responses, articles`}
         icon={<Icons.Search />}
         typed={text}
         type={setText}
@@ -70,7 +74,11 @@ export default function Palette({ onClose, onTalk }: Props) {
           </>
         )}
       />
-      {entries.length === 0 ? <p className="none">No matches. Try fewer letters.</p> : null}
+      {entries.length === 0 ? (
+        <p className="none">
+          <Trans>No matches. Try fewer letters.</Trans>
+        </p>
+      ) : null}
     </Dialog>
   );
 }
@@ -112,12 +120,12 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
     };
     const entries: Entry[] = [];
     for (const chat of [...mine(chats, me, numbers), ...waiting(chats, me)]) {
-      const name = chat.name || "Visitor";
+      const name = chat.name || t`Visitor`;
       if (!fits(name, chat.email, chat.lastWords)) continue;
       const waits = chat.phase === "waiting";
       entries.push({
         id: chat.id,
-        group: waits ? "Waiting" : "With me",
+        group: waits ? t`Waiting` : t`With me`,
         words: name,
         about: chat.lastWords,
         run: () => {
@@ -128,11 +136,11 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
       });
     }
     for (const act of acts) {
-      if (!registry.can(act.id) || !fits(act.words, act.group)) continue;
+      if (!registry.can(act.id) || !fits(actWords(act.id), act.group)) continue;
       entries.push({
         id: act.id,
-        group: "Actions",
-        words: act.words,
+        group: t`Actions`,
+        words: actWords(act.id),
         about: "",
         hint: hintOf(act.id),
         run: () => registry.run(act.id),
@@ -142,9 +150,9 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
       if (o.id === me.id || terms.length === 0 || !fits(o.name, o.email)) continue;
       entries.push({
         id: o.id,
-        group: "People",
+        group: t`People`,
         words: o.name,
-        about: `${o.state} · send a message`,
+        about: `${stateWords(o.state)} · ${t`send a message`}`,
         run: () => onTalk(o.id),
       });
     }
@@ -152,7 +160,7 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
       for (const s of canned.data ?? []) {
         entries.push({
           id: s.id,
-          group: "Canned",
+          group: t`Canned`,
           words: `;${s.shortcut}`,
           about: s.text,
           run: () => store.words.putInComposer(focused, s),
@@ -161,7 +169,7 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
       for (const a of found.data?.articles ?? []) {
         entries.push({
           id: a.id ?? a.title,
-          group: "Articles",
+          group: t`Articles`,
           words: a.title,
           about: a.excerpt ?? a.folder,
           run: () => void navigate(`/library/articles/${a.id ?? ""}`),
@@ -170,8 +178,8 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
       for (const hit of found.data?.transcripts ?? []) {
         entries.push({
           id: hit.chat.id,
-          group: "Transcripts",
-          words: hit.chat.name || "Visitor",
+          group: t`Transcripts`,
+          words: hit.chat.name || t`Visitor`,
           about: `${dayAndTime(hit.chat.startedAt)} · ${hit.excerpt}`,
           run: () => void navigate(`/transcripts/${hit.chat.id}`),
         });

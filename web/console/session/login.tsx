@@ -1,5 +1,7 @@
 import "./login.css";
 
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState, type FormEvent } from "react";
 
 import { api, ask } from "../../shared/api";
@@ -13,7 +15,7 @@ import { TextField } from "../kit/text-field";
 
 /** The way in for operators. */
 export default function Login({ onDone }: { onDone: (me: OperatorView) => void }) {
-  usePageTitle("Log in");
+  usePageTitle(t`Log in`);
   const [wrong, setWrong] = useState("");
   const [busy, setBusy] = useState(false);
   const [email, setEmail] = useState("");
@@ -21,7 +23,7 @@ export default function Login({ onDone }: { onDone: (me: OperatorView) => void }
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     if (!email.trim() || !password) {
-      setWrong("Enter your email and password.");
+      setWrong(t`Enter your email and password.`);
       return;
     }
     setBusy(true);
@@ -39,7 +41,7 @@ export default function Login({ onDone }: { onDone: (me: OperatorView) => void }
       <form onSubmit={(event) => void submit(event)} noValidate>
         <Brand />
         <TextField
-          label="Email"
+          label={t`Email`}
           name="email"
           type="email"
           autoComplete="username"
@@ -48,7 +50,7 @@ export default function Login({ onDone }: { onDone: (me: OperatorView) => void }
           onChange={(e) => setEmail(e.target.value)}
         />
         <TextField
-          label="Password"
+          label={t`Password`}
           name="password"
           type="password"
           autoComplete="current-password"
@@ -57,7 +59,7 @@ export default function Login({ onDone }: { onDone: (me: OperatorView) => void }
         />
         <div role="alert">{wrong ? <Alert severity="error">{wrong}</Alert> : null}</div>
         <Button type="submit" variant="contained" disabled={busy} size="large">
-          Log in
+          <Trans>Log in</Trans>
         </Button>
       </form>
     </main>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState, type FormEvent } from "react";
 
 import { api, ask } from "../../shared/api";
@@ -19,7 +21,7 @@ export default function OwnPassword({ onClose }: { onClose: () => void }) {
     setWrong({});
     ask(api.PUT("/api/me/password", { body: { current, new: next } }))
       .then(() => {
-        say("Password changed. You have been logged out everywhere else.", "success");
+        say(t`Password changed. You have been logged out everywhere else.`, "success");
         onClose();
       })
       .catch((error: unknown) => {
@@ -35,10 +37,12 @@ export default function OwnPassword({ onClose }: { onClose: () => void }) {
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="xs" aria-labelledby="password-title">
       <form onSubmit={save} noValidate>
-        <DialogTitle id="password-title">Change your password</DialogTitle>
+        <DialogTitle id="password-title">
+          <Trans>Change your password</Trans>
+        </DialogTitle>
         <DialogContent className="own-password">
           <TextField
-            label="Current password"
+            label={t`Current password`}
             type="password"
             autoComplete="current-password"
             autoFocus
@@ -50,14 +54,14 @@ export default function OwnPassword({ onClose }: { onClose: () => void }) {
             onChange={(e) => setCurrent(e.target.value)}
           />
           <TextField
-            label="New password"
+            label={t`New password`}
             type="password"
             autoComplete="new-password"
             fullWidth
             margin="dense"
             value={next}
             error={wrong.new !== undefined}
-            helperText={wrong.new ?? "At least 10 characters"}
+            helperText={wrong.new ?? t`At least 10 characters`}
             onChange={(e) => setNext(e.target.value)}
           />
           {wrong[""] ? (
@@ -67,9 +71,11 @@ export default function OwnPassword({ onClose }: { onClose: () => void }) {
           ) : null}
         </DialogContent>
         <DialogActions>
-          <Button onClick={onClose}>Cancel</Button>
+          <Button onClick={onClose}>
+            <Trans>Cancel</Trans>
+          </Button>
           <Button type="submit" variant="contained" disabled={busy || !current || !next}>
-            Change password
+            <Trans>Change password</Trans>
           </Button>
         </DialogActions>
       </form>

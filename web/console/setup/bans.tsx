@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -24,26 +26,36 @@ export function BansPage() {
   if (!bans.data) return <section className="loading" aria-busy="true" />;
   const again = () => queries.invalidateQueries({ queryKey: ["bans"] });
   const add = () =>
-    void saving.run(async () => {
-      await ask(api.POST("/api/bans", { body: { network: network.trim(), reason, hours: Number(hours) } }));
-      setNetwork("");
-      setReason("");
-      await again();
-    }, `${network} banned`);
+    void saving.run(
+      async () => {
+        await ask(api.POST("/api/bans", { body: { network: network.trim(), reason, hours: Number(hours) } }));
+        setNetwork("");
+        setReason("");
+        await again();
+      },
+      t`${network} banned`,
+    );
   const lift = (id: string, name: string) =>
-    void saving.run(async () => {
-      await ask(api.DELETE("/api/bans/{id}", { params: { path: { id } } }));
-      await again();
-    }, `Ban on ${name} lifted`);
+    void saving.run(
+      async () => {
+        await ask(api.DELETE("/api/bans/{id}", { params: { path: { id } } }));
+        await again();
+      },
+      t`Ban on ${name} lifted`,
+    );
   return (
-    <section className="editor" aria-label="Bans">
+    <section className="editor" aria-label={t`Bans`}>
       <header>
-        <h2>Bans</h2>
+        <h2>
+          <Trans>Bans</Trans>
+        </h2>
       </header>
       <div className="body">
         <p>
-          Visitors are banned from their chat, under More. Here a whole network can be shut out, and bans are
-          lifted.
+          <Trans>
+            Visitors are banned from their chat, under More. Here a whole network can be shut out, and bans
+            are lifted.
+          </Trans>
         </p>
         <form
           className="fields ban"
@@ -53,40 +65,44 @@ export function BansPage() {
           }}
         >
           <TextInput
-            label="Address or range"
+            label={t`Address or range`}
             value={network}
             placeholder="192.0.2.0/24"
             change={setNetwork}
             wrong={wrongAt("network")}
-            hint="Everyone from there, including open chats"
+            hint={t`Everyone from there, including open chats`}
             most={50}
           />
           <TextInput
-            label="Reason"
+            label={t`Reason`}
             value={reason}
             change={setReason}
             wrong={wrongAt("reason")}
-            hint="For colleagues; visitors do not see it"
+            hint={t`For colleagues; visitors do not see it`}
             most={300}
           />
           <Select
-            label="For how long"
+            label={t`For how long`}
             value={hours}
             change={setHours}
             options={[
-              { value: "1", label: "an hour" },
-              { value: "24", label: "a day" },
-              { value: "168", label: "a week" },
-              { value: "720", label: "30 days" },
-              { value: "0", label: "until it is lifted" },
+              { value: "1", label: t`an hour` },
+              { value: "24", label: t`a day` },
+              { value: "168", label: t`a week` },
+              { value: "720", label: t`30 days` },
+              { value: "0", label: t`until it is lifted` },
             ]}
           />
           <Button type="submit" variant="outlined" disabled={saving.busy || !network.trim()}>
-            Ban
+            <Trans>Ban</Trans>
           </Button>
         </form>
         <Wrong words={saving.trouble} />
-        {bans.data.length === 0 ? <p className="nothing">No bans.</p> : null}
+        {bans.data.length === 0 ? (
+          <p className="nothing">
+            <Trans>No bans.</Trans>
+          </p>
+        ) : null}
         {bans.data.length > 0 ? (
           <Table
             className="bans"
@@ -94,17 +110,17 @@ export function BansPage() {
             keyOf={(b) => b.id}
             rowClass={(b) => (b.holds ? "" : "over")}
             columns={[
-              { head: "Who", cell: (b) => <bdi>{whoOf(b)}</bdi> },
-              { head: "Why", cell: (b) => <span dir="auto">{b.reason}</span> },
-              { head: "By", cell: (b) => `${b.by}, ${dayAndTime(b.createdAt)}` },
-              { head: "Until", cell: untilWords },
+              { head: t`Who`, cell: (b) => <bdi>{whoOf(b)}</bdi> },
+              { head: t`Why`, cell: (b) => <span dir="auto">{b.reason}</span> },
+              { head: t`By`, cell: (b) => `${b.by}, ${dayAndTime(b.createdAt)}` },
+              { head: t`Until`, cell: untilWords },
               {
-                head: "Lift",
+                head: t`Lift`,
                 silent: true,
                 cell: (b) =>
                   b.holds ? (
                     <Button variant="outlined" onClick={() => lift(b.id, whoOf(b))}>
-                      Lift
+                      <Trans>Lift</Trans>
                     </Button>
                   ) : null,
               },
@@ -118,12 +134,12 @@ export function BansPage() {
 
 /** Names who is banned. */
 function whoOf(ban: BanView): string {
-  return ban.network || ban.name || "Unnamed visitor";
+  return ban.network || ban.name || t`Unnamed visitor`;
 }
 
 /** Says until when a ban holds, or how it ended. */
 function untilWords(ban: BanView): string {
-  if (ban.liftedAt) return `lifted ${dayAndTime(ban.liftedAt)}`;
-  if (!ban.until) return "somebody lifts it";
-  return ban.holds ? dayAndTime(ban.until) : `ended ${dayAndTime(ban.until)}`;
+  if (ban.liftedAt) return t`lifted ${dayAndTime(ban.liftedAt)}`;
+  if (!ban.until) return t`somebody lifts it`;
+  return ban.holds ? dayAndTime(ban.until) : t`ended ${dayAndTime(ban.until)}`;
 }

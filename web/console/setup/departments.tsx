@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -12,6 +14,7 @@ import { Tick } from "../kit/choice";
 import { NumberField, TextInput } from "../kit/field";
 import { Select } from "../kit/select";
 import { LoadTrouble, Wrong } from "../kit/states";
+import { handOutWords } from "../words/codes";
 
 const fresh: DepartmentSettings = {
   version: 0,
@@ -59,7 +62,7 @@ export function DepartmentsPage() {
   return (
     <div className="two">
       <Picker
-        title="Departments"
+        title={t`Departments`}
         shown={shown.id}
         pick={setOpen}
         newUnsaved={edited.has("new")}
@@ -69,8 +72,13 @@ export function DepartmentsPage() {
           unsaved: edited.has(d.id ?? ""),
           about: (
             <span>
-              {d.members.length} {d.members.length === 1 ? "member" : "members"} · {d.handOut}
-              {d.isDefault ? " · default" : ""}
+              {[
+                plural(d.members.length, { one: "# member", other: "# members" }),
+                handOutWords(d.handOut),
+                d.isDefault ? t`default` : "",
+              ]
+                .filter(Boolean)
+                .join(" · ")}
             </span>
           ),
         }))}
@@ -108,38 +116,46 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
   };
   const reload = () => queries.invalidateQueries({ queryKey: ["setup"] });
   const save = () =>
-    void saving.run(async () => {
-      const saved = await ask(api.PUT("/api/setup/departments", { body: d }));
-      editing.saved(saved);
-      await reload();
-      onSaved(saved.id ?? "");
-    }, `${d.name} saved and in effect`);
+    void saving.run(
+      async () => {
+        const saved = await ask(api.PUT("/api/setup/departments", { body: d }));
+        editing.saved(saved);
+        await reload();
+        onSaved(saved.id ?? "");
+      },
+      t`${d.name} saved and in effect`,
+    );
   const remove = () => {
     setRemoving(false);
-    void saving.run(async () => {
-      await ask(api.DELETE("/api/setup/departments/{id}", { params: { path: { id: kept.id ?? "" } } }));
-      editing.undo();
-      await reload();
-      onSaved("");
-    }, `${kept.name} removed`);
+    void saving.run(
+      async () => {
+        await ask(api.DELETE("/api/setup/departments/{id}", { params: { path: { id: kept.id ?? "" } } }));
+        editing.undo();
+        await reload();
+        onSaved("");
+      },
+      t`${kept.name} removed`,
+    );
   };
   const others = all.filter((o) => o.id !== d.id);
   return (
-    <section className="editor" aria-label={d.name || "New department"}>
+    <section className="editor" aria-label={d.name || t`New department`}>
       <header>
-        <h2>{kept.id ? kept.name : "New department"}</h2>
+        <h2>{kept.id ? kept.name : t`New department`}</h2>
         {kept.id && !kept.isDefault ? (
           removing ? (
             <span className="asking">
-              Remove {kept.name}? Its transcripts are kept.
+              <Trans>Remove {kept.name}? Its transcripts are kept.</Trans>
               <Button variant="outlined" autoFocus onClick={remove}>
-                Remove
+                <Trans>Remove</Trans>
               </Button>
-              <Button onClick={() => setRemoving(false)}>Keep it</Button>
+              <Button onClick={() => setRemoving(false)}>
+                <Trans>Keep it</Trans>
+              </Button>
             </span>
           ) : (
             <Button startIcon={<Icons.Bin />} onClick={() => setRemoving(true)}>
-              Remove
+              <Trans>Remove</Trans>
             </Button>
           )
         ) : null}
@@ -147,65 +163,67 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
       <div className="body">
         <div className="fields">
           <TextInput
-            label="Name"
+            label={t`Name`}
             value={d.name}
             change={(name) => change({ name })}
             wrong={wrongAt("name")}
             most={80}
           />
           <Select
-            label="Opening hours"
+            label={t`Opening hours`}
             value={d.hoursId ?? ""}
             change={(hoursId) => change({ hoursId })}
             wrong={wrongAt("hoursId")}
             options={[
-              { value: "", label: "Around the clock" },
+              { value: "", label: t`Around the clock` },
               ...hours.map((h) => ({ value: h.id ?? "", label: `${h.name} (${h.status?.words ?? ""})` })),
             ]}
           />
         </div>
         <Members people={people} d={d} change={change} />
         <Wrong words={wrongAt("members")} />
-        <h3>How chats are handed out</h3>
+        <h3>
+          <Trans>How chats are handed out</Trans>
+        </h3>
         <div className="fields">
           <Select
-            label="Chats are"
+            label={t`Chats are`}
             value={d.handOut}
             change={(v) => change({ handOut: v as DepartmentSettings["handOut"] })}
             options={[
-              { value: "pick", label: "picked by operators" },
-              { value: "offer", label: "offered to one, then the next" },
-              { value: "assign", label: "assigned right away" },
+              { value: "pick", label: t`picked by operators` },
+              { value: "offer", label: t`offered to one, then the next` },
+              { value: "assign", label: t`assigned right away` },
             ]}
           />
           <Select
-            label="Who gets the next chat"
+            label={t`Who gets the next chat`}
             value={d.choice}
             change={(v) => change({ choice: v as DepartmentSettings["choice"] })}
             options={[
-              { value: "fewest", label: "whoever has the fewest chats" },
-              { value: "turn", label: "everyone in turn" },
-              { value: "share", label: "whoever has the most room" },
+              { value: "fewest", label: t`whoever has the fewest chats` },
+              { value: "turn", label: t`everyone in turn` },
+              { value: "share", label: t`whoever has the most room` },
             ]}
           />
           <NumberField
-            label="Capacity"
-            unit="chats each"
+            label={t`Capacity`}
+            unit={t`chats each`}
             value={d.capacity}
             change={(capacity) => change({ capacity })}
             wrong={wrongAt("capacity")}
           />
           <NumberField
-            label="Answer target"
-            unit="seconds"
+            label={t`Answer target`}
+            unit={t`seconds`}
             value={d.targetSeconds}
             change={(targetSeconds) => change({ targetSeconds })}
             wrong={wrongAt("targetSeconds")}
           />
           {d.handOut === "pick" && !d.lastFirst ? null : (
             <NumberField
-              label="An offer lasts"
-              unit="seconds"
+              label={t`An offer lasts`}
+              unit={t`seconds`}
               value={d.offerSeconds}
               change={(offerSeconds) => change({ offerSeconds })}
               wrong={wrongAt("offerSeconds")}
@@ -213,84 +231,88 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
           )}
           {d.handOut === "offer" ? (
             <NumberField
-              label="Set to away after this many missed offers"
+              label={t`Set to away after this many missed offers`}
               value={d.passLimit}
               change={(passLimit) => change({ passLimit })}
               wrong={wrongAt("passLimit")}
             />
           ) : null}
           <NumberField
-            label="Hand-on returns if nobody takes it after"
-            unit="seconds"
+            label={t`Hand-on returns if nobody takes it after`}
+            unit={t`seconds`}
             value={d.handOnSeconds}
             change={(handOnSeconds) => change({ handOnSeconds })}
             wrong={wrongAt("handOnSeconds")}
           />
           <NumberField
-            label="Wrap-up"
-            unit="seconds"
+            label={t`Wrap-up`}
+            unit={t`seconds`}
             value={d.wrapUpSeconds}
             change={(wrapUpSeconds) => change({ wrapUpSeconds })}
             wrong={wrongAt("wrapUpSeconds")}
-            hint="Counts as a chat while it lasts"
+            hint={t`Counts as a chat while it lasts`}
           />
           <NumberField
-            label="Remind a silent visitor after"
-            unit="seconds"
+            label={t`Remind a silent visitor after`}
+            unit={t`seconds`}
             value={d.silentRemind}
             change={(silentRemind) => change({ silentRemind })}
             wrong={wrongAt("silentRemind")}
-            hint="Empty: never"
+            hint={t`Empty: never`}
           />
           <NumberField
-            label="End the chat after another"
-            unit="seconds"
+            label={t`End the chat after another`}
+            unit={t`seconds`}
             value={d.silentEnd}
             change={(silentEnd) => change({ silentEnd })}
             wrong={wrongAt("silentEnd")}
-            hint="If they still say nothing"
+            hint={t`If they still say nothing`}
           />
         </div>
         <Tick checked={d.wrapUpRequired} change={(wrapUpRequired) => change({ wrapUpRequired })}>
-          Require an outcome before an answered chat is closed
+          <Trans>Require an outcome before an answered chat is closed</Trans>
         </Tick>
         <Tick checked={d.lastFirst} change={(lastFirst) => change({ lastFirst })}>
-          Prefer the operator from last time
+          <Trans>Prefer the operator from last time</Trans>
         </Tick>
         <Tick checked={d.languagesFirst} change={(languagesFirst) => change({ languagesFirst })}>
-          Prefer operators who speak the visitor’s language
+          <Trans>Prefer operators who speak the visitor’s language</Trans>
         </Tick>
-        <h3>Overflow: departments that help out</h3>
+        <h3>
+          <Trans>Overflow: departments that help out</Trans>
+        </h3>
         <OverflowSteps d={d} others={others} change={change} />
         <Wrong words={wrongAt("overflowTo")} />
         {d.overflowTo.length > 0 ? (
           <>
             <div className="fields">
               <NumberField
-                label="After a wait of"
-                unit="seconds"
+                label={t`After a wait of`}
+                unit={t`seconds`}
                 value={d.overflowAfter}
                 change={(overflowAfter) => change({ overflowAfter })}
                 wrong={wrongAt("overflowAfter")}
-                hint="Empty: time does not count"
+                hint={t`Empty: time does not count`}
               />
               <NumberField
-                label="When more are waiting than"
-                unit="chats"
+                label={t`When more are waiting than`}
+                unit={t`chats`}
                 value={d.overflowLength}
                 change={(overflowLength) => change({ overflowLength })}
                 wrong={wrongAt("overflowLength")}
-                hint="Empty: length does not count"
+                hint={t`Empty: length does not count`}
               />
             </div>
             <Tick checked={d.overflowClosed} change={(overflowClosed) => change({ overflowClosed })}>
-              Also while it is closed or nobody in it is logged in
+              <Trans>Also while it is closed or nobody in it is logged in</Trans>
             </Tick>
           </>
         ) : null}
-        <h3>Default department</h3>
+        <h3>
+          <Trans>Default department</Trans>
+        </h3>
         <Tick checked={d.isDefault} change={(isDefault) => change({ isDefault })}>
-          Takes every chat that no rule sends elsewhere
+          <Trans>Takes every chat that no rule sends elsewhere</Trans>
         </Tick>
         <Wrong words={wrongAt("isDefault")} />
       </div>
@@ -315,7 +337,9 @@ function Members({ people, d, change }: PartProps & { people: PersonSettings[] }
   };
   return (
     <fieldset className="members">
-      <legend>Members. Backup members get chats when no primary member has room.</legend>
+      <legend>
+        <Trans>Members. Backup members get chats when no primary member has room.</Trans>
+      </legend>
       <Places
         rows={people
           .filter((p) => p.active)
@@ -329,7 +353,12 @@ function Members({ people, d, change }: PartProps & { people: PersonSettings[] }
 function OverflowSteps({ d, others, change }: PartProps & { others: DepartmentSettings[] }) {
   const toggle = (id: string, on: boolean) =>
     change({ overflowTo: on ? [...d.overflowTo, id] : d.overflowTo.filter((o) => o !== id) });
-  if (others.length === 0) return <p className="hint">There are no other departments yet.</p>;
+  if (others.length === 0)
+    return (
+      <p className="hint">
+        <Trans>There are no other departments yet.</Trans>
+      </p>
+    );
   return (
     <div className="ticks">
       {others.map((o) => (

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api, ask } from "../../shared/api";
@@ -13,13 +15,13 @@ import { LoadTrouble, Wrong } from "../kit/states";
 import { TextField } from "../kit/text-field";
 
 const kinds: { value: string; label: string }[] = [
-  { value: "picture", label: "Pictures (JPEG, PNG, GIF, WebP)" },
+  { value: "picture", label: t`Pictures (JPEG, PNG, GIF, WebP)` },
   { value: "pdf", label: "PDF" },
-  { value: "video", label: "Video" },
-  { value: "sound", label: "Sound and voice messages" },
-  { value: "text", label: "Plain text and CSV" },
-  { value: "document", label: "Office documents" },
-  { value: "archive", label: "Archives (ZIP and others); stored only, never opened" },
+  { value: "video", label: t`Video` },
+  { value: "sound", label: t`Sound and voice messages` },
+  { value: "text", label: t`Plain text and CSV` },
+  { value: "document", label: t`Office documents` },
+  { value: "archive", label: t`Archives (ZIP and others); stored only, never opened` },
 ];
 
 /** What holds for every Desk: outcomes, sales, files, own fields of contacts. */
@@ -41,51 +43,62 @@ function Form({ kept }: { kept: DeskSettings }) {
     saving.clear();
   };
   const save = () =>
-    void saving.run(async () => {
-      editing.saved(await ask(api.PUT("/api/setup/desk", { body: d })));
-      await queries.invalidateQueries({ queryKey: ["setup", "desk"] });
-    }, "Desk settings saved");
+    void saving.run(
+      async () => {
+        editing.saved(await ask(api.PUT("/api/setup/desk", { body: d })));
+        await queries.invalidateQueries({ queryKey: ["setup", "desk"] });
+      },
+      t`Desk settings saved`,
+    );
   return (
-    <section className="editor" aria-label="Desk">
+    <section className="editor" aria-label={t`Desk`}>
       <header>
-        <h2>Desk</h2>
+        <h2>
+          <Trans>Desk</Trans>
+        </h2>
       </header>
       <div className="body">
-        <h3>Outcomes</h3>
+        <h3>
+          <Trans>Outcomes</Trans>
+        </h3>
         <Words
           list={d.outcomes}
-          name="outcome"
+          name={t`outcome`}
           change={(outcomes) => change({ outcomes })}
           wrong={wrongAt("outcomes")}
         />
         <div className="fields">
           <TextInput
-            label="Currency of sales"
+            label={t`Currency of sales`}
             value={d.currency}
             change={(currency) => change({ currency })}
             wrong={wrongAt("currency")}
             most={3}
           />
           <NumberField
-            label="Largest file"
-            unit="MB"
+            label={t`Largest file`}
+            unit={t`MB`}
             value={d.maxMegabytes}
             change={(maxMegabytes) => change({ maxMegabytes })}
             wrong={wrongAt("maxMegabytes")}
           />
         </div>
-        <h3>Urgent chats</h3>
+        <h3>
+          <Trans>Urgent chats</Trans>
+        </h3>
         <div className="fields">
           <NumberField
-            label="Head start for each step of priority"
-            unit="minutes"
+            label={t`Head start for each step of priority`}
+            unit={t`minutes`}
             value={d.priorityMinutes}
             change={(priorityMinutes) => change({ priorityMinutes })}
             wrong={wrongAt("priorityMinutes")}
-            hint="An urgent chat passes those that have waited up to this much longer, and no others: nobody waits forever behind urgent ones."
+            hint={t`An urgent chat passes those that have waited up to this much longer, and no others: nobody waits forever behind urgent ones.`}
           />
         </div>
-        <h3>Files visitors and operators may send, by what they contain</h3>
+        <h3>
+          <Trans>Files visitors and operators may send, by what they contain</Trans>
+        </h3>
         {kinds.map((k) => (
           <Tick
             key={k.value}
@@ -98,10 +111,12 @@ function Form({ kept }: { kept: DeskSettings }) {
           </Tick>
         ))}
         <Wrong words={wrongAt("fileKinds")} />
-        <h3>Contact fields besides name, email, phone and company</h3>
+        <h3>
+          <Trans>Contact fields besides name, email, phone and company</Trans>
+        </h3>
         <Words
           list={d.contactFields.map((f) => f.label)}
-          name="field"
+          name={t`field`}
           change={(labels) =>
             change({
               contactFields: labels.map((label, i) => {
@@ -140,7 +155,7 @@ function Words({ list, name, change, wrong }: WordsProps) {
             slotProps={{ htmlInput: { "aria-label": `${name} ${i + 1}`, maxLength: 60 } }}
           />
           <IconButton
-            aria-label={`Remove ${word || name}`}
+            aria-label={t`Remove ${word || name}`}
             onClick={() => change(list.filter((_, at) => at !== i))}
           >
             <Icons.Close />
@@ -148,7 +163,7 @@ function Words({ list, name, change, wrong }: WordsProps) {
         </div>
       ))}
       <Button startIcon={<Icons.Plus />} onClick={() => change([...list, ""])}>
-        Add {name === "outcome" ? "an outcome" : "a field"}
+        <Trans>Add</Trans> {name === "outcome" ? t`an outcome` : t`a field`}
       </Button>
       <Wrong words={wrong} />
     </div>

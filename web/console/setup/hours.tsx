@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 
@@ -14,7 +16,7 @@ import { Combo } from "../kit/combo";
 import { DateField } from "../kit/date-field";
 import { TextInput } from "../kit/field";
 import { LoadTrouble, Wrong } from "../kit/states";
-import { dayNames, nextSpan, readClock, sortWeek, todayIn, weekDays } from "./week";
+import { dayName, nextSpan, readClock, sortWeek, todayIn, weekDays } from "./week";
 import { WeekGrid } from "./week-grid";
 
 const fresh: HoursSettings = {
@@ -43,7 +45,7 @@ export function HoursPage() {
   return (
     <div className="two">
       <Picker
-        title="Hours"
+        title={t`Hours`}
         shown={shown.id}
         pick={setOpen}
         newUnsaved={edited.has("new")}
@@ -76,26 +78,32 @@ function HoursForm({ kept, onSaved }: FormProps) {
     saving.clear();
   };
   const save = () =>
-    void saving.run(async () => {
-      const saved = await ask(
-        api.PUT("/api/setup/hours", { body: { ...bare(h), weekly: sortWeek(h.weekly) } }),
-      );
-      editing.saved(saved);
-      setLeftOut([]);
-      await queries.invalidateQueries({ queryKey: ["setup"] });
-      onSaved(saved.id ?? "");
-    }, `${h.name} saved and in effect`);
+    void saving.run(
+      async () => {
+        const saved = await ask(
+          api.PUT("/api/setup/hours", { body: { ...bare(h), weekly: sortWeek(h.weekly) } }),
+        );
+        editing.saved(saved);
+        setLeftOut([]);
+        await queries.invalidateQueries({ queryKey: ["setup"] });
+        onSaved(saved.id ?? "");
+      },
+      t`${h.name} saved and in effect`,
+    );
   const remove = () =>
-    void saving.run(async () => {
-      await ask(api.DELETE("/api/setup/hours/{id}", { params: { path: { id: kept.id ?? "" } } }));
-      editing.undo();
-      await queries.invalidateQueries({ queryKey: ["setup"] });
-      onSaved("");
-    }, `${kept.name} removed`);
+    void saving.run(
+      async () => {
+        await ask(api.DELETE("/api/setup/hours/{id}", { params: { path: { id: kept.id ?? "" } } }));
+        editing.undo();
+        await queries.invalidateQueries({ queryKey: ["setup"] });
+        onSaved("");
+      },
+      t`${kept.name} removed`,
+    );
   return (
-    <section className="editor" aria-label={h.name || "New hours"}>
+    <section className="editor" aria-label={h.name || t`New hours`}>
       <header>
-        <h2>{kept.id ? kept.name : "New hours"}</h2>
+        <h2>{kept.id ? kept.name : t`New hours`}</h2>
         <NowLine hours={h} />
         <span className="acts">
           <ReadCalendar
@@ -107,12 +115,12 @@ function HoursForm({ kept, onSaved }: FormProps) {
           />
           {kept.id ? (
             <Button href={`/api/setup/hours/${kept.id}/calendar`} download>
-              Export iCalendar
+              <Trans>Export iCalendar</Trans>
             </Button>
           ) : null}
           {kept.id ? (
             <Button startIcon={<Icons.Bin />} onClick={remove}>
-              Remove
+              <Trans>Remove</Trans>
             </Button>
           ) : null}
         </span>
@@ -120,8 +128,13 @@ function HoursForm({ kept, onSaved }: FormProps) {
       <div className="body">
         {leftOut.length > 0 ? (
           <div className="left-out" role="status">
-            <b>Imported, but not saved yet.</b> {leftOut.length} {leftOut.length === 1 ? "entry" : "entries"}{" "}
-            could not be used:
+            <b>
+              <Trans>Imported, but not saved yet.</Trans>
+            </b>{" "}
+            {plural(leftOut.length, {
+              one: "# entry could not be used:",
+              other: "# entries could not be used:",
+            })}
             <ul>
               {leftOut.map((words) => (
                 <li key={words}>{words}</li>
@@ -131,19 +144,19 @@ function HoursForm({ kept, onSaved }: FormProps) {
         ) : null}
         <div className="fields">
           <TextInput
-            label="Name"
+            label={t`Name`}
             value={h.name}
             change={(name) => change({ name })}
             wrong={saving.wrongAt("name")}
             most={80}
           />
           <Combo
-            label="Time zone"
+            label={t`Time zone`}
             value={h.zone}
             options={zones}
             change={(value) => change({ zone: value.trim() })}
             wrong={saving.wrongAt("zone")}
-            hint="Daylight saving time is handled for you"
+            hint={t`Daylight saving time is handled for you`}
           />
         </div>
         <Wrong words={saving.wrongAt("weekly")} />
@@ -202,21 +215,25 @@ function WeekList({ h, change, saving }: PartProps) {
         const periods = h.weekly.map((p, index) => ({ ...p, index })).filter((p) => p.day === day);
         return (
           <div key={day} className="typed">
-            <b>{dayNames[day]}</b>
+            <b>{dayName(day)}</b>
             <span className="spans">
-              {periods.length === 0 ? <i>closed</i> : null}
+              {periods.length === 0 ? (
+                <i>
+                  <Trans>closed</Trans>
+                </i>
+              ) : null}
               {periods.map((p) => (
                 <span key={p.index} className="span">
                   <Time
-                    label={`${dayNames[day]} from`}
+                    label={t`${dayName(day)} from`}
                     value={p.from}
                     change={(from) =>
                       change({ weekly: h.weekly.map((w, i) => (i === p.index ? { ...w, from } : w)) })
                     }
                   />
-                  to
+                  <Trans>to</Trans>
                   <Time
-                    label={`${dayNames[day]} to`}
+                    label={t`${dayName(day)} to`}
                     value={p.to}
                     change={(to) =>
                       change({ weekly: h.weekly.map((w, i) => (i === p.index ? { ...w, to } : w)) })
@@ -224,7 +241,7 @@ function WeekList({ h, change, saving }: PartProps) {
                   />
                   <button
                     className="link"
-                    aria-label={`Remove ${dayNames[day]} ${p.from} to ${p.to}`}
+                    aria-label={t`Remove ${dayName(day)} ${p.from} to ${p.to}`}
                     onClick={() => change({ weekly: h.weekly.filter((_, i) => i !== p.index) })}
                   >
                     <Icons.Close />
@@ -235,7 +252,7 @@ function WeekList({ h, change, saving }: PartProps) {
             </span>
             <button
               className="link"
-              aria-label={`Add a period on ${dayNames[day]}`}
+              aria-label={t`Add a period on ${dayName(day)}`}
               onClick={() => change({ weekly: sortWeek([...h.weekly, nextPeriod(day, periods)]) })}
             >
               <Icons.Plus />
@@ -283,45 +300,53 @@ function Exceptions({ h, change, saving }: PartProps) {
   const today = todayIn(h.zone);
   return (
     <>
-      <h3>Holidays and special days</h3>
+      <h3>
+        <Trans>Holidays and special days</Trans>
+      </h3>
       {h.exceptions.length === 0 ? (
-        <p className="hint">None. Add a day whose hours differ from the week.</p>
+        <p className="hint">
+          <Trans>None. Add a day whose hours differ from the week.</Trans>
+        </p>
       ) : null}
       <ul className="exceptions">
         {h.exceptions.map((x, i) => (
           <li key={i}>
-            <DateField label="Day" value={x.date} change={(date) => set(i, { date })} />
+            <DateField label={t`Day`} value={x.date} change={(date) => set(i, { date })} />
             <input
               className="name"
-              aria-label="Name of the day"
-              placeholder="Name"
+              aria-label={t`Name of the day`}
+              placeholder={t`Name`}
               maxLength={80}
               value={x.name}
               onChange={(e) => set(i, { name: e.target.value })}
             />
             <Tick checked={x.yearly} change={(yearly) => set(i, { yearly })}>
-              every year
+              <Trans>every year</Trans>
             </Tick>
             <span className="spans">
-              {x.spans.length === 0 ? <i>closed all day</i> : null}
+              {x.spans.length === 0 ? (
+                <i>
+                  <Trans>closed all day</Trans>
+                </i>
+              ) : null}
               {x.spans.map((s, j) => (
                 <span className="span" key={j}>
                   <Time
-                    label="From"
+                    label={t`From`}
                     value={s.from}
                     change={(from) =>
                       set(i, { spans: x.spans.map((o, k) => (k === j ? { ...o, from } : o)) })
                     }
                   />
-                  to
+                  <Trans>to</Trans>
                   <Time
-                    label="To"
+                    label={t`To`}
                     value={s.to}
                     change={(to) => set(i, { spans: x.spans.map((o, k) => (k === j ? { ...o, to } : o)) })}
                   />
                   <button
                     className="link"
-                    aria-label="Remove these times"
+                    aria-label={t`Remove these times`}
                     onClick={() => set(i, { spans: x.spans.filter((_, k) => k !== j) })}
                   >
                     <Icons.Close />
@@ -329,12 +354,12 @@ function Exceptions({ h, change, saving }: PartProps) {
                 </span>
               ))}
               <button className="link" onClick={() => set(i, { spans: [...x.spans, nextSpan(x.spans)] })}>
-                Add times
+                <Trans>Add times</Trans>
               </button>
             </span>
             <button
               className="link"
-              aria-label={`Remove ${x.name || x.date}`}
+              aria-label={t`Remove ${x.name || x.date}`}
               onClick={() => change({ exceptions: h.exceptions.filter((_, k) => k !== i) })}
             >
               <Icons.Bin />
@@ -349,7 +374,7 @@ function Exceptions({ h, change, saving }: PartProps) {
           change({ exceptions: [...h.exceptions, { date: today, name: "", yearly: false, spans: [] }] })
         }
       >
-        Add a day
+        <Trans>Add a day</Trans>
       </Button>
     </>
   );
@@ -381,7 +406,9 @@ function ReadCalendar({ onRead }: { onRead: (read: { hours: HoursSettings; leftO
           if (chosen) void read(chosen);
         }}
       />
-      <Button onClick={() => file.current?.click()}>Import iCalendar</Button>
+      <Button onClick={() => file.current?.click()}>
+        <Trans>Import iCalendar</Trans>
+      </Button>
       <Wrong words={trouble} />
     </>
   );

@@ -1,3 +1,6 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
+import { listed } from "../../shared/format";
 import type { Condition, DepartmentSettings, PersonSettings, Rule } from "../../shared/types";
 import { Icons } from "../icons";
 import type { Saving } from "../forms/saving";
@@ -9,30 +12,30 @@ import { Wrong } from "../kit/states";
 
 /** What conditions can ask for. Fields that end in a dot are completed by a name. */
 export const fieldChoices = [
-  { value: "page.url", label: "Page address" },
-  { value: "page.title", label: "Page title" },
-  { value: "referrer", label: "Came from (address)" },
-  { value: "country", label: "Country" },
-  { value: "language", label: "Language" },
-  { value: "device", label: "Device" },
-  { value: "widget", label: "Widget key" },
-  { value: "visits", label: "Number of visits" },
-  { value: "basket", label: "Basket value" },
-  { value: "hour", label: "Hour of the day" },
-  { value: "form.", label: "Form answer …" },
-  { value: "contact.", label: "Contact field …" },
-  { value: "outside.", label: "Outside field …" },
+  { value: "page.url", label: t`Page address` },
+  { value: "page.title", label: t`Page title` },
+  { value: "referrer", label: t`Came from (address)` },
+  { value: "country", label: t`Country` },
+  { value: "language", label: t`Language` },
+  { value: "device", label: t`Device` },
+  { value: "widget", label: t`Widget key` },
+  { value: "visits", label: t`Number of visits` },
+  { value: "basket", label: t`Basket value` },
+  { value: "hour", label: t`Hour of the day` },
+  { value: "form.", label: t`Form answer …` },
+  { value: "contact.", label: t`Contact field …` },
+  { value: "outside.", label: t`Outside field …` },
 ];
 
 const operators = [
-  { value: "contains", label: "contains" },
-  { value: "equals", label: "is" },
-  { value: "not", label: "is not" },
-  { value: "starts", label: "starts with" },
-  { value: "matches", label: "matches the pattern" },
-  { value: "in", label: "is one of" },
-  { value: "at-least", label: "is at least" },
-  { value: "at-most", label: "is at most" },
+  { value: "contains", label: t`contains` },
+  { value: "equals", label: t`is` },
+  { value: "not", label: t`is not` },
+  { value: "starts", label: t`starts with` },
+  { value: "matches", label: t`matches the pattern` },
+  { value: "in", label: t`is one of` },
+  { value: "at-least", label: t`is at least` },
+  { value: "at-most", label: t`is at most` },
 ];
 
 /** Puts a rule into one line of words. */
@@ -43,17 +46,24 @@ export function ruleWords(rule: Rule, departments: DepartmentSettings[], people:
   });
   const follows = [
     rule.department
-      ? (departments.find((d) => d.id === rule.department)?.name ?? "a removed department")
+      ? (departments.find((d) => d.id === rule.department)?.name ?? t`a removed department`)
       : "",
-    rule.accountOwner ? "account owner first" : "",
-    rule.operator ? `${people.find((p) => p.id === rule.operator)?.name ?? "somebody who left"} first` : "",
-    rule.priority ? `priority ${rule.priority}` : "",
+    rule.accountOwner ? t`account owner first` : "",
+    rule.operator ? firstWords(people.find((p) => p.id === rule.operator)?.name) : "",
+    rule.priority ? t`priority ${rule.priority}` : "",
   ].filter(Boolean);
-  const when =
-    conditions.length === 0
-      ? "Every chat"
-      : `When ${conditions.join(rule.match === "any" ? " or " : " and ")}`;
-  return `${when} → ${follows.join(", ") || "nothing yet"}`;
+  const when = conditions.length === 0 ? t`Every chat` : whenWords(conditions, rule.match === "any");
+  return `${when} → ${follows.join(", ") || t`nothing yet`}`;
+}
+
+function firstWords(name: string | undefined): string {
+  return name ? t`${name} first` : t`somebody who left first`;
+}
+
+/** Puts conditions into one phrase, of which any or each must hold. */
+function whenWords(conditions: string[], any: boolean): string {
+  const all = listed(conditions, any ? "disjunction" : "conjunction");
+  return t`When ${all}`;
 }
 
 interface Props {
@@ -75,21 +85,21 @@ export function RuleEditor({ rule, index, change, remove, departments, people, s
     <div className="rule-body">
       <div className="fields">
         <TextInput
-          label="Name"
+          label={t`Name`}
           value={rule.name}
           change={(value) => change({ ...rule, name: value })}
           wrong={wrong("name")}
-          hint="Shown as the reason on each chat"
+          hint={t`Shown as the reason on each chat`}
           most={80}
         />
         <Select
-          label="Conditions"
+          label={t`Conditions`}
           value={rule.match}
           change={(match) => change({ ...rule, match: match as Rule["match"] })}
           wrong={wrong("match")}
           options={[
-            { value: "all", label: "all must hold" },
-            { value: "any", label: "one is enough" },
+            { value: "all", label: t`all must hold` },
+            { value: "any", label: t`one is enough` },
           ]}
         />
       </div>
@@ -99,7 +109,7 @@ export function RuleEditor({ rule, index, change, remove, departments, people, s
             <ConditionRow condition={c} change={(part) => setCondition(j, part)} />
             <button
               className="link"
-              aria-label="Remove this condition"
+              aria-label={t`Remove this condition`}
               onClick={() => change({ ...rule, conditions: rule.conditions.filter((_, i) => i !== j) })}
             >
               <Icons.Close />
@@ -117,38 +127,40 @@ export function RuleEditor({ rule, index, change, remove, departments, people, s
           })
         }
       >
-        Add condition
+        <Trans>Add condition</Trans>
       </Button>
-      <h3>Then</h3>
+      <h3>
+        <Trans>Then</Trans>
+      </h3>
       <div className="fields">
         <Select
-          label="Department"
+          label={t`Department`}
           value={rule.department ?? ""}
           change={(department) => change({ ...rule, department })}
           wrong={wrong("department")}
           options={[
-            { value: "", label: "as it would be" },
+            { value: "", label: t`as it would be` },
             ...departments.map((d) => ({ value: d.id ?? "", label: d.name })),
           ]}
         />
         <Select
-          label="Preferred operator"
+          label={t`Preferred operator`}
           value={rule.operator ?? ""}
           change={(operator) => change({ ...rule, operator })}
           wrong={wrong("operator")}
           options={[
-            { value: "", label: "nobody in particular" },
+            { value: "", label: t`nobody in particular` },
             ...people.map((p) => ({ value: p.id ?? "", label: p.name })),
           ]}
         />
         <Select
-          label="Priority"
+          label={t`Priority`}
           value={String(rule.priority ?? 0)}
           change={(priority) => change({ ...rule, priority: Number(priority) })}
           wrong={wrong("priority")}
           options={[-3, 0, 1, 2, 3, 5, 9].map((n) => ({
             value: String(n),
-            label: n === 0 ? "normal" : n > 0 ? `${n}, sooner` : `${n}, later`,
+            label: n === 0 ? t`normal` : n > 0 ? t`${n}, sooner` : t`${n}, later`,
           }))}
         />
       </div>
@@ -157,10 +169,10 @@ export function RuleEditor({ rule, index, change, remove, departments, people, s
           checked={rule.accountOwner ?? false}
           change={(accountOwner) => change({ ...rule, accountOwner })}
         >
-          The customer’s own account owner first, if they have room
+          <Trans>The customer’s own account owner first, if they have room</Trans>
         </Tick>
         <Button startIcon={<Icons.Bin />} onClick={remove}>
-          Remove rule
+          <Trans>Remove rule</Trans>
         </Button>
       </div>
     </div>
@@ -179,15 +191,15 @@ function ConditionRow({
     <>
       <Select
         bare
-        label="Field"
+        label={t`Field`}
         value={open ?? condition.field}
         options={fieldChoices}
         change={(field) => change({ field })}
       />
       {open ? (
         <input
-          aria-label="Name of the field"
-          placeholder="name"
+          aria-label={t`Name of the field`}
+          placeholder={t`name`}
           className="field-name"
           value={condition.field.slice(open.length)}
           onChange={(e) => change({ field: open + e.target.value.trim() })}
@@ -195,16 +207,16 @@ function ConditionRow({
       ) : null}
       <Select
         bare
-        label="Comparison"
+        label={t`Comparison`}
         value={condition.operator}
         options={operators}
         change={(operator) => change({ operator: operator as Condition["operator"] })}
       />
       <input
-        aria-label="Value"
+        aria-label={t`Value`}
         className="value"
         value={condition.value}
-        placeholder={condition.operator === "in" ? "one, two, three" : "value"}
+        placeholder={condition.operator === "in" ? t`one, two, three` : t`value`}
         onChange={(e) => change({ value: e.target.value })}
       />
     </>

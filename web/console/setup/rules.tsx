@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import {
   closestCenter,
   type CollisionDetection,
@@ -102,25 +104,34 @@ function RulesForm({ kept, departments, people }: FormProps) {
     setOpen(rule.id);
   };
   const save = () =>
-    void saving.run(async () => {
-      editing.saved(await ask(api.PUT("/api/setup/rules", { body: editing.value })));
-      await queries.invalidateQueries({ queryKey: ["setup", "rules"] });
-    }, "Rules saved and in effect");
+    void saving.run(
+      async () => {
+        editing.saved(await ask(api.PUT("/api/setup/rules", { body: editing.value })));
+        await queries.invalidateQueries({ queryKey: ["setup", "rules"] });
+      },
+      t`Rules saved and in effect`,
+    );
   return (
     <div className="rules">
-      <section className="editor" aria-label="Rules">
+      <section className="editor" aria-label={t`Rules`}>
         <header>
-          <h2>Rules</h2>
-          <p className="hint">Checked from the top. The first match decides.</p>
+          <h2>
+            <Trans>Rules</Trans>
+          </h2>
+          <p className="hint">
+            <Trans>Checked from the top. The first match decides.</Trans>
+          </p>
           <Button variant="outlined" startIcon={<Icons.Plus />} onClick={add}>
-            New rule
+            <Trans>New rule</Trans>
           </Button>
         </header>
         <div className="body">
           {rules.length === 0 ? (
             <p className="nothing">
-              No rules yet: every chat goes to the default department. A rule sends chats elsewhere by page,
-              form answer, customer or hour.
+              <Trans>
+                No rules yet: every chat goes to the default department. A rule sends chats elsewhere by page,
+                form answer, customer or hour.
+              </Trans>
             </p>
           ) : null}
           <DndContext sensors={sensors} collisionDetection={underPointer} onDragEnd={onDragEnd}>
@@ -196,13 +207,13 @@ function RuleRow({
           ref={setActivatorNodeRef}
           {...attributes}
           {...listeners}
-          aria-label={`${index + 1}, move ${rule.name || "this rule"}: press Space, then arrows`}
+          aria-label={t`${index + 1}, move ${rule.name || t`this rule`}: press Space, then arrows`}
         >
           <Icons.Grip />
           <span className="place">{index + 1}</span>
         </button>
         <button className="summary" aria-expanded={open} onClick={toggle}>
-          <b>{rule.name || "Unnamed rule"}</b>
+          <b>{rule.name || t`Unnamed rule`}</b>
           <span>{ruleWords(rule, departments, people)}</span>
         </button>
         <label className="switch">
@@ -211,7 +222,7 @@ function RuleRow({
             checked={rule.on}
             onChange={(e) => change({ ...rule, on: e.target.checked })}
           />
-          {rule.on ? "on" : "off"}
+          {rule.on ? t`on` : t`off`}
         </label>
       </div>
       {open || wrong ? (

@@ -1,5 +1,7 @@
 import "./setup.css";
 
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { Navigate, NavLink, Route, Routes, useLocation } from "react-router";
 
 import { useMe } from "../desk/provider";
@@ -13,26 +15,28 @@ import { TeamPage } from "./team";
 import { WidgetsPage } from "./widgets";
 
 const sections = [
-  { path: "departments", name: "Departments", leads: false },
-  { path: "hours", name: "Hours", leads: false },
-  { path: "rules", name: "Rules", leads: false },
-  { path: "team", name: "Team", leads: false },
-  { path: "desk", name: "Desk", leads: false },
-  { path: "widgets", name: "Widgets", leads: false },
-  { path: "bans", name: "Bans", leads: true },
+  { path: "departments", name: t`Departments`, leads: false },
+  { path: "hours", name: t`Hours`, leads: false },
+  { path: "rules", name: t`Rules`, leads: false },
+  { path: "team", name: t`Team`, leads: false },
+  { path: "desk", name: t`Desk`, leads: false },
+  { path: "widgets", name: t`Widgets`, leads: false },
+  { path: "bans", name: t`Bans`, leads: true },
 ];
 
 /** What admins set up; leads see whom the team has banned. */
 export default function SetupPage() {
   const me = useMe();
   const part = useLocation().pathname.split("/")[2] ?? "";
-  usePageTitle(sections.find((s) => s.path === part)?.name ?? "Setup");
+  usePageTitle(sections.find((s) => s.path === part)?.name ?? t`Setup`);
   if (me.role === "operator") return <Navigate to="/desk" replace />;
   const admin = me.role === "admin";
   return (
     <main className="setup">
-      <nav aria-label="Setup">
-        <h1>Setup</h1>
+      <nav aria-label={t`Setup`}>
+        <h1>
+          <Trans>Setup</Trans>
+        </h1>
         {sections
           .filter((s) => admin || s.leads)
           .map((s) => (

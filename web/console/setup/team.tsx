@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 
@@ -11,6 +13,7 @@ import { NumberField, TextInput } from "../kit/field";
 import { Select } from "../kit/select";
 import { LoadTrouble, Wrong } from "../kit/states";
 import { TextField } from "../kit/text-field";
+import { roleWords, stateWords } from "../words/codes";
 
 const fresh: PersonSettings = {
   version: 0,
@@ -45,7 +48,7 @@ export function TeamPage() {
   return (
     <div className="two">
       <Picker
-        title="Team"
+        title={t`Team`}
         shown={shown.id}
         pick={setOpen}
         newUnsaved={edited.has("new")}
@@ -55,7 +58,7 @@ export function TeamPage() {
           unsaved: edited.has(p.id ?? ""),
           about: (
             <span>
-              {p.role} · {p.active ? (p.state ?? "offline") : "cannot log in"}
+              {roleWords(p.role)} · {p.active ? stateWords(p.state ?? "offline") : t`cannot log in`}
               {p.percent < 100 ? ` · ${p.percent} %` : ""}
             </span>
           ),
@@ -95,15 +98,18 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
     saving.clear();
   };
   const save = () =>
-    void saving.run(async () => {
-      const languages = languagesTyped.split(/[\s,]+/).filter(Boolean);
-      const body = { ...p, languages, ...(password ? { password } : {}) };
-      const saved = await ask(api.PUT("/api/setup/people", { body }));
-      edit.saved({ ...saved, languagesTyped: saved.languages.join(", ") });
-      setPassword("");
-      await queries.invalidateQueries({ queryKey: ["setup"] });
-      onSaved(saved.id ?? "");
-    }, `${p.name} saved`);
+    void saving.run(
+      async () => {
+        const languages = languagesTyped.split(/[\s,]+/).filter(Boolean);
+        const body = { ...p, languages, ...(password ? { password } : {}) };
+        const saved = await ask(api.PUT("/api/setup/people", { body }));
+        edit.saved({ ...saved, languagesTyped: saved.languages.join(", ") });
+        setPassword("");
+        await queries.invalidateQueries({ queryKey: ["setup"] });
+        onSaved(saved.id ?? "");
+      },
+      t`${p.name} saved`,
+    );
   const place = (id: string): Place => {
     const found = p.departments.find((d) => d.departmentId === id);
     return found ? (found.backup ? "backup" : "primary") : "";
@@ -113,41 +119,41 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
     change({ departments: where ? [...rest, { departmentId: id, backup: where === "backup" }] : rest });
   };
   return (
-    <section className="editor" aria-label={p.name || "New person"}>
+    <section className="editor" aria-label={p.name || t`New person`}>
       <header>
-        <h2>{kept.id ? kept.name : "New person"}</h2>
+        <h2>{kept.id ? kept.name : t`New person`}</h2>
       </header>
       <div className="body">
         <div className="fields">
           <TextInput
-            label="Name"
+            label={t`Name`}
             value={p.name}
             change={(name) => change({ name })}
             wrong={wrongAt("name")}
-            hint="As colleagues and visitors see it"
+            hint={t`As colleagues and visitors see it`}
             most={80}
           />
           <TextInput
-            label="Email"
+            label={t`Email`}
             value={p.email}
             change={(email) => change({ email })}
             wrong={wrongAt("email")}
-            hint="For logging in"
+            hint={t`For logging in`}
             most={254}
           />
           <Select
-            label="Role"
+            label={t`Role`}
             value={p.role}
             change={(v) => change({ role: v as PersonSettings["role"] })}
             wrong={wrongAt("role")}
             options={[
-              { value: "operator", label: "operator: answers chats" },
-              { value: "lead", label: "lead: also reads all transcripts" },
-              { value: "admin", label: "admin: also changes Setup" },
+              { value: "operator", label: t`operator: answers chats` },
+              { value: "lead", label: t`lead: also reads all transcripts` },
+              { value: "admin", label: t`admin: also changes Setup` },
             ]}
           />
           <TextField
-            label={kept.id ? "New password" : "Password"}
+            label={kept.id ? t`New password` : t`Password`}
             size="small"
             type="password"
             autoComplete="new-password"
@@ -156,8 +162,8 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
             helperText={
               wrongAt("password") ??
               (kept.id
-                ? "Leave empty to keep the current one"
-                : "At least 10 characters. Pass it on to them yourself")
+                ? t`Leave empty to keep the current one`
+                : t`At least 10 characters. Pass it on to them yourself`)
             }
             onChange={(e) => {
               setPassword(e.target.value);
@@ -166,40 +172,46 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
             slotProps={{ inputLabel: { shrink: true } }}
           />
         </div>
-        <h3>Capacity</h3>
+        <h3>
+          <Trans>Capacity</Trans>
+        </h3>
         <div className="fields">
           <NumberField
-            label="Chats at once"
+            label={t`Chats at once`}
             value={p.capacity}
             change={(capacity) => change({ capacity })}
             wrong={wrongAt("capacity")}
-            hint="Empty: as set for the department"
+            hint={t`Empty: as set for the department`}
           />
           <NumberField
-            label="Share of that"
+            label={t`Share of that`}
             unit="%"
             value={p.percent}
             change={(percent) => change({ percent })}
             wrong={wrongAt("percent")}
-            hint="For example 50 for a beginner: half the chats"
+            hint={t`For example 50 for a beginner: half the chats`}
           />
           <TextInput
-            label="Languages"
+            label={t`Languages`}
             value={languagesTyped}
-            placeholder="en, da"
+            placeholder={t`en, da`}
             change={(languagesTyped) => change({ languagesTyped })}
-            hint="Codes, separated by commas"
+            hint={t`Codes, separated by commas`}
           />
         </div>
-        <h3>Departments</h3>
+        <h3>
+          <Trans>Departments</Trans>
+        </h3>
         <Places
           rows={departments.map((d) => ({ id: d.id ?? "", name: d.name, place: place(d.id ?? "") }))}
           change={setPlace}
         />
         <Wrong words={wrongAt("departments")} />
-        <h3>Access</h3>
+        <h3>
+          <Trans>Access</Trans>
+        </h3>
         <Tick checked={p.active} change={(active) => change({ active })}>
-          Can log in. If you untick this, their open chats go back to the queue at once.
+          <Trans>Can log in. If you untick this, their open chats go back to the queue at once.</Trans>
         </Tick>
         <Wrong words={wrongAt("active")} />
       </div>

@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
@@ -44,9 +46,13 @@ export function TryRules({ rules, onMatch }: { rules: Rule[]; onMatch: (ruleId: 
     }
   };
   return (
-    <section className="try" aria-label="Try it">
-      <h2>Try it</h2>
-      <p className="hint">Where would this chat go under the rules as shown here?</p>
+    <section className="try" aria-label={t`Try it`}>
+      <h2>
+        <Trans>Try it</Trans>
+      </h2>
+      <p className="hint">
+        <Trans>Where would this chat go under the rules as shown here?</Trans>
+      </p>
       <form
         onSubmit={(e) => {
           e.preventDefault();
@@ -54,30 +60,32 @@ export function TryRules({ rules, onMatch }: { rules: Rule[]; onMatch: (ruleId: 
         }}
       >
         <TextInput
-          label="Page address"
+          label={t`Page address`}
           value={trial.pageUrl}
-          placeholder="https://…/freight"
+          placeholder={t`https://…/freight`}
           change={(pageUrl) => change({ pageUrl })}
         />
         <TextInput
-          label="Customer email"
+          label={t`Customer email`}
           value={trial.email}
           change={(email) => change({ email })}
-          hint="Adds what the booking system knows about them"
+          hint={t`Adds what the booking system knows about them`}
         />
         <TextField
-          label="More facts"
+          label={t`More facts`}
           size="small"
           multiline
           minRows={3}
           value={trial.facts}
-          placeholder={"language=da\nform.topic=Lorries\nhour=22"}
-          helperText="One per line: field=value"
+          placeholder={t`language=da
+form.topic=Lorries
+hour=22`}
+          helperText={t`One per line: field=value`}
           onChange={(e) => change({ facts: e.target.value })}
           slotProps={{ inputLabel: { shrink: true } }}
         />
         <Button type="submit" variant="outlined" disabled={busy}>
-          Try it
+          <Trans>Try it</Trans>
         </Button>
       </form>
       <Wrong words={trouble} />
@@ -85,7 +93,7 @@ export function TryRules({ rules, onMatch }: { rules: Rule[]; onMatch: (ruleId: 
         <div className="result" role="status">
           <p>
             <b>{result.departmentName}</b>
-            {result.priority !== 0 ? `, priority ${result.priority}` : ""}
+            {result.priority !== 0 ? `, ${t`priority ${result.priority}`}` : ""}
           </p>
           <p>{outcomeWords(result)}</p>
           <p className="why">{sentence(reasonWords(result.reasons))}</p>
@@ -98,15 +106,15 @@ export function TryRules({ rules, onMatch }: { rules: Rule[]; onMatch: (ruleId: 
 function outcomeWords(r: TrialResult): string {
   switch (r.outcome) {
     case "assign":
-      return `Right now ${r.operatorName} would get it.`;
+      return t`Right now ${r.operatorName ?? ""} would get it.`;
     case "offer":
-      return `Right now it would be offered to ${r.operatorName} first.`;
+      return t`Right now it would be offered to ${r.operatorName ?? ""} first.`;
     case "pick":
-      return "Right now it would wait until an operator takes it.";
+      return t`Right now it would wait until an operator takes it.`;
     case "closed":
-      return "Right now nobody could take it, so the visitor would leave a message.";
+      return t`Right now nobody could take it, so the visitor would leave a message.`;
     default:
-      return "Right now it would wait in the queue.";
+      return t`Right now it would wait in the queue.`;
   }
 }
 

@@ -1,6 +1,7 @@
+import { t } from "@lingui/core/macro";
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 
-import { dayNames, inMinutes, lengthOf, toClock, type Period, weekDays } from "./week";
+import { dayName, inMinutes, lengthOf, toClock, type Period, weekDays } from "./week";
 
 interface Props {
   weekly: Period[];
@@ -102,11 +103,11 @@ export function WeekGrid({ weekly, change }: Props) {
       </div>
       {weekDays.map((weekday) => (
         <div className="day" key={weekday}>
-          <h4>{dayNames[weekday]?.slice(0, 3)}</h4>
+          <h4>{dayName(weekday, "short")}</h4>
           <div
             className="column"
             role="group"
-            aria-label={dayNames[weekday]}
+            aria-label={dayName(weekday)}
             onPointerDown={(e) => beginNew(e, weekday)}
           >
             {weekly.map((p, i) => (
@@ -131,7 +132,7 @@ interface BlockProps {
 function Block({ period, weekday, index, begin, onKey }: BlockProps) {
   const from = inMinutes(period.from);
   const to = from + lengthOf(period);
-  const words = `${dayNames[period.day] ?? ""} ${period.from} to ${period.to}`;
+  const words = t`${dayName(period.day)} ${period.from} to ${period.to}`;
   if (weekday === (period.day + 1) % 7 && to > day) {
     return (
       <div className="block tail" style={{ top: 0, height: `${((to - day) / day) * 100}%` }} title={words} />
@@ -144,13 +145,13 @@ function Block({ period, weekday, index, begin, onKey }: BlockProps) {
       className="block"
       role="button"
       tabIndex={0}
-      aria-label={`${words}. Arrows move it, Shift with arrows moves its end, Delete removes it.`}
+      aria-label={t`${words}. Arrows move it, Shift with arrows moves its end, Delete removes it.`}
       style={{ top: `${(from / day) * 100}%`, height: `${((end - from) / day) * 100}%` }}
       onPointerDown={(e) => begin(e, index, "all")}
       onKeyDown={(e) => onKey(e, index)}
     >
       <i className="edge upper" onPointerDown={(e) => begin(e, index, "from")} />
-      <span>{`${period.from} to ${period.to}`}</span>
+      <span>{t`${period.from} to ${period.to}`}</span>
       <i className="edge lower" onPointerDown={(e) => begin(e, index, "to")} />
     </div>
   );

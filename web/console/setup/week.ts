@@ -1,10 +1,15 @@
+import { locale } from "../../shared/speak";
 import type { HoursSettings } from "../../shared/types";
 
 /** A period of every week: from and to as hh:mm, to not after from means on the next day. */
 export type Period = HoursSettings["weekly"][number];
 
-/** Names of the days; 0 is Sunday, as the server counts. */
-export const dayNames = ["Sunday", "Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday"];
+/** Returns the name of a day of the week in the language that is spoken; 0 is Sunday, as the server counts. */
+export function dayName(day: number, length: "long" | "short" = "long"): string {
+  const sunday = Date.UTC(2026, 0, 4);
+  const format = new Intl.DateTimeFormat(locale(), { weekday: length, timeZone: "UTC" });
+  return format.format(sunday + day * 24 * 3600 * 1000);
+}
 
 /** The days in the order in which a week is shown. */
 export const weekDays = [1, 2, 3, 4, 5, 6, 0];

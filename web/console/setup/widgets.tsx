@@ -1,3 +1,5 @@
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -25,7 +27,7 @@ export function WidgetsPage() {
   return (
     <div className="two">
       <Picker
-        title="Widgets"
+        title={t`Widgets`}
         shown={shown?.key}
         pick={setOpen}
         items={widgets.data.map((w) => ({
@@ -40,7 +42,9 @@ export function WidgetsPage() {
         <Form key={shown.key} kept={shown} />
       ) : (
         <section className="editor none">
-          <p className="nothing">No widget yet. Create one with the command “stoop widget”; see the guide.</p>
+          <p className="nothing">
+            <Trans>No widget yet. Create one with the command “stoop widget”; see the guide.</Trans>
+          </p>
         </section>
       )}
     </div>
@@ -58,10 +62,13 @@ function Form({ kept }: { kept: WidgetSettings }) {
     saving.clear();
   };
   const save = () =>
-    void saving.run(async () => {
-      editing.saved(await ask(api.PUT("/api/setup/widgets", { body: w })));
-      await queries.invalidateQueries({ queryKey: ["setup", "widgets"] });
-    }, `${w.name} saved`);
+    void saving.run(
+      async () => {
+        editing.saved(await ask(api.PUT("/api/setup/widgets", { body: w })));
+        await queries.invalidateQueries({ queryKey: ["setup", "widgets"] });
+      },
+      t`${w.name} saved`,
+    );
   return (
     <section className="editor" aria-label={w.name}>
       <header>
@@ -69,34 +76,42 @@ function Form({ kept }: { kept: WidgetSettings }) {
       </header>
       <div className="body">
         <p className="nothing">
-          {w.sites.join(", ")} · key {w.key}
+          <Trans>
+            {w.sites.join(", ")} · key {w.key}
+          </Trans>
         </p>
-        <h3>While a visitor types</h3>
+        <h3>
+          <Trans>While a visitor types</Trans>
+        </h3>
         <Tick checked={w.draftsSeen} change={(draftsSeen) => change({ draftsSeen })}>
-          Show the team what a visitor types before it is sent. The visitor is told so below the field.
+          <Trans>
+            Show the team what a visitor types before it is sent. The visitor is told so below the field.
+          </Trans>
         </Tick>
         <Tick checked={w.visitorFiles} change={(visitorFiles) => change({ visitorFiles })}>
-          Visitors can send files
+          <Trans>Visitors can send files</Trans>
         </Tick>
         <div className="fields">
           <NumberField
-            label="Longest message"
-            unit="characters"
+            label={t`Longest message`}
+            unit={t`characters`}
             value={w.messageLimit}
             change={(messageLimit) => change({ messageLimit })}
             wrong={wrongAt("messageLimit")}
           />
           <TextInput
-            label="Launcher text"
+            label={t`Launcher text`}
             value={w.title}
             change={(title) => change({ title })}
             wrong={wrongAt("title")}
             most={60}
           />
         </div>
-        <h3>Greetings</h3>
+        <h3>
+          <Trans>Greetings</Trans>
+        </h3>
         <TextField
-          label="While the team is open"
+          label={t`While the team is open`}
           value={w.greeting}
           multiline
           minRows={2}
@@ -105,7 +120,7 @@ function Form({ kept }: { kept: WidgetSettings }) {
           slotProps={{ htmlInput: { maxLength: 500 }, inputLabel: { shrink: true } }}
         />
         <TextField
-          label="While the team is closed"
+          label={t`While the team is closed`}
           value={w.closedGreeting}
           multiline
           minRows={2}
@@ -114,7 +129,7 @@ function Form({ kept }: { kept: WidgetSettings }) {
           slotProps={{ htmlInput: { maxLength: 500 }, inputLabel: { shrink: true } }}
         />
         <Tick checked={w.hideClosed} change={(hideClosed) => change({ hideClosed })}>
-          Hide the launcher while the team is closed
+          <Trans>Hide the launcher while the team is closed</Trans>
         </Tick>
       </div>
       <SaveBar saving={saving} editing={editing} save={save} />

@@ -1,5 +1,7 @@
 import "./talk.css";
 
+import { t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useInfiniteQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 
@@ -7,7 +9,7 @@ import { api, ask } from "../../shared/api";
 import { dayAndTime, timeOfDay } from "../../shared/format";
 import { Outbox, type Unsent } from "../../shared/outbox";
 import { usePinned } from "../../shared/pinned";
-import { ProblemError, wordsFor } from "../../shared/problem";
+import { ProblemError, wordsFor, textOf } from "../../shared/problem";
 import { keepInFront } from "../../shared/storage";
 import type { RoomView, TalkView } from "../../shared/types";
 import { Words } from "../../shared/words";
@@ -17,6 +19,7 @@ import { Icons } from "../icons";
 import { Button, IconButton } from "../kit/button";
 import { InputBase } from "../kit/input";
 import { say, sayTrouble } from "../kit/say";
+import { stateWords } from "../words/codes";
 import { useRooms } from "./rooms";
 
 interface Props {
@@ -67,7 +70,7 @@ export default function TalkSheet({ with: withId, onClose }: Props) {
       ref={sheet}
       tabIndex={-1}
       className="talk"
-      aria-label="Team talk"
+      aria-label={t`Team talk`}
       onKeyDown={(e) => {
         if (e.key === "Escape" && !e.defaultPrevented) {
           if (room || making) back();
@@ -77,17 +80,17 @@ export default function TalkSheet({ with: withId, onClose }: Props) {
     >
       <header>
         {room || making ? (
-          <IconButton size="small" aria-label="All rooms" onClick={back}>
+          <IconButton size="small" aria-label={t`All rooms`} onClick={back}>
             <Icons.Back />
           </IconButton>
         ) : null}
-        <h2 className="cut">{room ? room.name : making ? "New room" : "Team talk"}</h2>
-        <IconButton size="small" aria-label="Close the team talk" onClick={onClose}>
+        <h2 className="cut">{room ? room.name : making ? t`New room` : t`Team talk`}</h2>
+        <IconButton size="small" aria-label={t`Close the team talk`} onClick={onClose}>
           <Icons.Close />
         </IconButton>
       </header>
       <p className="apart">
-        <Icons.Note /> Team only. Never part of transcripts or reports.
+        <Icons.Note /> <Trans>Team only. Never part of transcripts or reports.</Trans>
       </p>
       {rooms.isError ? (
         <p className="nothing" role="alert">
@@ -119,14 +122,14 @@ function Rooms({ list, onOpen, onWith, onNew }: RoomsProps) {
   const others = operators.filter((o) => o.id !== me.id && !two.has(o.id));
   return (
     <div className="rooms">
-      <ul aria-label="Rooms">
+      <ul aria-label={t`Rooms`}>
         {list.map((r) => (
           <li key={r.id}>
             <button onClick={() => onOpen(r.id)}>
               <span className="row">
                 <b className="cut">{r.name}</b>
                 {r.unseen > 0 ? (
-                  <span className="count new" aria-label={`${r.unseen} new`}>
+                  <span className="count new" aria-label={t`${r.unseen} new`}>
                     {r.unseen}
                   </span>
                 ) : (
@@ -136,8 +139,8 @@ function Rooms({ list, onOpen, onWith, onNew }: RoomsProps) {
               <span className="cut meta">
                 <bdi>
                   {r.last
-                    ? `${r.last.by === me.id ? "You" : r.last.name}: ${r.last.text}`
-                    : "No messages yet"}
+                    ? `${r.last.by === me.id ? t`You` : r.last.name}: ${r.last.text}`
+                    : t`No messages yet`}
                 </bdi>
               </span>
             </button>
@@ -145,16 +148,20 @@ function Rooms({ list, onOpen, onWith, onNew }: RoomsProps) {
         ))}
       </ul>
       <Button variant="outlined" startIcon={<Icons.Plus />} onClick={onNew}>
-        New room
+        <Trans>New room</Trans>
       </Button>
-      {others.length > 0 ? <h3>Message a colleague</h3> : null}
-      <ul aria-label="Colleagues">
+      {others.length > 0 ? (
+        <h3>
+          <Trans>Message a colleague</Trans>
+        </h3>
+      ) : null}
+      <ul aria-label={t`Colleagues`}>
         {others.map((o) => (
           <li key={o.id}>
             <button onClick={() => onWith(o.id)}>
               <span className="row">
                 <span className="cut">{o.name}</span>
-                <span className="meta">{o.state}</span>
+                <span className="meta">{stateWords(o.state)}</span>
               </span>
             </button>
           </li>
@@ -179,11 +186,15 @@ function NewRoom({ onMake }: { onMake: (members: string[], name?: string) => voi
       }}
     >
       <label>
-        <span>Name of the room</span>
+        <span>
+          <Trans>Name of the room</Trans>
+        </span>
         <input autoFocus value={name} maxLength={60} onChange={(e) => setName(e.target.value)} />
       </label>
       <fieldset>
-        <legend>Who is in it (nobody ticked means the whole team)</legend>
+        <legend>
+          <Trans>Who is in it (nobody ticked means the whole team)</Trans>
+        </legend>
         {others.map((o) => (
           <label key={o.id} className="tick">
             <input
@@ -198,7 +209,7 @@ function NewRoom({ onMake }: { onMake: (members: string[], name?: string) => voi
         ))}
       </fieldset>
       <Button type="submit" variant="contained" disabled={!name.trim()}>
-        Create room
+        <Trans>Create room</Trans>
       </Button>
     </form>
   );
@@ -284,19 +295,23 @@ function Room({ room }: { room: RoomView }) {
       <div
         className="talk-log"
         role="log"
-        aria-label={`Talk in ${room.name}`}
+        aria-label={t`Talk in ${room.name}`}
         tabIndex={0}
         ref={box}
         onScroll={onScroll}
       >
         {pages.hasNextPage ? (
-          <Button onClick={() => void pages.fetchNextPage()}>Earlier</Button>
+          <Button onClick={() => void pages.fetchNextPage()}>
+            <Trans>Earlier</Trans>
+          </Button>
         ) : messages.length === 0 && pages.isSuccess ? (
-          <p className="nothing">No messages yet. Write the first one below.</p>
+          <p className="nothing">
+            <Trans>No messages yet. Write the first one below.</Trans>
+          </p>
         ) : null}
         {messages.map((m) => (
           <div key={m.id} className="talk-line">
-            <b>{m.by === me.id ? "You" : m.name}</b> <time dateTime={m.at}>{dayAndTime(m.at)}</time>
+            <b>{m.by === me.id ? t`You` : m.name}</b> <time dateTime={m.at}>{dayAndTime(m.at)}</time>
             <p dir="auto">
               <Words text={m.text} />
             </p>
@@ -304,11 +319,14 @@ function Room({ room }: { room: RoomView }) {
         ))}
         {unsent.map((m) => (
           <div key={m.clientId} className="talk-line unsent">
-            <b>You</b> <span className="meta">{m.problem ? `Not sent. ${m.problem.title}.` : "Sending"}</span>
+            <b>
+              <Trans>You</Trans>
+            </b>{" "}
+            <span className="meta">{m.problem ? t`Not sent. ${textOf(m.problem).title}.` : t`Sending`}</span>
             <p dir="auto">{m.text}</p>
             {m.problem ? (
               <button className="link" onClick={() => keepInFront(keptAs, outbox.discard(m.clientId))}>
-                Edit and resend
+                <Trans>Edit and resend</Trans>
               </button>
             ) : null}
           </div>
@@ -328,8 +346,8 @@ function Room({ room }: { room: RoomView }) {
           fullWidth
           autoFocus
           value={text}
-          placeholder={`To ${room.name}`}
-          inputProps={{ "aria-label": `Write to ${room.name}`, dir: "auto", maxLength: 4000 }}
+          placeholder={t`To ${room.name}`}
+          inputProps={{ "aria-label": t`Write to ${room.name}`, dir: "auto", maxLength: 4000 }}
           onChange={(e) => write(e.target.value)}
           onKeyDown={(e) => {
             if (e.key !== "Enter" || e.shiftKey || e.nativeEvent.isComposing) return;
@@ -348,15 +366,20 @@ function Room({ room }: { room: RoomView }) {
                 ask(api.DELETE("/api/rooms/{id}/me", { params: { path: { id: room.id } } })).then(
                   () => queries.invalidateQueries({ queryKey: ["rooms"] }),
                   (error: unknown) =>
-                    say(error instanceof ProblemError ? error.problem.detail : wordsFor(error), "error"),
+                    say(
+                      error instanceof ProblemError ? textOf(error.problem).detail : wordsFor(error),
+                      "error",
+                    ),
                 )
               }
             >
-              Leave the room
+              <Trans>Leave the room</Trans>
             </button>
           )}
           <Button type="submit" variant="outlined" disabled={!text.trim()}>
-            Send <span className="key">Enter</span>
+            <Trans>
+              Send <span className="key">Enter</span>
+            </Trans>
           </Button>
         </div>
       </form>

@@ -1,6 +1,13 @@
 import { ThemeProvider } from "@mui/material/styles";
-import useMediaQuery from "@mui/material/useMediaQuery";
-import { createContext, use, useEffect, useMemo, useState, type ReactNode } from "react";
+import {
+  createContext,
+  use,
+  useEffect,
+  useMemo,
+  useState,
+  useSyncExternalStore,
+  type ReactNode,
+} from "react";
 
 import { keep, kept } from "../../shared/storage";
 import { themeFor } from "./theme";
@@ -14,11 +21,12 @@ const ChoiceContext = createContext<{ choice: Choice; choose: (c: Choice) => voi
 });
 
 const keptAs = "stoop.mode";
+const darkSystem = "(prefers-color-scheme: dark)";
 
 /** Gives the console its theme, light or dark. */
 export function ModeProvider({ children }: { children: ReactNode }) {
   const [choice, setChoice] = useState<Choice>(() => (kept(keptAs) as Choice | null) ?? "system");
-  const systemDark = useMediaQuery("(prefers-color-scheme: dark)");
+  const systemDark = useSystemDark();
   const mode = choice === "system" ? (systemDark ? "dark" : "light") : choice;
   const theme = useMemo(() => themeFor(mode), [mode]);
   useEffect(() => {
@@ -44,4 +52,16 @@ export function ModeProvider({ children }: { children: ReactNode }) {
 /** Returns the chosen mode and how to choose another. */
 export function useMode() {
   return use(ChoiceContext);
+}
+
+/** Reports whether the system is dark, also when it changes. */
+function useSystemDark(): boolean {
+  return useSyncExternalStore(
+    (listener) => {
+      const query = matchMedia(darkSystem);
+      query.addEventListener("change", listener);
+      return () => query.removeEventListener("change", listener);
+    },
+    () => matchMedia(darkSystem).matches,
+  );
 }

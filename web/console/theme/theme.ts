@@ -11,6 +11,7 @@ export function themeFor(mode: Mode): Theme {
     return value;
   };
   return createTheme({
+    direction: document.documentElement.dir === "rtl" ? "rtl" : "ltr",
     palette: {
       mode,
       primary: { main: t("brick-fill"), dark: t("brick-strong"), contrastText: t("on-brick") },

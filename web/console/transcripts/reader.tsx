@@ -1,3 +1,5 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useCallback } from "react";
 
@@ -6,6 +8,7 @@ import { clock, dayAndTime, timeOfDay } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
 import { outcomeWords } from "../desk/outcome-words";
 import { useMe } from "../desk/provider";
+import { endingWords } from "../words/codes";
 import { whyHere } from "../desk/reasons";
 import { Script } from "../desk/script";
 import { MarkWords } from "./mark-words";
@@ -28,31 +31,34 @@ export function Reader({ id, words, at }: { id: string; words: string; at?: numb
   if (!script.data) return <section className="reader" aria-busy="true" />;
   const { chat, events } = script.data;
   const from = Date.parse(chat.startedAt);
-  const since = (at: string | undefined) => (at ? clock(Date.parse(at) - from) : "never");
+  const since = (at: string | undefined) => (at ? clock(Date.parse(at) - from) : t`never`);
   const figures = [
-    { name: "Waited", value: chat.takenAt ? since(chat.takenAt) : since(chat.endedAt) },
-    { name: "First reply", value: since(chat.repliedAt) },
-    { name: "Lasted", value: since(chat.endedAt) },
-    { name: "Operator", value: chat.ownerName ?? "nobody" },
-    { name: "Department", value: chat.departmentName || "none" },
+    { name: t`Waited`, value: chat.takenAt ? since(chat.takenAt) : since(chat.endedAt) },
+    { name: t`First reply`, value: since(chat.repliedAt) },
+    { name: t`Lasted`, value: since(chat.endedAt) },
+    { name: t`Operator`, value: chat.ownerName ?? t`nobody` },
+    { name: t`Department`, value: chat.departmentName || t`none` },
     {
-      name: "Handed on",
-      value: chat.handOns === 0 ? "never" : chat.handOns === 1 ? "once" : `${chat.handOns} times`,
+      name: t`Handed on`,
+      value: plural(chat.handOns, { 0: "never", one: "once", other: "# times" }),
     },
-    { name: "Ended", value: chat.ending ?? "not yet" },
-    { name: "Outcome", value: outcomeWords(chat) || "none" },
-    { name: "Tags", value: chat.tags.join(", ") || "none" },
+    { name: t`Ended`, value: chat.ending ? endingWords(chat.ending) : t`not yet` },
+    { name: t`Outcome`, value: outcomeWords(chat) || t`none` },
+    { name: t`Tags`, value: chat.tags.join(", ") || t`none` },
   ];
   const why = whyHere(events);
   return (
-    <section className="reader" aria-label={`Transcript of ${chat.name || "a visitor"}`}>
+    <section className="reader" aria-label={t`Transcript of ${chat.name || t`a visitor`}`}>
       <header>
         <h2>
-          <bdi>{chat.name || "Visitor"}</bdi>
+          <bdi>{chat.name || t`Visitor`}</bdi>
         </h2>
         <p className="meta">
-          {dayAndTime(chat.startedAt)}
-          {chat.endedAt ? ` to ${timeOfDay(chat.endedAt)}` : ""} · {chat.email || "no email"}
+          {chat.endedAt
+            ? t`${dayAndTime(chat.startedAt)} to ${timeOfDay(chat.endedAt)}`
+            : dayAndTime(chat.startedAt)}
+          {" · "}
+          {chat.email || t`no email`}
         </p>
         <dl>
           {figures.map((f) => (
@@ -64,12 +70,18 @@ export function Reader({ id, words, at }: { id: string; words: string; at?: numb
         </dl>
         {chat.summary ? (
           <p className="why">
-            <b>Summary</b> <bdi>{chat.summary}</bdi>
+            <b>
+              <Trans>Summary</Trans>
+            </b>{" "}
+            <bdi>{chat.summary}</bdi>
           </p>
         ) : null}
         {why.length > 0 ? (
           <p className="why">
-            <b>Why here</b> {why.join(" ")}
+            <b>
+              <Trans>Why here</Trans>
+            </b>{" "}
+            {why.join(" ")}
           </p>
         ) : null}
       </header>

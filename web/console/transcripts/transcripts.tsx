@@ -1,5 +1,7 @@
 import "./transcripts.css";
 
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { NavLink, useParams, useSearchParams } from "react-router";
@@ -12,13 +14,14 @@ import { Icons } from "../icons";
 import { Button } from "../kit/button";
 import { InputAdornment, TextField } from "../kit/text-field";
 import { usePageTitle } from "../kit/page-title";
+import { endingWords } from "../words/codes";
 import { VirtualList } from "../kit/virtual-list";
 import { MarkWords } from "./mark-words";
 import { Reader } from "./reader";
 
 /** The transcripts: a search, what it found, and a reader. */
 export default function TranscriptsPage() {
-  usePageTitle("Transcripts");
+  usePageTitle(t`Transcripts`);
   const { id } = useParams();
   const [address, setAddress] = useSearchParams();
   const words = address.get("words") ?? "";
@@ -48,13 +51,15 @@ export default function TranscriptsPage() {
   return (
     <main className="transcripts">
       <header>
-        <h1>Transcripts</h1>
+        <h1>
+          <Trans>Transcripts</Trans>
+        </h1>
         <TextField
           inputRef={field}
           size="small"
           type="search"
           value={typed}
-          placeholder="Search words, names, emails"
+          placeholder={t`Search words, names, emails`}
           onChange={(event) => setTyped(event.target.value)}
           onKeyDown={(event) => {
             if (event.key === "Escape") setTyped("");
@@ -71,33 +76,37 @@ export default function TranscriptsPage() {
           }}
         />
       </header>
-      <section className="found" aria-label="Chats found">
+      <section className="found" aria-label={t`Chats found`}>
         <p className="total" role="status">
           {found.isPending
-            ? "Searching"
+            ? t`Searching`
             : words
-              ? `${total} ${total === 1 ? "chat matches" : "chats match"}`
-              : `${total} ${total === 1 ? "chat" : "chats"}, newest first`}
+              ? plural(total, { one: "# chat matches", other: "# chats match" })
+              : plural(total, { one: "# chat, newest first", other: "# chats, newest first" })}
         </p>
         {found.isError ? (
           <div className="nothing-found" role="alert">
             <p>{wordsFor(found.error)}</p>
             <Button variant="outlined" onClick={() => void found.refetch()}>
-              Try again
+              <Trans>Try again</Trans>
             </Button>
           </div>
         ) : null}
         {found.isSuccess && hits.length === 0 ? (
           <div className="nothing-found">
             {words ? (
-              <p>No chat matches “{words}”. Try fewer words, or only the beginning of a word.</p>
+              <p>
+                <Trans>No chat matches “{words}”. Try fewer words, or only the beginning of a word.</Trans>
+              </p>
             ) : (
-              <p>No transcripts yet. When a chat ends, its transcript appears here.</p>
+              <p>
+                <Trans>No transcripts yet. When a chat ends, its transcript appears here.</Trans>
+              </p>
             )}
           </div>
         ) : null}
         <VirtualList
-          label="Chats found"
+          label={t`Chats found`}
           items={hits}
           keyOf={(hit) => hit.chat.id}
           height={86}
@@ -110,7 +119,7 @@ export default function TranscriptsPage() {
             disabled={found.isFetchingNextPage}
             onClick={() => void found.fetchNextPage()}
           >
-            {found.isFetchingNextPage ? "Loading" : "Show more"}
+            {found.isFetchingNextPage ? t`Loading` : t`Show more`}
           </Button>
         ) : null}
       </section>
@@ -134,7 +143,7 @@ function Hit({ hit, words }: { hit: TranscriptHit; words: string }) {
     >
       <span className="row">
         <b className="cut">
-          <bdi>{chat.name ? <MarkWords text={chat.name} words={words} /> : "Visitor"}</bdi>
+          <bdi>{chat.name ? <MarkWords text={chat.name} words={words} /> : t`Visitor`}</bdi>
         </b>
         <time dateTime={chat.startedAt}>{dayAndTime(chat.startedAt)}</time>
       </span>
@@ -142,14 +151,15 @@ function Hit({ hit, words }: { hit: TranscriptHit; words: string }) {
         <MarkWords text={hit.excerpt} words={words} />
       </span>
       <span className="row meta">
-        <span>{chat.ownerName ?? "nobody"}</span>
+        <span>{chat.ownerName ?? t`nobody`}</span>
         {chat.ending === "missed" ? (
           <span className="missed">
-            <Icons.Warning /> missed
+            <Icons.Warning /> <Trans>missed</Trans>
           </span>
         ) : (
           <span>
-            {chat.ending === "message" ? <Icons.Letter /> : <Icons.Check />} {chat.ending}
+            {chat.ending === "message" ? <Icons.Letter /> : <Icons.Check />}{" "}
+            {endingWords(chat.ending ?? "answered")}
           </span>
         )}
       </span>
@@ -160,7 +170,7 @@ function Hit({ hit, words }: { hit: TranscriptHit; words: string }) {
 function NoneOpen({ any }: { any: boolean }) {
   return (
     <section className="reader none">
-      <p>{any ? "Choose a chat on the left to read it." : ""}</p>
+      <p>{any ? t`Choose a chat on the left to read it.` : ""}</p>
     </section>
   );
 }

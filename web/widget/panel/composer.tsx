@@ -49,7 +49,7 @@ export function Composer({ store, name, limit, chatKey, draftsSeen, files }: Pro
     const list = files ? filesOf(data) : [];
     if (list.length === 0) return;
     event.preventDefault();
-    store.uploads.share(list);
+    store.uploads?.share(list);
   };
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === "Enter" && !event.shiftKey && !composing(event)) {
@@ -81,7 +81,7 @@ export function Composer({ store, name, limit, chatKey, draftsSeen, files }: Pro
               multiple
               aria-label={texts.attach}
               onChange={(event) => {
-                store.uploads.share([...(event.currentTarget.files ?? [])]);
+                store.uploads?.share([...(event.currentTarget.files ?? [])]);
                 event.currentTarget.value = "";
               }}
             />

@@ -4,7 +4,7 @@ import { firstName, timeOfDay } from "../../shared/format";
 import { receiptOf } from "../../shared/log";
 import type { Unsent } from "../../shared/outbox";
 import { usePinned } from "../../shared/pinned";
-import { wordsFor } from "../../shared/problem";
+import { wordsFor, textOf } from "../../shared/problem";
 import { fileSize } from "../../shared/upload";
 import { Words } from "../../shared/words";
 import type { EventView } from "../../shared/types";
@@ -71,14 +71,14 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
           {u.trouble ? (
             <p className="wrong" role="alert">
               {texts.notSent} {u.trouble}{" "}
-              <button className="link" onClick={() => store.uploads.again(u.clientId)}>
+              <button className="link" onClick={() => store.uploads?.again(u.clientId)}>
                 {texts.file.again}
               </button>
             </p>
           ) : (
             <progress value={u.share} aria-label={texts.file.sending(u.name)} />
           )}{" "}
-          <button className="link" onClick={() => store.uploads.cancel(u.clientId)}>
+          <button className="link" onClick={() => store.uploads?.cancel(u.clientId)}>
             {u.trouble ? texts.file.leave : texts.file.cancel}
           </button>
         </div>
@@ -267,7 +267,7 @@ function UnsentMessage({ message, onAnew }: { message: Unsent; onAnew: () => voi
       </div>
       {message.problem ? (
         <p className="wrong" role="alert">
-          {texts.notSent} {message.problem.title}. {message.problem.detail}{" "}
+          {texts.notSent} {textOf(message.problem).title}. {textOf(message.problem).detail}{" "}
           <button className="link" onClick={onAnew}>
             {texts.edit}
           </button>

@@ -1,7 +1,11 @@
 import "./panel.css";
 
+import { i18n } from "@lingui/core";
 import { createRoot } from "react-dom/client";
 
+import { spoken } from "../../shared/languages";
+import { sayProblemsBy } from "../../shared/problem";
+import { speak } from "../../shared/speak";
 import { keepElsewhere, storageLasts } from "../../shared/storage";
 import { confide, framed, listenToHost, tellHost } from "./host";
 import { Panel } from "./panel";
@@ -33,7 +37,26 @@ function kept(): Promise<boolean> {
   });
 }
 
-void kept().then((lasts) => {
+/** Speaks the visitor's language, if there are words for it. */
+async function speaks(): Promise<void> {
+  const asked = new URLSearchParams(location.search).get("language");
+  const language = spoken([asked, ...navigator.languages]);
+  const { messages } = await import(`../../locales/panel/${language}.po`);
+  speak(language, messages);
+  // In English the server says them itself.
+  if (language !== "en") void problems(language);
+}
+
+async function problems(language: string): Promise<void> {
+  const [{ problemWords }, { messages }] = await Promise.all([
+    import("./problems"),
+    import(`../../locales/problems/${language}.po`),
+  ]);
+  i18n.load(language, messages);
+  sayProblemsBy(problemWords);
+}
+
+void Promise.all([kept(), speaks()]).then(([lasts]) => {
   const store = new PanelStore(key, lasts);
   const root = document.getElementById("panel");
   if (root) createRoot(root).render(<Panel store={store} />);

@@ -6,6 +6,7 @@ import { LostError, ProblemError } from "../../shared/problem";
 import type { Admission, EventView, VisitorChatView } from "../../shared/types";
 import { startKey } from "./drafts";
 import { PanelStore } from "./store";
+import { Uploads } from "./uploads";
 
 vi.mock("../../shared/live", async () => {
   const { FakeLive } = await import("../../shared/fake-live");
@@ -81,6 +82,7 @@ async function begin(
   vi.stubGlobal("fetch", async () => new Response(JSON.stringify(body), { status: 200 }));
   const before = FakeLive.last;
   const store = new PanelStore("ferry");
+  store.sharesBy(Uploads);
   await store.begin();
   await eventually(() => expect(FakeLive.last === before).toBe(false));
   return { store, live: FakeLive.last };
@@ -257,11 +259,11 @@ describe("the panel's conversation", () => {
 
   it("does not take a file back that was given up, whatever is still told of it", async () => {
     const { store } = await begin({ chat: chat(1), events: [said(1, "visitor", "one")] });
-    store.uploads.share([new File(["a picture"], "cat.png"), new File(["a text"], "notes.txt")]);
+    store.uploads?.share([new File(["a picture"], "cat.png"), new File(["a text"], "notes.txt")]);
     const [cat, notes] = uploads.splice(0);
     cat?.onProgress(0.5);
     expect(store.state.uploads.map((u) => u.share)).toEqual([0.5, 0]);
-    store.uploads.cancel(store.state.uploads[0]?.clientId ?? "");
+    store.uploads?.cancel(store.state.uploads[0]?.clientId ?? "");
     cat?.onProgress(1);
     cat?.fail(new LostError());
     notes?.fail(new LostError());

@@ -17,7 +17,7 @@ import { admit } from "./admission";
 import { draftKey, startKey, type StartDraft } from "./drafts";
 import { framed } from "./host";
 import { atFirst, type PanelState } from "./state";
-import { Uploads, type Destination } from "./uploads";
+import type { Destination, Uploads } from "./uploads";
 
 interface Page {
   visitId: string;
@@ -38,11 +38,7 @@ const againAfter = 2000;
 /** Holds the visitor's conversation and keeps it true over reloads and lost networks. */
 export class PanelStore {
   state = atFirst;
-  readonly uploads = new Uploads(
-    () => this.destination(),
-    (uploads) => this.set({ uploads }),
-    (event) => this.heard(event),
-  );
+  private sharing: Uploads | undefined;
   private readonly listeners = new Set<() => void>();
   private readonly tokenKey: string;
   private live: Live<VisitorMessage> | undefined;
@@ -69,6 +65,20 @@ export class PanelStore {
       () => this.set({ unsent: this.unsent() }),
     );
     document.addEventListener("visibilitychange", () => this.mark());
+  }
+
+  /** What sends files, once there is a conversation. */
+  get uploads(): Uploads | undefined {
+    return this.sharing;
+  }
+
+  /** Lets files be sent; the code for it comes with the conversation. */
+  sharesBy(Sharing: typeof Uploads): void {
+    this.sharing ??= new Sharing(
+      () => this.destination(),
+      (uploads) => this.set({ uploads }),
+      (event) => this.heard(event),
+    );
   }
 
   subscribe = (listener: () => void): (() => void) => {

@@ -3,9 +3,11 @@ import { Conversation } from "./conversation";
 import type { PanelState } from "./state";
 import type { PanelStore } from "./store";
 import { texts } from "./texts";
+import { Uploads } from "./uploads";
 
 /** A chat that has begun: what was said, and where to write. Its code comes with it. */
 export default function Talking({ store, state }: { store: PanelStore; state: PanelState }) {
+  store.sharesBy(Uploads);
   const { widget, chat } = state;
   if (!widget) return null;
   const open = chat !== undefined && chat.phase !== "ended";

@@ -122,7 +122,7 @@ describe("files on their way", () => {
 
   it("are refused before they are sent when they are too big or empty", async () => {
     const { store } = await open(server);
-    expect(store.uploads.refusalOf(new File(["x".repeat(1001)], "film.mp4"))).toContain("film.mp4 has 1 KB");
+    expect(store.uploads.refusalOf(new File(["x".repeat(1001)], "film.mp4"))).toContain("film.mp4 has 1 kB");
     expect(store.uploads.refusalOf(new File([], "nothing.txt"))).toBe("nothing.txt is empty.");
     expect(store.uploads.refusalOf(new File(["x"], "fine.txt"))).toBe("");
   });

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { api, ask } from "../../../shared/api";
 import { ProblemError, wordsFor } from "../../../shared/problem";
 import { uuid } from "../../../shared/uuid";
@@ -58,15 +59,15 @@ export class Acts {
       }
       case "chat-taken":
         this.chats.drop(id);
-        this.say(`${who ?? "A colleague"} took this chat a moment before you.`);
+        this.say(t`${who ?? t`A colleague`} took this chat a moment before you.`);
         return;
       case "chat-ended":
         this.chats.drop(id);
-        this.say("The visitor ended this chat before you took it.");
+        this.say(t`The visitor ended this chat before you took it.`);
         return;
       case "offered":
         this.say(
-          `${who ?? "A colleague"} is being asked right now. The chat comes back if they do not take it.`,
+          t`${who ?? t`A colleague`} is being asked right now. The chat comes back if they do not take it.`,
         );
         return;
       default:

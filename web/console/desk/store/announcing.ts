@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import type { ChatView, EventView } from "../../../shared/types";
 import type { Notices } from "../../notices/notices";
 import type { Chats } from "./chats";
@@ -38,16 +39,16 @@ export class Announcing {
   whoHas(had: ChatView, ownerId: string | undefined, ownerName: string | undefined): void {
     const { me } = this.chats;
     if (had.ownerId !== me.id || !ownerId || ownerId === me.id) return;
-    this.say(`${ownerName ?? "A colleague"} has the chat with ${had.name || "the visitor"} now.`);
+    this.say(t`${ownerName ?? t`A colleague`} has the chat with ${had.name || t`the visitor`} now.`);
   }
 
   private cameBack(chat: ChatView, before: ChatView | undefined, back: EventView): void {
-    const name = chat.name || "The visitor";
-    const who = before?.handingToName ?? "Nobody";
+    const name = chat.name || t`The visitor`;
+    const who = before?.handingToName ?? t`Nobody`;
     this.say(
       back.why === "declined"
-        ? `${who} could not take ${name}. The chat is yours again.`
-        : `${who} did not answer. ${name} is yours again.`,
+        ? t`${who} could not take ${name}. The chat is yours again.`
+        : t`${who} did not answer. ${name} is yours again.`,
     );
   }
 }

@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { LaneBook } from "./lanes";
 import type { Beside, Stores } from "./stores";
 import { Windows } from "./windows";
@@ -105,7 +106,7 @@ export class Screen {
 
   /** Opens a lane in a window of its own. */
   openWindow(id: string): void {
-    if (!this.windows.open(id)) this.say("The browser blocked the window. Allow pop-ups for this page.");
+    if (!this.windows.open(id)) this.say(t`The browser blocked the window. Allow pop-ups for this page.`);
   }
 
   /** Tells the other windows that this one shows a lane. */

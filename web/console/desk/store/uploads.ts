@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import { api, ask } from "../../../shared/api";
 import { LostError, wordsFor } from "../../../shared/problem";
 import { refusal, upload, type Sending } from "../../../shared/upload";
@@ -74,7 +75,7 @@ export class Uploads {
       if (error instanceof DOMException) return; // given up
       const trouble =
         error instanceof LostError
-          ? "No connection. The file is kept here; try again when it is back."
+          ? t`No connection. The file is kept here; try again when it is back.`
           : wordsFor(error);
       this.put(id, { ...now, share: 0, trouble });
     }

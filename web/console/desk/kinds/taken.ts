@@ -1,0 +1,15 @@
+import { t } from "@lingui/core/macro";
+
+import { clock } from "../../../shared/format";
+import { kind } from "../kind";
+
+export default kind("Check", ({ event, mine, who, to, why, startedAt }) => {
+  if (event.how === "took-over")
+    return mine ? t`You took over the chat from ${to}` : t`${who} took over the chat from ${to}`;
+  if (event.how === "assigned") {
+    if (mine) return why ? t`Assigned to you (${why})` : t`Assigned to you`;
+    return why ? t`Assigned to ${who} (${why})` : t`Assigned to ${who}`;
+  }
+  const after = clock(Date.parse(event.at) - Date.parse(startedAt));
+  return mine ? t`You took this chat after ${after}` : t`${who} took this chat after ${after}`;
+});

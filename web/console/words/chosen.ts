@@ -1,0 +1,17 @@
+import { spoken } from "../../shared/languages";
+import { keep, kept } from "../../shared/storage";
+
+const keptAs = "stoop.language";
+
+/** Returns the language of this console: that of the address, the one chosen here, or the browser's. */
+export function chosenLanguage(): string {
+  const asked = new URLSearchParams(location.search).get("language");
+  if (asked) keep(keptAs, asked);
+  return spoken([asked, kept(keptAs), ...navigator.languages]);
+}
+
+/** Speaks another language from now on. What is typed is kept over the reload. */
+export function chooseLanguage(code: string): void {
+  keep(keptAs, code);
+  location.reload();
+}

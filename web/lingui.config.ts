@@ -1,0 +1,62 @@
+import { defineConfig } from "@lingui/conf";
+import { formatter } from "@lingui/format-po";
+
+import { shipped } from "./shared/languages";
+
+const tests = ["**/*.test.*", "**/fake-*"];
+
+// What comes later than the console's first screen, folder by folder.
+const laterFiles = [
+  ...["floor", "forms", "library", "palette", "session", "setup", "transcripts"].map(
+    (f) => `<rootDir>/console/${f}/**`,
+  ),
+  "<rootDir>/console/talk/talk.tsx",
+  "<rootDir>/console/notices/notifications.tsx",
+  "<rootDir>/console/frame/my-menu.tsx",
+  ...[
+    "about",
+    "beside",
+    "voice",
+    "article-search",
+    "ask-team",
+    "ban-dialog",
+    "emoji",
+    "ended-foot",
+    "hand-on",
+    "lane-mover",
+  ].map((f) => `<rootDir>/console/desk/${f}.tsx`),
+  ...["lane-window", "message-menu", "outcome", "owner-menu", "tags", "too-many"].map(
+    (f) => `<rootDir>/console/desk/${f}.tsx`,
+  ),
+  "<rootDir>/console/keyboard/acts-words.ts",
+  "<rootDir>/console/words/problems.ts",
+];
+
+export default defineConfig({
+  sourceLocale: "en",
+  locales: shipped,
+  fallbackLocales: { default: "en" },
+  format: formatter({ lineNumbers: false }),
+  catalogs: [
+    {
+      path: "<rootDir>/locales/console/{locale}",
+      include: ["<rootDir>/console", "<rootDir>/shared"],
+      exclude: [...tests, ...laterFiles],
+    },
+    // What is not on the console's first screen; see kit/later.ts.
+    { path: "<rootDir>/locales/later/{locale}", include: laterFiles, exclude: tests },
+    {
+      path: "<rootDir>/locales/panel/{locale}",
+      include: ["<rootDir>/widget/panel", "<rootDir>/shared"],
+      exclude: [...tests, "**/panel/problems.ts"],
+    },
+    // What can go wrong is said in English by the server, and by these in other languages.
+    {
+      path: "<rootDir>/locales/problems/{locale}",
+      include: ["<rootDir>/widget/panel/problems.ts"],
+      exclude: tests,
+    },
+  ],
+  // Words are found by the one instance of each page; nothing has to be handed down.
+  runtimeConfigModule: { Trans: ["@stoop/trans", "Trans"] },
+});

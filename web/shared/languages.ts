@@ -1,0 +1,36 @@
+/** The languages that people speak to Stoop in. */
+export const languages: readonly { code: string; name: string }[] = [
+  { code: "en", name: "English" },
+  { code: "de", name: "Deutsch" },
+];
+
+/**
+ * Made-up languages of long accented words, the second from right to left. They
+ * prove that nothing is left untranslated, cut off, or on the wrong side. The
+ * names are those that Unicode's locale data keeps for this.
+ */
+export const madeUp: readonly string[] = ["en-XA", "ar-XB"];
+
+/** All languages that there is a catalogue for. */
+export const shipped: string[] = [...languages.map((l) => l.code), ...madeUp];
+
+/** Returns the language to speak: the first wish that there is a catalogue for, or English. */
+export function spoken(wishes: readonly (string | null | undefined)[]): string {
+  for (const wish of wishes) {
+    if (!wish) continue;
+    if (shipped.includes(wish)) return wish;
+    const base = wish.split("-")[0] ?? "";
+    if (shipped.includes(base)) return base;
+  }
+  return "en";
+}
+
+/** Reports whether a language runs from right to left. */
+export function runsLeft(language: string): boolean {
+  return /^(ar|fa|he|ur)\b/.test(language);
+}
+
+/** Returns the locale by which numbers and dates are written. English of no country is Britain's. */
+export function localeOf(language: string): string {
+  return language === "en" || madeUp.includes(language) ? "en-GB" : language;
+}

@@ -1,0 +1,21 @@
+// Puts every text of the source into the catalogues under locales/, and makes those
+// of the made-up languages anew. Run it as `npm run words` after changing a text;
+// what is not translated then fails the build.
+import "./glob.mjs";
+
+import { fileURLToPath } from "node:url";
+
+const extract = fileURLToPath(new URL("../node_modules/@lingui/cli/dist/lingui-extract.js", import.meta.url));
+const { default: command } = await import(extract);
+const { getConfig } = await import("@lingui/conf");
+const { makeUp } = await import("./made-up.mjs");
+
+const config = getConfig();
+const done = await command(config, {
+  verbose: false,
+  clean: true,
+  overwrite: false,
+  workersOptions: { poolSize: 0 },
+});
+if (!done) process.exit(1);
+for (const part of ["console", "later", "panel", "problems"]) await makeUp(`locales/${part}`);

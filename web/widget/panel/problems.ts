@@ -1,0 +1,92 @@
+import { t } from "@lingui/core/macro";
+
+import type { ProblemText } from "../../shared/problem";
+import type { Problem } from "../../shared/types";
+
+/** Says to a visitor what could not be done and what to do now, by its code; nothing for a code that is new. */
+export function problemWords(problem: Problem): ProblemText | undefined {
+  switch (problem.code) {
+    case "bad-token":
+      return { title: t`This conversation cannot be opened`, detail: t`Reload the page.` };
+    case "banned":
+      return {
+        title: t`This chat is not available to you`,
+        detail: t`The team has closed it for this browser or network.`,
+      };
+    case "broken":
+      return {
+        title: t`Something went wrong on our side`,
+        detail: t`Try again. If it keeps happening, tell an admin what time it was.`,
+      };
+    case "broken-off":
+      return { title: t`The file did not arrive completely`, detail: t`Send it again; nothing was kept.` };
+    case "busy":
+      return { title: t`Many files are arriving right now`, detail: t`Send it again in a moment.` };
+    case "chat-ended":
+      return {
+        title: t`This chat has ended`,
+        detail: t`Nothing more can be sent here. Start another chat to continue.`,
+      };
+    case "closed":
+      return {
+        title: t`Nobody can answer right now`,
+        detail: t`Leave a message and we will reply as soon as somebody is back.`,
+      };
+    case "empty-file":
+      return { title: t`This file is empty`, detail: t`Choose another one.` };
+    case "huge-picture":
+      return {
+        title: t`This picture is too large or too complex`,
+        detail: t`Save it again below 50 megapixels, then send it.`,
+      };
+    case "message-empty":
+      return { title: t`There is nothing to send`, detail: t`Write a few words first.` };
+    case "message-too-long":
+      return { title: t`The message is too long`, detail: t`Shorten it or send it in parts.` };
+    case "no-files":
+      return { title: t`Files cannot be sent here`, detail: t`Describe it in a message instead.` };
+    case "not-a-picture":
+      return {
+        title: t`This file is not the picture it claims to be`,
+        detail: t`Open it on your computer. If it shows there, save it again as PNG or JPEG.`,
+      };
+    case "not-taken":
+      return { title: t`Nobody has taken this chat yet`, detail: t`Take it first, then reply.` };
+    case "not-that":
+      return { title: t`This cannot be changed`, detail: t`It was changed or withdrawn in the meantime.` };
+    case "storage-full":
+      return {
+        title: t`There is no space for files right now`,
+        detail: t`The file was not sent; messages still are. An admin has to free some space.`,
+      };
+    case "too-fast":
+      return {
+        title: t`Too many messages at once`,
+        detail: t`Wait a few seconds. What you wrote is kept and will be sent.`,
+      };
+    case "too-large":
+      return { title: t`That is too much at once`, detail: t`Send it in parts.` };
+    case "too-late":
+      return {
+        title: t`It is too late to change this message`,
+        detail: t`Messages can be changed for one minute, and not once they have gone out by email. Write another one.`,
+      };
+    case "too-many-files":
+      return {
+        title: t`Too many files`,
+        detail: t`Send the rest in an hour, or describe them in a message.`,
+      };
+    case "unknown-widget":
+      return {
+        title: t`There is no widget with this key`,
+        detail: t`Copy the snippet again from Setup: its key must match a widget.`,
+      };
+    case "wrong-site":
+      return {
+        title: t`This widget does not belong to this site`,
+        detail: t`Add the site's address to the widget, or use the widget made for this site.`,
+      };
+    default:
+      return undefined;
+  }
+}
