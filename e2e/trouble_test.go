@@ -88,7 +88,7 @@ func TestOddMessages(t *testing.T) {
 		Object.getOwnPropertyDescriptor(HTMLTextAreaElement.prototype, "value").set.call(this, v);
 		this.dispatchEvent(new Event("input", { bubbles: true })); }`, huge)
 	require.NoError(t, err)
-	panel.Find(".counter.over :: 98000 characters too many")
+	panel.Find(".counter.over :: 98,000 characters too many")
 	require.NoError(t, panel.Find(".composer textarea").Type(input.Enter))
 	require.Equal(t, "100000", panel.JS(`document.querySelector(".composer textarea").value.length`))
 	require.Equal(t, "true", panel.JS(`document.querySelector(".composer button").disabled`))

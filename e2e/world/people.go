@@ -109,7 +109,7 @@ type Operator struct {
 // UntilLive waits until the console is connected and has the line.
 func (o *Operator) UntilLive() {
 	o.T.Helper()
-	o.Find(".strip [role=status] :: Live")
+	o.Find(".strip [role=status]:not(.lost)")
 	o.Gone(".nothing :: Loading the line")
 }
 

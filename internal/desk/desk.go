@@ -22,6 +22,7 @@ type Desk struct {
 	Outcomes    []string             `json:"outcomes" doc:"How a chat can come out"`
 	Currency    string               `json:"currency" doc:"Of sales"`
 	Files       settings.FileLimits  `json:"files"`
+	Zone        string               `json:"zone" doc:"The team's time zone, in which times are told"`
 }
 
 // DepartmentView is a department as every console knows it.
@@ -51,7 +52,7 @@ func (room *Room) Desk(ctx context.Context, o access.Actor) (Desk, error) {
 	}
 	d := Desk{
 		Now: room.Now(), Chats: []view.ChatView{}, Places: []view.PlaceView{}, Departments: []DepartmentView{},
-		Outcomes: s.Desk.Outcomes, Currency: s.Desk.Currency, Files: s.FileLimits(),
+		Outcomes: s.Desk.Outcomes, Currency: s.Desk.Currency, Files: s.FileLimits(), Zone: room.Zone.String(),
 	}
 	if d.Preferences, err = room.MyPreferences(ctx, o); err != nil {
 		return Desk{}, err

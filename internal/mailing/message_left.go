@@ -1,7 +1,6 @@
 package mailing
 
 import (
-	"cmp"
 	"context"
 	"fmt"
 	"strings"
@@ -84,7 +83,8 @@ func (room *Room) messageLeft(ctx context.Context, j MessageLeft) error {
 	if err != nil {
 		return err
 	}
-	if p, err := settings.PreferencesOf(o); err != nil || p.MailMessage == nil || !*p.MailMessage {
+	p, err := settings.PreferencesOf(o)
+	if err != nil || p.MailMessage == nil || !*p.MailMessage {
 		return err
 	}
 	d, err := room.Settings.Department(ctx, c.State.Department)
@@ -95,14 +95,27 @@ func (room *Room) messageLeft(ctx context.Context, j MessageLeft) error {
 	if err != nil {
 		return err
 	}
-	var words strings.Builder
-	for _, e := range inWords(c, log, c.Last) {
-		fmt.Fprintln(&words, e.Text)
+	words := inLanguage(p.Language)
+	said, err := inWords(words, c, log, c.Last)
+	if err != nil {
+		return err
+	}
+	var lines strings.Builder
+	for _, e := range said {
+		fmt.Fprintln(&lines, e.Text)
+	}
+	told := struct{ Visitor, Department, Words, Link string }{c.Name, d.Name, lines.String(), room.URL + "/desk"}
+	subject, err := write(words, "left subject", told)
+	if err != nil {
+		return err
+	}
+	text, err := write(words, "left", told)
+	if err != nil {
+		return err
 	}
 	return room.Mail.Send(ctx, mail.Message{
 		FromName: "Stoop", From: "stoop@" + room.ReplyDomain, To: o.Email,
-		Subject: fmt.Sprintf("Message from %s for %s", cmp.Or(c.Name, "a visitor"), d.Name),
-		Text:    fmt.Sprintf("%s\nReply on the Desk:\n%s/desk\n", words.String(), room.URL),
-		ID:      fmt.Sprintf("%s.left.%s@%s", c.ID, o.ID, room.ReplyDomain),
+		Subject: subject, Text: text,
+		ID: fmt.Sprintf("%s.left.%s@%s", c.ID, o.ID, room.ReplyDomain),
 	})
 }

@@ -1,11 +1,11 @@
 package mailing
 
 import (
-	"cmp"
 	"context"
 	"fmt"
 	"slices"
 	"strings"
+	"text/template"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -60,10 +60,26 @@ func (room *Room) sendWords(ctx context.Context, j SendWords) error {
 	if err != nil {
 		return err
 	}
-	text, name := room.mailText(c, w, inWords(c, log, j.Number))
+	words := inLanguage(c.Language)
+	said, err := inWords(words, c, log, j.Number)
+	if err != nil {
+		return err
+	}
+	a, err := room.answer(words, c, w, said)
+	if err != nil {
+		return err
+	}
+	subject, err := write(words, "answer subject", a)
+	if err != nil {
+		return err
+	}
+	text, err := write(words, "answer", a)
+	if err != nil {
+		return err
+	}
 	return room.Mail.Send(ctx, mail.Message{
-		FromName: name + " · " + w.Name, From: "chat@" + room.ReplyDomain, To: c.Email, ReplyTo: room.replyAddress(c.ID),
-		Subject: "Your question to " + w.Name, Text: text,
+		FromName: a.Operator + " · " + w.Name, From: "chat@" + room.ReplyDomain, To: c.Email, ReplyTo: room.replyAddress(c.ID),
+		Subject: subject, Text: text,
 		ID: fmt.Sprintf("%s.%d@%s", c.ID, j.Number, room.ReplyDomain), Thread: c.ID + "@" + room.ReplyDomain,
 	})
 }
@@ -72,31 +88,48 @@ func (room *Room) sendWords(ctx context.Context, j SendWords) error {
 const quotedMost = 20
 
 // inWords returns what was said and shared up to a number, files by their names.
-func inWords(c chatlog.Chat, log []chat.Event, number int64) []chat.Event {
+func inWords(words *template.Template, c chatlog.Chat, log []chat.Event, number int64) ([]chat.Event, error) {
 	said := transcript.Said(c.State, log, number)
 	for i, e := range said {
 		if e.Kind == chat.Shared {
-			said[i].Text = fmt.Sprintf("File: %s (open it in the chat)", e.Detail.File.Name)
+			text, err := write(words, "file", e.Detail.File.Name)
+			if err != nil {
+				return nil, err
+			}
+			said[i].Text = text
 		}
 	}
-	return said
+	return said, nil
 }
 
-// mailText is the newest words, then the link back and what was said before. It
-// returns the name of who wrote them.
-func (room *Room) mailText(c chatlog.Chat, w settings.Widget, said []chat.Event) (text, name string) {
-	newest := said[len(said)-1]
-	name = room.Settings.OperatorName(newest.By.ID)
-	var b strings.Builder
-	fmt.Fprintf(&b, "%s\n\n%s\n%s\n\n", newest.Text, name, w.Name)
-	fmt.Fprintf(&b, "Reply to this email, or continue in the chat:\n%s\n\n%s\n\n", room.ReturnLink(w.Key, c.ID), mail.Marker)
-	before := said[:len(said)-1]
+// answer is what a mail to a visitor tells: the newest words, and what was said before.
+type answer struct {
+	Words, Operator, Site, Link, Marker string
+
+	Earlier []earlier // newest first
+}
+
+// earlier is something said before. Who is empty for a visitor without a name.
+type earlier struct{ Who, At, Words string }
+
+func (room *Room) answer(words *template.Template, c chatlog.Chat, w settings.Widget, said []chat.Event) (answer, error) {
+	newest, before := said[len(said)-1], said[:len(said)-1]
+	a := answer{
+		Words: newest.Text, Operator: room.Settings.OperatorName(newest.By.ID), Site: w.Name,
+		Link: room.ReturnLink(w.Key, c.ID), Marker: mail.Marker,
+	}
+	date, err := write(words, "date", nil)
+	if err != nil {
+		return answer{}, err
+	}
 	for i := len(before) - 1; i >= max(0, len(before)-quotedMost); i-- {
-		who := cmp.Or(c.Name, "You")
+		who := c.Name
 		if before[i].By.Side == chat.TeamSide {
 			who = room.Settings.OperatorName(before[i].By.ID)
 		}
-		fmt.Fprintf(&b, "%s, %s:\n> %s\n\n", who, before[i].At.In(room.Zone).Format("2 January 15:04"), strings.ReplaceAll(before[i].Text, "\n", "\n> "))
+		a.Earlier = append(a.Earlier, earlier{
+			Who: who, At: before[i].At.In(room.Zone).Format(date), Words: strings.ReplaceAll(before[i].Text, "\n", "\n> "),
+		})
 	}
-	return b.String(), name
+	return a, nil
 }

@@ -1411,6 +1411,8 @@ export interface components {
             places: components["schemas"]["PlaceView"][];
             /** @description How I want my console */
             preferences: components["schemas"]["Preferences"];
+            /** @description The team's time zone, in which times are told */
+            zone: string;
         };
         DeskSettings: {
             /** @description What the team notes about contacts besides name, email and phone */
@@ -1858,6 +1860,11 @@ export interface components {
             laneShares?: {
                 [key: string]: number;
             };
+            /**
+             * @description Of the mails to me
+             * @enum {string}
+             */
+            language?: "en" | "de";
             /**
              * Format: int64
              * @description Pixels

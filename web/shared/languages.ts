@@ -1,8 +1,8 @@
 /** The languages that people speak to Stoop in. */
-export const languages: readonly { code: string; name: string }[] = [
+export const languages: readonly { code: "en" | "de"; name: string }[] = [
   { code: "en", name: "English" },
   { code: "de", name: "Deutsch" },
-];
+] as const;
 
 /**
  * Made-up languages of long accented words, the second from right to left. They

@@ -98,6 +98,7 @@ export class FakeServer {
     preferences: {},
     outcomes: ["Answered", "Sold"],
     currency: "EUR",
+    zone: "UTC",
     files: { maxBytes: 1000, kinds: ["picture"] },
   };
   /** What it answers, by method and path or by path alone; or a function of what was sent. */

@@ -24,6 +24,13 @@ export default function MyMenu({ at, onClose, onNotifications, onHelp, onPasswor
   const me = useMe();
   const store = useDeskStore();
   const { choice, choose } = useMode();
+  const speak = (code: "en" | "de") => {
+    // Stored besides, for the mails to me; the page is read anew when it is.
+    ask(api.PATCH("/api/me/preferences", { body: { language: code } })).then(
+      () => chooseLanguage(code),
+      sayTrouble,
+    );
+  };
   const then = (doing: () => void) => () => {
     onClose();
     doing();
@@ -49,12 +56,7 @@ export default function MyMenu({ at, onClose, onNotifications, onHelp, onPasswor
       ))}
       <Divider component="li" />
       {languages.map((l) => (
-        <MenuItem
-          key={l.code}
-          lang={l.code}
-          selected={language() === l.code}
-          onClick={() => chooseLanguage(l.code)}
-        >
+        <MenuItem key={l.code} lang={l.code} selected={language() === l.code} onClick={() => speak(l.code)}>
           {l.name}
         </MenuItem>
       ))}

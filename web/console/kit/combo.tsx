@@ -1,3 +1,4 @@
+import { t } from "@lingui/core/macro";
 import Autocomplete from "@mui/material/Autocomplete";
 import InputBase from "@mui/material/InputBase";
 import TextField from "@mui/material/TextField";
@@ -27,6 +28,7 @@ export function Combo(props: Props) {
       freeSolo
       size="small"
       clearIcon={null}
+      clearText={t`Clear`}
       forcePopupIcon={false}
       options={options}
       value={null} // what is typed counts, chosen or not

@@ -13,11 +13,13 @@ interface Props<Entry> {
   wordsOf: (entry: Entry) => string;
   draw: (entry: Entry, before: Entry | undefined) => ReactNode;
   choose: (entry: Entry) => void;
+  /** Esc was pressed. */
+  leave: () => void;
 }
 
 /** A field with a list of what it finds; arrows go through it, Enter chooses. */
 export function Finder<Entry>(props: Props<Entry>) {
-  const { label, placeholder, icon, typed, type, entries, keyOf, wordsOf, draw, choose } = props;
+  const { label, placeholder, icon, typed, type, entries, keyOf, wordsOf, draw, choose, leave } = props;
   const { getRootProps, getInputProps, getListboxProps, getOptionProps, groupedOptions } = useAutocomplete({
     options: entries,
     open: true,
@@ -30,6 +32,9 @@ export function Finder<Entry>(props: Props<Entry>) {
     isOptionEqualToValue: (a, b) => keyOf(a) === keyOf(b),
     onInputChange: (_, words, reason) => {
       if (reason === "input") type(words);
+    },
+    onClose: (_, reason) => {
+      if (reason === "escape") leave();
     },
     onChange: (_, entry) => {
       if (entry) choose(entry);

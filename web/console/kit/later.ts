@@ -28,6 +28,23 @@ export function later<Part extends ComponentType<any>>(load: () => Promise<{ def
 
 /** Loads a module after the texts of all that is not on the first screen. */
 export async function laterModule<Module>(load: () => Promise<Module>): Promise<Module> {
-  await laterWords();
-  return load();
+  return patiently(async () => {
+    await laterWords();
+    return load();
+  });
+}
+
+// How long to wait before each further try, in milliseconds: while the server
+// restarts, what it serves cannot come.
+const pauses = [500, 1500, 4000, 8000];
+
+async function patiently<Module>(load: () => Promise<Module>, tried = 0): Promise<Module> {
+  try {
+    return await load();
+  } catch (error) {
+    const pause = pauses[tried];
+    if (pause === undefined) throw error;
+    await new Promise((done) => setTimeout(done, pause));
+    return patiently(load, tried + 1);
+  }
 }

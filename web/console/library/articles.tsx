@@ -62,7 +62,7 @@ export function ArticlesPage() {
             value={typed}
             placeholder={t`Search`}
             onChange={(e) => setTyped(e.target.value)}
-            slotProps={{ htmlInput: { "aria-label": "Search articles", maxLength: 200 } }}
+            slotProps={{ htmlInput: { "aria-label": t`Search articles`, maxLength: 200 } }}
           />
           <Button
             variant="outlined"

@@ -58,7 +58,7 @@ export function CannedPage() {
             value={words}
             placeholder={t`Search`}
             onChange={(e) => setWords(e.target.value)}
-            slotProps={{ htmlInput: { "aria-label": "Search canned responses", maxLength: 200 } }}
+            slotProps={{ htmlInput: { "aria-label": t`Search canned responses`, maxLength: 200 } }}
           />
           <Button variant="outlined" startIcon={<Icons.Plus />} onClick={() => setOpen("new")}>
             {edited.has("new") ? t`New, not saved` : t`New`}

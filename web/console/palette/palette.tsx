@@ -61,6 +61,7 @@ export default function Palette({ onClose, onTalk }: Props) {
         keyOf={(e) => `${e.group} ${e.id}`}
         wordsOf={(e) => e.words}
         choose={choose}
+        leave={onClose}
         draw={(e, before) => (
           <>
             <span className="group">{before?.group === e.group ? "" : e.group}</span>

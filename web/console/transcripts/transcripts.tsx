@@ -65,7 +65,7 @@ export default function TranscriptsPage() {
             if (event.key === "Escape") setTyped("");
           }}
           slotProps={{
-            htmlInput: { "aria-label": "Search the transcripts", maxLength: 200 },
+            htmlInput: { "aria-label": t`Search the transcripts`, maxLength: 200 },
             input: {
               startAdornment: (
                 <InputAdornment position="start">

@@ -2,7 +2,30 @@
 // launcher and brings in the panel when the visitor wants it. It must stay
 // small and must not touch the page's own styles or scripts.
 
+import english from "../../locales/loader/en.json";
+import german from "../../locales/loader/de.json";
 import { uuid } from "../../shared/uuid";
+
+const words: Record<string, string> = navigator.language.startsWith("de") ? german : english;
+
+// Says a text in the visitor's language; what stands in braces is filled in, in order.
+function say(text: keyof typeof english, ...values: (string | number)[]): string {
+  let at = 0;
+  return (words[text] ?? english[text]).replace(/\{\w+\}/g, () => String(values[at++]));
+}
+
+// How the team stands, in a line.
+function stands({ state, in: names, opensAt }: State): string {
+  if (state === "closed") {
+    if (!opensAt) return say("leave");
+    const when = { weekday: "short", hour: "2-digit", minute: "2-digit" } as const;
+    return say("back", new Date(opensAt).toLocaleString(say("locale"), when));
+  }
+  const busy = state === "busy" ? "Busy" : "";
+  const [first = "", second = ""] = names;
+  if (names.length > 2) return say(`many${busy}`, first, names.length - 1);
+  return names.length > 1 ? say(`two${busy}`, first, second) : say(`one${busy}`, first);
+}
 
 interface Widget {
   title: string;
@@ -168,16 +191,7 @@ function build(widget: Widget): void {
     button.style.setProperty("--on-site", widget.onColour);
     button.style.display =
       state === "closed" && widget.hideClosed && !remember("chat", undefined, "local") ? "none" : "";
-    const [first, ...others] = names;
-    const many = others.length;
-    const who =
-      many === 0 ? `${first} is in` : `${first} and ${many === 1 ? others[0] : `${many} others`} are in`;
-    line.textContent =
-      state === "closed"
-        ? `Leave a message${opensAt ? `, back ${new Date(opensAt).toLocaleString("en-GB", { weekday: "short", hour: "2-digit", minute: "2-digit" })}` : ""}`
-        : state === "busy"
-          ? `${who}, all busy`
-          : who;
+    line.textContent = stands(widget.now);
   }
 
   function tell(message: object): void {
@@ -249,7 +263,7 @@ function build(widget: Widget): void {
     } else if (data.kind === "unread") {
       const count = data.count ?? 0;
       unread.hidden = count === 0;
-      unread.textContent = count > 0 ? `${count} new` : "";
+      unread.textContent = count > 0 ? say("unread", count) : "";
     }
   });
 

@@ -1,4 +1,5 @@
 import { api, ask } from "../../../shared/api";
+import { tellTimesIn } from "../../../shared/format";
 import { comeFurther } from "../../../shared/log";
 import { ProblemError } from "../../../shared/problem";
 import type { ChatView, Desk, EventView, TeamMessage } from "../../../shared/types";
@@ -85,6 +86,7 @@ export class Intake {
     const chats = merged(desk.chats, had, asking, (id) => lanes.numberOf(id) > 0);
     this.stores.chats.setState({ chats });
     this.stores.places.setState({ places: new Map(desk.places.map((p) => [p.visitorId, p] as const)) });
+    tellTimesIn(desk.zone);
     const { me, operators, departments, outcomes, currency, files } = desk;
     this.stores.team.setState({ me, operators, departments, outcomes, currency, files, loaded: true });
     this.preferring.takeIn(desk.preferences);

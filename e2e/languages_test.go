@@ -1,0 +1,105 @@
+package e2e_test
+
+import (
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"stoop/e2e/world"
+)
+
+// pages are the console's screens, with what shows that each is there.
+var pages = []struct{ path, there string }{
+	{"/desk", ".line"}, {"/floor", ".hall"}, {"/transcripts", ".found a"}, {"/library", ".picker li"}, {"/library/articles", ".picker li"},
+	{"/setup/departments", ".editor .body"}, {"/setup/hours", ".week-list"}, {"/setup/rules", ".rule"}, {"/setup/team", ".editor .body"},
+	{"/setup/desk", ".editor .body"}, {"/setup/widgets", ".editor .body"}, {"/setup/bans", ".editor .body"},
+}
+
+// In a made-up language of long accented words, from left to right and from right
+// to left, no text of ours is left in English and no control is cut off: on every
+// screen, in a chat, in what lies over the page, and in the panel.
+func TestMadeUpLanguagesLeaveNothingInEnglish(t *testing.T) {
+	t.Parallel()
+	for _, language := range []string{"en-XA", "ar-XB"} {
+		t.Run(language, func(t *testing.T) {
+			w := world.New(t)
+			w.AroundTheClock(t)
+			speaks := world.Speaks(language)
+			admin := w.Person(t).Desk(world.Email(4), speaks, world.KeepsData)
+			whole := func(where string, tab *world.Tab) {
+				t.Helper()
+				assert.Empty(t, tab.Untranslated(), where)
+				assert.Empty(t, tab.Clipped(), where)
+			}
+			admin.BeAvailable()
+			visitor := w.Person(t).Visit("/fares", speaks)
+			panel := visitor.OpenChat()
+			panel.Find("form.start")
+			whole("the form before a chat", panel)
+			panel.Type("textarea[name=text]", "123")
+			panel.Click("form.start button.go")
+			panel.Find(".waiting, .said")
+			admin.Find(".wait")
+			whole("the line", admin.Tab)
+			admin.Click(".wait")
+			admin.Find(".lane .write")
+			panel.Find(".event")
+			whole("a chat in the panel", panel)
+			whole("a chat on the Desk", admin.Tab)
+			for _, over := range []struct {
+				there string
+				held  input.Key
+				key   input.Key
+			}{{".palette li", input.ControlLeft, input.KeyK}, {".sheet-keys", input.AltLeft, input.Slash}} {
+				admin.Chord(over.held, over.key)
+				admin.Find(over.there)
+				whole(over.there, admin.Tab)
+				admin.Press(input.Escape)
+				admin.Gone(over.there)
+			}
+			admin.Click(".top .face")
+			admin.Find("[role=menuitem]")
+			whole("my menu", admin.Tab)
+			for _, page := range pages {
+				admin.Open(w.OperatorNet.URL + page.path)
+				admin.Find(page.there)
+				whole(page.path, admin.Tab)
+			}
+			right := admin.JS(`document.documentElement.dir`) == "rtl"
+			require.Equal(t, language == "ar-XB", right)
+			admin.Open(w.OperatorNet.URL + "/desk")
+			admin.Find(".line")
+			line := admin.JS(`(() => { const r = document.querySelector(".line").getBoundingClientRect(); return r.left < innerWidth / 2 ? "left" : "right" })()`)
+			require.Equal(t, map[bool]string{true: "right", false: "left"}[right], line, "the line stands where reading begins")
+		})
+	}
+}
+
+// A visitor and an operator of one language each speak theirs; who wants another
+// one finds it in their own menu, and keeps it.
+func TestGermanIsSpokenWhereItIsAskedFor(t *testing.T) {
+	t.Parallel()
+	w := world.New(t)
+	w.AroundTheClock(t)
+	maren := w.Person(t).Desk(world.Email(3))
+	maren.BeAvailable()
+	maren.Click(".top .face")
+	maren.Click("[role=menuitem] :: Deutsch")
+	maren.Find("h1 :: Pult")
+	require.Equal(t, "de", maren.JS(`document.documentElement.lang`))
+	wren := w.Person(t).Visit("/fares", world.Speaks("de-AT"))
+	wren.Until("the launcher speaks German", func() bool { return wren.LauncherText() == "Ask the ferry desk\nMaren ist da" })
+	panel := wren.OpenChat()
+	panel.Find("button.go :: Chat beginnen")
+	panel.Type("textarea[name=text]", "Ist noch Platz?")
+	panel.Click("form.start button.go")
+	maren.Click(".wait")
+	panel.Find(".event :: Maren ist jetzt im Chat")
+	maren.Find(".event :: Sie haben diesen Chat nach")
+	maren.Open(w.OperatorNet.URL + "/setup/team")
+	maren.Find("nav a :: Einrichtung")
+	maren.MustReload()
+	maren.Find("nav a :: Einrichtung")
+}
