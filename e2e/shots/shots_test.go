@@ -59,7 +59,6 @@ func TestTakeThePictures(t *testing.T) {
 	w.AroundTheClock(t)
 	closed := w.Person(t).Visit("/animals")
 	closed.OpenChat().Find("form.start .note")
-	closed.Snap(folder + "panel-closed.png")
 	waits(t, w, "Tam Arkwright", "Is there room for a 12-tonne lorry on the first sailing tomorrow?", 82)
 	waits(t, w, "Philippa Grange", "My card was charged twice", 44)
 
@@ -97,6 +96,15 @@ func TestTakeThePictures(t *testing.T) {
 	maren.Type(world.Lane("Wren Castellane")+" .write textarea:not([aria-hidden])", "Until 18:00 tomorrow. You get")
 	maren.Find(".strip span :: on the site 4")
 	maren.Snap(folder + "desk.png")
+	for language, name := range map[string]string{"de": "desk-german", "en-XA": "desk-made-up", "ar-XB": "desk-right-to-left"} {
+		spoken(t, maren, language)
+		wren.Panel().Type(".composer textarea", "and is the 14:10 sailing still going on "+language)
+		maren.Find(".draft.typing")
+		maren.Snap(folder + name + ".png")
+	}
+	spoken(t, maren, "en")
+	wren.Panel().Type(".composer textarea", "and is the 14:10 sailing still going")
+	maren.Find(".draft.typing")
 	maren.Chord(input.ControlLeft, input.KeyK)
 	maren.Find(".palette input:focus")
 	require.NoError(t, maren.InsertText("dog"))
@@ -120,7 +128,6 @@ func TestTakeThePictures(t *testing.T) {
 	start.OpenChat()
 	start.Panel().Type("[name=name]", "Petra Quill")
 	start.Panel().Type("[name=text]", "Is there a bus at the other end?")
-	start.Snap(folder + "panel-start.png")
 	start.Panel().Click("button :: Start chat")
 	start.Size(390, 780)
 	start.Panel().Find(".waiting")
@@ -132,12 +139,10 @@ func TestTakeThePictures(t *testing.T) {
 	maren.Find(".strip .lost :: No connection")
 	maren.Says("Wren Castellane", "Until 18:00 tomorrow.")
 	maren.Find(".say.unsent")
-	maren.Snap(folder + "desk-lost.png")
 	w.OperatorNet.Mend()
 	maren.UntilLive()
 	maren.Size(390, 780)
 	maren.Until("the phone's width", func() bool { return len(maren.Texts(".lane")) == 1 })
-	maren.Snap(folder + "desk-phone.png")
 	maren.Size(1760, 900)
 	maren.Find(world.Lane("Oskar Brindle"))
 	maren.Chord(input.AltLeft, input.KeyN)
@@ -163,6 +168,15 @@ func TestTakeThePictures(t *testing.T) {
 	maren.Click(".found a :: Wren Castellane")
 	maren.Find(".reader .say")
 	maren.Snap(folder + "transcripts.png")
+}
+
+// spoken lets a console speak a language.
+func spoken(t *testing.T, o *world.Operator, language string) {
+	t.Helper()
+	o.JS(`localStorage.setItem("stoop.language", "` + language + `")`)
+	require.NoError(t, o.Reload())
+	o.UntilLive()
+	o.Find("html[lang=" + language + "]")
 }
 
 // passingOn takes the pictures of offers, handing on, the Floor and Setup.
@@ -200,6 +214,10 @@ func passingOn(t *testing.T, w *world.World, maren *world.Operator) {
 		}
 		ansel.Snap(folder + "setup-" + page + ".png")
 	}
+	spoken(t, ansel, "de")
+	ansel.Open(w.OperatorNet.URL + "/setup/hours")
+	ansel.Find(".now .icon")
+	ansel.Snap(folder + "setup-hours-german.png")
 	tove.Click(".availability")
 	maren.Find(".strip span :: 1 of 5")
 }
