@@ -65,7 +65,16 @@ func (p *Tab) Clipped() string {
 			const style = getComputedStyle(e), r = e.getBoundingClientRect();
 			if (r.width < 2 || r.height < 2) continue;
 			const hidden = style.overflowX !== "visible" && e.scrollWidth > e.clientWidth + 1 && style.textOverflow !== "ellipsis";
+			let within = false;
+			for (let a = e.parentElement; a && a !== document.body; a = a.parentElement) {
+				const s = getComputedStyle(a);
+				if (s.overflowX === "auto" || s.overflowX === "scroll") break;
+				if (s.overflowX === "visible" && !/paint|strict|content/.test(s.contain)) continue;
+				const box = a.getBoundingClientRect();
+				if (r.left < box.left - 1 || r.right > box.right + 1) within = true;
+			}
 			const outside = r.left < -1 || r.right > innerWidth + 1;
+			if (within) found.push("cut " + e.tagName + " " + e.innerText.slice(0, 60));
 			if (hidden || (outside && !e.closest("[hidden],.MuiTabs-root,nav,table,.week,.lanes,.halls"))) found.push((hidden ? "hidden " : "outside ") + e.tagName + " " + e.innerText.slice(0, 60));
 		}
 		if (document.documentElement.scrollWidth > innerWidth + 1) found.push("the page is " + document.documentElement.scrollWidth + " wide");

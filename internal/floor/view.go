@@ -20,24 +20,24 @@ type FloorView struct {
 
 // FloorDepartment is one department of the Floor.
 type FloorDepartment struct {
-	ID              string        `json:"id"`
-	Name            string        `json:"name"`
-	State           string        `json:"state" enum:"open,busy,closed"`
-	Hours           string        `json:"hours" doc:"How its hours stand, in their own zone"`
-	HoursOpen       bool          `json:"hoursOpen" doc:"Closed all the same when nobody is in"`
-	HelpedBy        []string      `json:"helpedBy" doc:"Departments that take its chats while it is closed"`
-	HandOut         string        `json:"handOut" enum:"pick,offer,assign"`
-	Waiting         int           `json:"waiting"`
-	Messages        int           `json:"messages" doc:"Left to be answered"`
-	LongestSince    *time.Time    `json:"longestSince,omitempty" doc:"Since when the one waits who waits longest"`
-	TargetSeconds   int           `json:"targetSeconds"`
-	SoonSeconds     int           `json:"soonSeconds" doc:"From when on a wait asks for attention"`
-	EstimateSeconds int           `json:"estimateSeconds" doc:"For who comes now; 0 when there is no estimate"`
-	Load            int           `json:"load" doc:"Chats in hand of this department"`
-	Slots           int           `json:"slots" doc:"Chats that the available members can hold"`
-	Today           int           `json:"today" doc:"Chats of today"`
-	Missed          int           `json:"missed" doc:"Of them missed"`
-	Members         []FloorMember `json:"members"`
+	ID              string            `json:"id"`
+	Name            string            `json:"name"`
+	State           string            `json:"state" enum:"open,busy,closed"`
+	Hours           *view.HoursStatus `json:"hours,omitempty" doc:"How its hours stand; absent for around the clock"`
+	HoursOpen       bool              `json:"hoursOpen" doc:"Closed all the same when nobody is in"`
+	HelpedBy        []string          `json:"helpedBy" doc:"Departments that take its chats while it is closed"`
+	HandOut         string            `json:"handOut" enum:"pick,offer,assign"`
+	Waiting         int               `json:"waiting"`
+	Messages        int               `json:"messages" doc:"Left to be answered"`
+	LongestSince    *time.Time        `json:"longestSince,omitempty" doc:"Since when the one waits who waits longest"`
+	TargetSeconds   int               `json:"targetSeconds"`
+	SoonSeconds     int               `json:"soonSeconds" doc:"From when on a wait asks for attention"`
+	EstimateSeconds int               `json:"estimateSeconds" doc:"For who comes now; 0 when there is no estimate"`
+	Load            int               `json:"load" doc:"Chats in hand of this department"`
+	Slots           int               `json:"slots" doc:"Chats that the available members can hold"`
+	Today           int               `json:"today" doc:"Chats of today"`
+	Missed          int               `json:"missed" doc:"Of them missed"`
+	Members         []FloorMember     `json:"members"`
 }
 
 // FloorMember is a member of a department, as the Floor shows them.
@@ -100,9 +100,9 @@ func (room *Room) Floor(ctx context.Context, o access.Actor) (FloorView, error) 
 			fd.EstimateSeconds = view.Wait(floor.ArrivalWait(d.ID, present)).EstimateSeconds
 		}
 		fd.HoursOpen = s.Open(d, now)
-		fd.Hours = "open around the clock"
 		if d.HoursID != nil {
-			fd.Hours = view.HoursStatusOf(s.Hours[*d.HoursID].Schedule(), now).Words
+			status := view.HoursStatusOf(s.Hours[*d.HoursID].Schedule(), now)
+			fd.Hours = &status
 		}
 		if fd.State == string(routing.Shut) {
 			for _, id := range floor.Reach(routing.Waiting{Department: d.ID})[1:] {

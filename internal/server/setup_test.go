@@ -168,7 +168,7 @@ func TestHoursGoOutAndComeInAsCalendars(t *testing.T) {
 	var all []setup.HoursSettings
 	require.NoError(t, ansel.Get(f.ctx, "/api/setup/hours", &all))
 	require.Equal(t, []string{demo.Bookings}, all[0].UsedBy)
-	require.NotEmpty(t, all[0].Status.Words)
+	require.NotEmpty(t, all[0].Status.Zone)
 	calendar, err := ansel.GetText(f.ctx, "/api/setup/hours/"+all[0].ID+"/calendar")
 	require.NoError(t, err)
 	require.True(t, strings.HasPrefix(calendar, "BEGIN:VCALENDAR\r\n"))

@@ -1592,8 +1592,8 @@ export interface components {
             handOut: "pick" | "offer" | "assign";
             /** @description Departments that take its chats while it is closed */
             helpedBy: string[];
-            /** @description How its hours stand, in their own zone */
-            hours: string;
+            /** @description How its hours stand; absent for around the clock */
+            hours?: components["schemas"]["HoursStatus"];
             /** @description Closed all the same when nobody is in */
             hoursOpen: boolean;
             id: string;
@@ -1691,11 +1691,11 @@ export interface components {
             open: boolean;
             /**
              * Format: date-time
-             * @description When that changes
+             * @description When that changes; absent when it never does
              */
             until?: string;
-            /** @description In the schedule's own zone, like: opens Monday 08:00 */
-            words: string;
+            /** @description The schedule's own zone, in which its times are told */
+            zone: string;
         };
         "Import-hoursRequest": {
             calendar: string;

@@ -23,11 +23,11 @@ export function tellTimesIn(timeZone: string): void {
 const formats = new Map<string, Intl.DateTimeFormat>();
 
 // Returns a format in the language that is spoken, made once.
-function format(options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
-  const key = `${locale()} ${JSON.stringify(options)}`;
+function format(options: Intl.DateTimeFormatOptions, timeZone = zone): Intl.DateTimeFormat {
+  const key = `${locale()} ${timeZone} ${JSON.stringify(options)}`;
   let made = formats.get(key);
   if (!made) {
-    made = new Intl.DateTimeFormat(locale(), { ...options, timeZone: zone });
+    made = new Intl.DateTimeFormat(locale(), { ...options, timeZone });
     formats.set(key, made);
   }
   return made;
@@ -36,8 +36,8 @@ function format(options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
 const hour = { hour: "2-digit", minute: "2-digit" } as const;
 
 /** Returns the time of day. */
-export function timeOfDay(at: string | number): string {
-  return format(hour).format(new Date(at));
+export function timeOfDay(at: string | number, timeZone = zone): string {
+  return format(hour, timeZone).format(new Date(at));
 }
 
 /** Returns day and time of day. */
@@ -51,21 +51,24 @@ export function dayOf(at: string | number): string {
 }
 
 /** Reports whether two times are on the same day. */
-export function sameDay(a: string | number, b: string | number): boolean {
-  const day = format({ day: "numeric", month: "numeric", year: "numeric" });
+export function sameDay(a: string | number, b: string | number, timeZone = zone): boolean {
+  const day = format({ day: "numeric", month: "numeric", year: "numeric" }, timeZone);
   return day.format(new Date(a)) === day.format(new Date(b));
 }
 
 /** Names a time to come the way people do: the hour today, the weekday within a week, else the date. */
-export function whenNext(at: string, now: number): string {
-  const time = new Date(at);
-  const clock = timeOfDay(at);
-  if (sameDay(at, now)) return t`at ${clock}`;
-  const near = time.getTime() - now < 6.5 * 24 * 3600 * 1000;
-  const day = format(near ? { weekday: "long" } : { weekday: "long", day: "numeric", month: "long" }).format(
-    time,
-  );
+export function whenNext(at: string, now: number, timeZone = zone): string {
+  const clock = timeOfDay(at, timeZone);
+  if (sameDay(at, now, timeZone)) return t`at ${clock}`;
+  const day = dayNext(at, now, timeZone);
   return t`${day} at ${clock}`;
+}
+
+/** Names the day of a time to come: the weekday within a week, else the date. */
+export function dayNext(at: string, now: number, timeZone = zone): string {
+  const near = Date.parse(at) - now < 6.5 * 24 * 3600 * 1000;
+  const day = { weekday: "long" } as const;
+  return format(near ? day : { ...day, day: "numeric", month: "long" }, timeZone).format(new Date(at));
 }
 
 /** Names a wait in words that promise no more than anybody can keep. */

@@ -44,6 +44,7 @@ export type RoomView = Schemas["RoomView"];
 export type TalkView = Schemas["TalkView"];
 export type Preferences = Schemas["Preferences"];
 export type FileLimits = Schemas["FileLimits"];
+export type HoursStatus = Schemas["HoursStatus"];
 export type BanView = Schemas["BanView"];
 export type DeskSettings = Schemas["DeskSettings"];
 export type WidgetSettings = Schemas["WidgetSettings"];

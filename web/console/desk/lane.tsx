@@ -96,8 +96,8 @@ export function Lane({ chat, number, focused, single = false }: Props) {
         <div className="row">
           <span className="grip-place" />
           <span className="plate on">{number}</span>
-          <h2 className="cut">
-            <bdi>{name}</bdi>
+          <h2 className="cut" dir="auto">
+            {name}
           </h2>
           {chat.unread ? (
             <span className="unread">

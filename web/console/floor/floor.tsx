@@ -16,6 +16,7 @@ import { Button } from "../kit/button";
 import { usePageTitle } from "../kit/page-title";
 import { Table } from "../kit/table";
 import { handOutWords, stateWords } from "../words/codes";
+import { hoursWords } from "../words/hours";
 import { sayTrouble } from "../kit/say";
 
 /** The Floor: each department with who waits, for how long, and who is there with how much. */
@@ -83,7 +84,7 @@ function Hall({ department: d }: { department: FloorDepartment }) {
         </span>
       </header>
       <p className="hours">
-        {d.hours}
+        {hoursWords(d.hours, now)}
         {" · "}
         {handOutWords(d.handOut)}
       </p>

@@ -15,6 +15,7 @@ import { NumberField, TextInput } from "../kit/field";
 import { Select } from "../kit/select";
 import { LoadTrouble, Wrong } from "../kit/states";
 import { handOutWords } from "../words/codes";
+import { hoursWords } from "../words/hours";
 
 const fresh: DepartmentSettings = {
   version: 0,
@@ -176,7 +177,10 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
             wrong={wrongAt("hoursId")}
             options={[
               { value: "", label: t`Around the clock` },
-              ...hours.map((h) => ({ value: h.id ?? "", label: `${h.name} (${h.status?.words ?? ""})` })),
+              ...hours.map((h) => ({
+                value: h.id ?? "",
+                label: `${h.name} (${hoursWords(h.status, Date.now())})`,
+              })),
             ]}
           />
         </div>

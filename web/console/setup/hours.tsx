@@ -16,6 +16,7 @@ import { Combo } from "../kit/combo";
 import { DateField } from "../kit/date-field";
 import { TextInput } from "../kit/field";
 import { LoadTrouble, Wrong } from "../kit/states";
+import { hoursWords } from "../words/hours";
 import { dayName, nextSpan, readClock, sortWeek, todayIn, weekDays } from "./week";
 import { WeekGrid } from "./week-grid";
 
@@ -53,7 +54,11 @@ export function HoursPage() {
           id: h.id ?? "",
           name: h.name,
           unsaved: edited.has(h.id ?? ""),
-          about: <span className={h.status?.open ? "is-open" : ""}>{h.status?.words}</span>,
+          about: (
+            <span className={h.status?.open ? "is-open" : ""}>
+              {h.status ? hoursWords(h.status, Date.now()) : ""}
+            </span>
+          ),
         }))}
       />
       <HoursForm key={shown.id ?? "new"} kept={shown} onSaved={setOpen} />
@@ -192,7 +197,8 @@ function NowLine({ hours }: { hours: HoursSettings }) {
     refetchInterval: 30_000,
   });
   if (!status.data) return <span className="now" />;
-  const { open, words, holiday } = status.data;
+  const { open, holiday } = status.data;
+  const words = hoursWords(status.data, Date.now());
   return (
     <span className={`now ${open ? "is-open" : ""}`} role="status">
       {open ? <Icons.Check /> : <Icons.Door />} {words}

@@ -135,7 +135,7 @@ describe("hours", () => {
 
   it("read from a calendar replace the week, are named as not saved, and can be undone", async () => {
     server.answers.set("/api/setup/hours", fine([hours()]));
-    server.answers.set("POST /api/setup/hours/check", fine({ open: true, words: "open now" }));
+    server.answers.set("POST /api/setup/hours/check", fine({ open: true, zone: "UTC" }));
     server.answers.set(
       "POST /api/setup/hours/import",
       fine({
