@@ -89,6 +89,13 @@ func run(ctx context.Context) error {
 		}
 		return show(append(rows, desk...))
 	}
+	if len(os.Args) > 1 && os.Args[1] == "idle" {
+		rows, err := idleCrowd(ctx, url, data)
+		if err != nil {
+			return err
+		}
+		return show(rows)
+	}
 	if len(os.Args) > 1 && os.Args[1] == "kill" {
 		rows, err := afterKills(ctx, url, data)
 		if err != nil {
@@ -157,6 +164,11 @@ func run(ctx context.Context) error {
 		return err
 	}
 	rows = append(rows, desk...)
+	idle, err := idleCrowd(ctx, url, data)
+	if err != nil {
+		return err
+	}
+	rows = append(rows, idle...)
 	all, err := weights.Of()
 	if err != nil {
 		return err

@@ -68,6 +68,9 @@ func (s *Server) ready(ctx context.Context) error {
 	return nil
 }
 
+// PID returns the number of the server's process.
+func (s *Server) PID() int { return s.command.Process.Pid }
+
 // Stop lets the server end in good order, as a restart does.
 func (s *Server) Stop() error {
 	if err := s.command.Process.Signal(syscall.SIGTERM); err != nil {

@@ -10,6 +10,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"net"
 	"net/http"
 	"net/http/cookiejar"
 	"strings"
@@ -45,6 +46,7 @@ type OnMessage func(data []byte)
 type Hooks struct {
 	Message   OnMessage
 	Connected func() // for the first time, and again after it was lost
+	From      net.IP // the address of this machine that the live connection comes from
 }
 
 // Admit lets a new visitor in, or the one with this token, without connecting.
@@ -123,6 +125,9 @@ func HookedOperator(ctx context.Context, base, email, password string, on Hooks)
 func (t *Talker) connect(path string, config centrifuge.Config, on Hooks) error {
 	config.MinReconnectDelay, config.MaxReconnectDelay = 50*time.Millisecond, 500*time.Millisecond
 	config.ReadTimeout = 5 * time.Second // as browsers
+	if on.From != nil {
+		config.NetDialContext = (&net.Dialer{LocalAddr: &net.TCPAddr{IP: on.From}}).DialContext
+	}
 	t.client = centrifuge.NewJsonClient("ws"+strings.TrimPrefix(t.base, "http")+path, config)
 	if on.Message != nil {
 		t.client.OnPublication(func(e centrifuge.ServerPublicationEvent) { on.Message(e.Data) })
