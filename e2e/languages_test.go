@@ -1,6 +1,7 @@
 package e2e_test
 
 import (
+	"strconv"
 	"testing"
 
 	"github.com/go-rod/rod/lib/input"
@@ -10,11 +11,22 @@ import (
 	"stoop/e2e/world"
 )
 
-// pages are the console's screens, with what shows that each is there.
-var pages = []struct{ path, there string }{
-	{"/desk", ".line"}, {"/floor", ".hall"}, {"/transcripts", ".found a"}, {"/library", ".picker li"}, {"/library/articles", ".picker li"},
-	{"/setup/departments", ".editor .body"}, {"/setup/hours", ".week-list"}, {"/setup/rules", ".rule"}, {"/setup/team", ".editor .body"},
-	{"/setup/desk", ".editor .body"}, {"/setup/widgets", ".editor .body"}, {"/setup/bans", ".editor .body"},
+// pages are the console's screens, with what shows that each is there, and what
+// opens there.
+var pages = []struct{ path, there, open, opened string }{
+	{"/desk", ".line", "", ""}, {"/floor", ".hall", "", ""}, {"/transcripts", ".found a", ".found a", ".reader .say"},
+	{"/library", ".picker li button", ".picker li button", ".editor .placeholders"}, {"/library", ".picker footer", ".picker footer button:last-child", "[role=dialog]"},
+	{"/library/articles", ".picker li button", ".picker li button", ".editor"},
+	{"/setup/departments", ".editor .body", ".picker header button", ".editor"}, {"/setup/hours", ".week-list", ".picker header button", ".editor"},
+	{"/setup/rules", ".rule", ".rule .summary", ".rule-body"}, {"/setup/team", ".editor .body", ".picker header button", ".editor"},
+	{"/setup/desk", ".editor .body", "", ""}, {"/setup/widgets", ".editor .body", "", ""}, {"/setup/bans", ".editor .body", "", ""},
+}
+
+// menuOf opens an operator's own menu and returns what stands in it.
+func menuOf(o *world.Operator) []string {
+	o.Click(".top .face")
+	o.Find("[role=menuitem]")
+	return o.Texts("[role=menuitem]")
 }
 
 // In a made-up language of long accented words, from left to right and from right
@@ -46,26 +58,73 @@ func TestMadeUpLanguagesLeaveNothingInEnglish(t *testing.T) {
 			admin.Click(".wait")
 			admin.Find(".lane .write")
 			panel.Find(".event")
+			field := ".lane .write textarea:not([aria-hidden])"
+			admin.Type(field, "456")
+			require.NoError(t, admin.Find(field).Type(input.Enter))
+			panel.Find(".said :: 456")
 			whole("a chat in the panel", panel)
 			whole("a chat on the Desk", admin.Tab)
 			for _, over := range []struct {
 				there string
 				held  input.Key
 				key   input.Key
-			}{{".palette li", input.ControlLeft, input.KeyK}, {".sheet-keys", input.AltLeft, input.Slash}} {
+			}{
+				{".palette li", input.ControlLeft, input.KeyK}, {".sheet-keys", input.AltLeft, input.Slash},
+				{"[role=dialog] [role=radiogroup]", input.AltLeft, input.KeyG}, // hand on
+				{"[role=dialog] .pass", input.AltLeft, input.KeyC},             // add a colleague
+				{"[role=dialog] .pass", input.AltLeft, input.KeyK},             // ask the team
+				{"[role=dialog] .pass", input.AltLeft, input.KeyP},             // put back
+				{"[role=dialog] .pass", input.AltLeft, input.KeyZ},             // ban
+			} {
 				admin.Chord(over.held, over.key)
 				admin.Find(over.there)
 				whole(over.there, admin.Tab)
 				admin.Press(input.Escape)
 				admin.Gone(over.there)
 			}
-			admin.Click(".top .face")
+			admin.Click(".lane-foot [aria-haspopup=menu]")
 			admin.Find("[role=menuitem]")
+			whole("what else the owner does", admin.Tab)
+			admin.Press(input.Escape)
+			admin.Gone("[role=menuitem]")
+			admin.Click(".say .more")
+			admin.Find("[role=menuitem]")
+			whole("what is done with a message", admin.Tab)
+			admin.Press(input.Escape)
+			admin.Gone("[role=menuitem]")
+			admin.Chord(input.AltLeft, input.Digit0)
+			admin.Find(".talk-sheet, .talk")
+			whole("the team talk", admin.Tab)
+			admin.Chord(input.AltLeft, input.Digit0)
+			admin.Chord(input.AltLeft, input.KeyQ)
+			admin.Find(".lane-foot .asking")
+			whole("the question before the end", admin.Tab)
+			admin.Click(".asking button")
+			admin.Find(".lane-foot.ended .wrap-up")
+			panel.Find(".after")
+			whole("after the end", admin.Tab)
+			whole("after the end, in the panel", panel)
+			items := len(menuOf(admin))
 			whole("my menu", admin.Tab)
+			admin.Press(input.Escape)
+			admin.Gone("[role=menu]")
+			for i := items - 4; i < items-1; i++ { // notifications, keys, password; then one logs out
+				menuOf(admin)
+				admin.JS(`(() => { document.querySelectorAll("[role=menuitem]")[` + strconv.Itoa(i) + `].click(); return "" })()`)
+				admin.Find("[role=dialog] button")
+				whole("my menu, "+strconv.Itoa(i), admin.Tab)
+				admin.Press(input.Escape)
+				admin.Gone("[role=menu], [role=dialog]")
+			}
 			for _, page := range pages {
 				admin.Open(w.OperatorNet.URL + page.path)
 				admin.Find(page.there)
 				whole(page.path, admin.Tab)
+				if page.open != "" {
+					admin.Click(page.open)
+					admin.Find(page.opened)
+					whole(page.path+", "+page.open, admin.Tab)
+				}
 			}
 			right := admin.JS(`document.documentElement.dir`) == "rtl"
 			require.Equal(t, language == "ar-XB", right)

@@ -13,8 +13,18 @@ import { askForDesktopNotices, desktopNotices } from "./desktop";
 import { usual } from "./notices";
 import { arrivals, wordSounds } from "./sounds";
 
-const options = (sounds: Record<string, { name: string }>) => [
-  ...Object.entries(sounds).map(([value, { name }]) => ({ value, label: name })),
+const names: Record<string, string> = {
+  steps: t`Steps`,
+  bell: t`Door bell`,
+  wood: t`Wood`,
+  ferry: t`Ferry horn`,
+  knock: t`Knock`,
+  drop: t`Drop`,
+  tick: t`Tick`,
+};
+
+const options = (sounds: object) => [
+  ...Object.keys(sounds).map((value) => ({ value, label: names[value] ?? value })),
   { value: "none", label: t`No sound` },
 ];
 

@@ -4,9 +4,8 @@
 type Tone = [at: number, pitch: number, length: number, loudness: number, wave?: OscillatorType];
 
 /** The sounds of a chat that arrives, by name. */
-export const arrivals: Record<string, { name: string; tones: Tone[] }> = {
+export const arrivals: Record<string, { tones: Tone[] }> = {
   steps: {
-    name: "Steps",
     tones: [
       [0, 392, 0.35, 0.2, "triangle"],
       [0.13, 494, 0.35, 0.2, "triangle"],
@@ -14,7 +13,6 @@ export const arrivals: Record<string, { name: string; tones: Tone[] }> = {
     ],
   },
   bell: {
-    name: "Door bell",
     tones: [
       [0, 660, 0.9, 0.16],
       [0, 1320, 0.4, 0.05],
@@ -23,7 +21,6 @@ export const arrivals: Record<string, { name: string; tones: Tone[] }> = {
     ],
   },
   wood: {
-    name: "Wood",
     tones: [
       [0, 740, 0.09, 0.3, "triangle"],
       [0.14, 740, 0.09, 0.3, "triangle"],
@@ -31,7 +28,6 @@ export const arrivals: Record<string, { name: string; tones: Tone[] }> = {
     ],
   },
   ferry: {
-    name: "Ferry horn",
     tones: [
       [0, 110, 0.9, 0.22, "sawtooth"],
       [0, 165, 0.9, 0.1, "sawtooth"],
@@ -40,22 +36,20 @@ export const arrivals: Record<string, { name: string; tones: Tone[] }> = {
 };
 
 /** The sounds of words in a chat, by name. */
-export const wordSounds: Record<string, { name: string; tones: Tone[] }> = {
+export const wordSounds: Record<string, { tones: Tone[] }> = {
   knock: {
-    name: "Knock",
     tones: [
       [0, 330, 0.12, 0.16, "triangle"],
       [0.1, 330, 0.16, 0.12, "triangle"],
     ],
   },
   drop: {
-    name: "Drop",
     tones: [
       [0, 880, 0.1, 0.12],
       [0.05, 1175, 0.16, 0.1],
     ],
   },
-  tick: { name: "Tick", tones: [[0, 1480, 0.05, 0.16, "triangle"]] },
+  tick: { tones: [[0, 1480, 0.05, 0.16, "triangle"]] },
 };
 
 let context: AudioContext | undefined;

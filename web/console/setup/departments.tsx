@@ -5,6 +5,7 @@ import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
 import type { DepartmentSettings, HoursSettings, PersonSettings } from "../../shared/types";
+import { useNow } from "../desk/provider";
 import { Icons } from "../icons";
 import { useEdited, useEditing } from "../forms/editing";
 import { Picker, type Place, Places, SaveBar } from "../forms/parts";
@@ -105,6 +106,7 @@ interface FormProps {
 }
 
 function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
+  const now = useNow();
   const queries = useQueryClient();
   const saving = useSaving();
   const { wrongAt } = saving;
@@ -179,7 +181,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
               { value: "", label: t`Around the clock` },
               ...hours.map((h) => ({
                 value: h.id ?? "",
-                label: `${h.name} (${hoursWords(h.status, Date.now())})`,
+                label: `${h.name} (${hoursWords(h.status, now)})`,
               })),
             ]}
           />

@@ -6,6 +6,7 @@ import { useEffect, useRef, useState } from "react";
 import { api, ask } from "../../shared/api";
 import { wordsFor } from "../../shared/problem";
 import type { HoursSettings } from "../../shared/types";
+import { useNow } from "../desk/provider";
 import { Icons } from "../icons";
 import { useEdited, useEditing } from "../forms/editing";
 import { Picker, SaveBar } from "../forms/parts";
@@ -32,6 +33,7 @@ const zones = Intl.supportedValuesOf("timeZone");
 
 /** Opening hours: the week, holidays and exceptions, in and out as iCalendar. */
 export function HoursPage() {
+  const now = useNow();
   const hours = useQuery({
     queryKey: ["setup", "hours"],
     queryFn: () => ask(api.GET("/api/setup/hours")),
@@ -56,7 +58,7 @@ export function HoursPage() {
           unsaved: edited.has(h.id ?? ""),
           about: (
             <span className={h.status?.open ? "is-open" : ""}>
-              {h.status ? hoursWords(h.status, Date.now()) : ""}
+              {h.status ? hoursWords(h.status, now) : ""}
             </span>
           ),
         }))}
@@ -184,6 +186,7 @@ function bare(h: HoursSettings): HoursSettings {
 
 /** Says how hours stand now, saved or not. */
 function NowLine({ hours }: { hours: HoursSettings }) {
+  const now = useNow();
   const asked = JSON.stringify(bare(hours));
   const [settled, setSettled] = useState(asked);
   useEffect(() => {
@@ -198,7 +201,7 @@ function NowLine({ hours }: { hours: HoursSettings }) {
   });
   if (!status.data) return <span className="now" />;
   const { open, holiday } = status.data;
-  const words = hoursWords(status.data, Date.now());
+  const words = hoursWords(status.data, now);
   return (
     <span className={`now ${open ? "is-open" : ""}`} role="status">
       {open ? <Icons.Check /> : <Icons.Door />} {words}

@@ -1,4 +1,4 @@
-import { spoken } from "../../shared/languages";
+import { languages, spoken } from "../../shared/languages";
 import { keep, kept } from "../../shared/storage";
 
 const keptAs = "stoop.language";
@@ -6,7 +6,8 @@ const keptAs = "stoop.language";
 /** Returns the language of this console: that of the address, the one chosen here, or the browser's. */
 export function chosenLanguage(): string {
   const asked = new URLSearchParams(location.search).get("language");
-  if (asked) keep(keptAs, asked);
+  // A link may name a made-up language to look at; it is not kept.
+  if (languages.some((l) => l.code === asked)) keep(keptAs, asked);
   return spoken([asked, kept(keptAs), ...navigator.languages]);
 }
 
