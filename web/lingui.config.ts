@@ -29,6 +29,7 @@ const laterFiles = [
     (f) => `<rootDir>/console/desk/${f}.tsx`,
   ),
   "<rootDir>/console/keyboard/acts-words.ts",
+  "<rootDir>/console/words/fields.ts",
   "<rootDir>/console/words/hours.ts",
   "<rootDir>/console/words/problems.ts",
 ];

@@ -20,7 +20,9 @@ import { ModeProvider } from "./theme/mode";
 
 // In English the server says them itself.
 if (language() !== "en")
-  void laterModule(() => import("./words/problems")).then((m) => sayProblemsBy(m.problemWords));
+  void laterModule(() => Promise.all([import("./words/problems"), import("./words/fields")])).then(
+    ([{ problemWords }, { fieldWords }]) => sayProblemsBy(problemWords, fieldWords),
+  );
 
 const cache = createCache({ key: "stoop", nonce, ...(await mirrored()) });
 const queries = new QueryClient({

@@ -10,10 +10,17 @@ export interface ProblemText {
 }
 
 let said: (problem: Problem) => ProblemText | undefined = () => undefined;
+let saidAtField: (text: string) => string | undefined = () => undefined;
 
-/** Says problems in these words from now on. */
-export function sayProblemsBy(words: (problem: Problem) => ProblemText | undefined): void {
+/** Says problems, and what is wrong at fields, in these words from now on. */
+export function sayProblemsBy(words: typeof said, atFields: typeof saidAtField): void {
   said = words;
+  saidAtField = atFields;
+}
+
+/** What is wrong, by field. */
+export function wrongFields(problem: Problem | undefined): Record<string, string> {
+  return Object.fromEntries((problem?.fields ?? []).map((f) => [f.field, saidAtField(f.words) ?? f.words]));
 }
 
 /**
@@ -21,7 +28,7 @@ export function sayProblemsBy(words: (problem: Problem) => ProblemText | undefin
  * text is English: it is said where that is spoken, and of what has no words here yet.
  */
 export function textOf(problem: Problem): ProblemText {
-  return (language().startsWith("en") && !language().includes("-") ? undefined : said(problem)) ?? problem;
+  return (language() === "en" ? undefined : said(problem)) ?? problem;
 }
 
 /** The server's answer that something cannot be done, with what to do. */

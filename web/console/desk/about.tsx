@@ -8,7 +8,7 @@ import { useEffect, useState, type ReactNode } from "react";
 import { api, ask } from "../../shared/api";
 import { dayAndTime } from "../../shared/format";
 import { emptyLog } from "../../shared/log";
-import { ProblemError, wordsFor } from "../../shared/problem";
+import { ProblemError, wordsFor, wrongFields } from "../../shared/problem";
 import { keep, keepJSON, kept, keptJSON } from "../../shared/storage";
 import type { AboutView, ChatView, ContactView } from "../../shared/types";
 import { useKept } from "../forms/kept";
@@ -205,7 +205,7 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
           setTheirs(now);
           setTyped((t) => (t ? { ...t, id: now.id, version: now.version } : t));
         } else if (problem?.fields) {
-          setWrong(Object.fromEntries(problem.fields.map((f) => [f.field, f.words])));
+          setWrong(wrongFields(problem));
         } else {
           setTrouble(wordsFor(error));
         }

@@ -4,7 +4,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 
-import { ProblemError, wordsFor } from "../../shared/problem";
+import { ProblemError, wordsFor, wrongFields } from "../../shared/problem";
 import type { ChatView } from "../../shared/types";
 import { useKept } from "../forms/kept";
 import { Button } from "../kit/button";
@@ -36,7 +36,7 @@ export default function BanDialog({ chat, onClose }: { chat: ChatView; onClose: 
         onClose();
       },
       (error: unknown) => {
-        const field = error instanceof ProblemError ? error.problem.fields?.[0]?.words : undefined;
+        const [field] = error instanceof ProblemError ? Object.values(wrongFields(error.problem)) : [];
         setTrouble(field ?? wordsFor(error));
       },
     );

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 
-import { ProblemError, wordsFor } from "../../shared/problem";
+import { ProblemError, wordsFor, wrongFields } from "../../shared/problem";
 import { say } from "../kit/say";
 
 /** What a form needs for saving: whether it is under way, and what was found wrong where. */
@@ -34,11 +34,11 @@ export function useSaving(): Saving {
         return true;
       } catch (error) {
         const problem = error instanceof ProblemError ? error.problem : undefined;
-        const wrong = problem?.fields ?? [];
+        const wrong = wrongFields(problem);
         // A colleague was faster: the form shows what they stored beside what was typed.
         if (problem?.code === "changed") void queries.invalidateQueries();
-        setFields(Object.fromEntries(wrong.map((w) => [w.field, w.words])));
-        setTrouble(wrong.length > 0 ? "" : wordsFor(error));
+        setFields(wrong);
+        setTrouble(Object.keys(wrong).length > 0 ? "" : wordsFor(error));
         return false;
       } finally {
         setBusy(false);

@@ -4,7 +4,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
-import { ProblemError, wordsFor } from "../../shared/problem";
+import { ProblemError, wordsFor, wrongFields } from "../../shared/problem";
 import type { ImportView } from "../../shared/types";
 import { Button } from "../kit/button";
 import { Dialog, DialogActions, DialogContent, DialogTitle } from "../kit/dialog";
@@ -32,7 +32,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
         await queries.invalidateQueries({ queryKey: ["canned"] });
       })
       .catch((error: unknown) => {
-        const field = error instanceof ProblemError ? error.problem.fields?.[0]?.words : undefined;
+        const [field] = error instanceof ProblemError ? Object.values(wrongFields(error.problem)) : [];
         setTrouble(field ?? wordsFor(error));
       })
       .finally(() => setBusy(false));

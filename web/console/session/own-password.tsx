@@ -3,7 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useState, type FormEvent } from "react";
 
 import { api, ask } from "../../shared/api";
-import { ProblemError, wordsFor } from "../../shared/problem";
+import { ProblemError, wordsFor, wrongFields } from "../../shared/problem";
 import { say } from "../kit/say";
 import { Button } from "../kit/button";
 import { Dialog, DialogActions, DialogContent, DialogTitle } from "../kit/dialog";
@@ -25,12 +25,8 @@ export default function OwnPassword({ onClose }: { onClose: () => void }) {
         onClose();
       })
       .catch((error: unknown) => {
-        const fields = error instanceof ProblemError ? (error.problem.fields ?? []) : [];
-        setWrong(
-          fields.length > 0
-            ? Object.fromEntries(fields.map((f) => [f.field, f.words]))
-            : { "": wordsFor(error) },
-        );
+        const fields = wrongFields(error instanceof ProblemError ? error.problem : undefined);
+        setWrong(Object.keys(fields).length > 0 ? fields : { "": wordsFor(error) });
       })
       .finally(() => setBusy(false));
   };

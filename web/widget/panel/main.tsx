@@ -48,12 +48,12 @@ async function speaks(): Promise<void> {
 }
 
 async function problems(language: string): Promise<void> {
-  const [{ problemWords }, { messages }] = await Promise.all([
+  const [{ problemWords, fieldWords }, { messages }] = await Promise.all([
     import("./problems"),
     import(`../../locales/problems/${language}.po`),
   ]);
   i18n.load(language, messages);
-  sayProblemsBy(problemWords);
+  sayProblemsBy(problemWords, fieldWords);
 }
 
 void Promise.all([kept(), speaks()]).then(([lasts]) => {

@@ -90,3 +90,27 @@ export function problemWords(problem: Problem): ProblemText | undefined {
       return undefined;
   }
 }
+
+/** What the server finds wrong at a field; its English text is its code. */
+const fields = new Map([
+  ["Choose among the options.", t`Choose among the options.`],
+  ["Choose one of the options.", t`Choose one of the options.`],
+  ["Please fill this in.", t`Please fill this in.`],
+  ["This does not look like a phone number.", t`This does not look like a phone number.`],
+  ["This does not look like an email address.", t`This does not look like an email address.`],
+  ["This does not look right.", t`This does not look right.`],
+  ["This must be a date and a time.", t`This must be a date and a time.`],
+  ["This must be a number.", t`This must be a number.`],
+  ["This needs your agreement.", t`This needs your agreement.`],
+  [
+    "We need your email or phone number so we can reply.",
+    t`We need your email or phone number so we can reply.`,
+  ],
+  ["We need your email so we can reply.", t`We need your email so we can reply.`],
+  ["We need your phone number so we can call you.", t`We need your phone number so we can call you.`],
+]);
+
+/** Says to a visitor what is wrong at a field; nothing for a text that is not known here. */
+export function fieldWords(text: string): string | undefined {
+  return fields.get(text);
+}

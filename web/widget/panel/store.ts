@@ -1,7 +1,7 @@
 import { comeFurther, emptyLog, extend, withMarks } from "../../shared/log";
 import type { Live } from "../../shared/live";
 import { Outbox, type Unsent } from "../../shared/outbox";
-import { LostError, mayRetry, ProblemError, wordsFor } from "../../shared/problem";
+import { LostError, mayRetry, ProblemError, wordsFor, wrongFields } from "../../shared/problem";
 import { uuid } from "../../shared/uuid";
 import { keep, keepInFront, keepJSON, kept, keptJSON } from "../../shared/storage";
 import type {
@@ -199,7 +199,7 @@ export class PanelStore {
 
   /** Puts a message that the server refused back where the visitor writes next. */
   writeAnew(clientId: string, problem?: Problem): void {
-    const wrong = Object.fromEntries((problem?.fields ?? []).map((f) => [f.field, f.words]));
+    const wrong = wrongFields(problem);
     const words = this.outbox.discard(clientId);
     const { chat, name, email } = this.state;
     if (chat && chat.phase !== "ended") {

@@ -1,7 +1,7 @@
 import { useEffect, useState, type FormEvent } from "react";
 
 import { aboutMinutes, clock } from "../../shared/format";
-import { ProblemError } from "../../shared/problem";
+import { ProblemError, wrongFields } from "../../shared/problem";
 import { Field, missing } from "./field";
 import { messageFields, trimmed, valueOf, withValue } from "./start-form";
 import type { StartDraft } from "./drafts";
@@ -70,8 +70,7 @@ function LeaveInstead({ store, state, onBack }: LeaveProps) {
     store
       .leaveInstead(trimmed(draft))
       .catch((error: unknown) => {
-        if (error instanceof ProblemError && error.problem.fields)
-          setWrong(Object.fromEntries(error.problem.fields.map((f) => [f.field, f.words])));
+        if (error instanceof ProblemError && error.problem.fields) setWrong(wrongFields(error.problem));
         else setWrong({ text: texts.lost });
       })
       .finally(() => setBusy(false));

@@ -1,0 +1,190 @@
+import { t } from "@lingui/core/macro";
+
+/**
+ * What the server finds wrong at a field, in the language that is spoken. Its text
+ * is English and the same each time: that is its code. A test of the server holds
+ * this list complete.
+ */
+const words = new Map([
+  ["A colour must be like #9c3f27.", t`A colour must be like #9c3f27.`],
+  [
+    "A field's name begins with a letter and holds small letters, digits, - and _ only.",
+    t`A field's name begins with a letter and holds small letters, digits, - and _ only.`,
+  ],
+  ["A language is a code like en or pt-BR.", t`A language is a code like en or pt-BR.`],
+  [
+    "A quotation mark stands in a field that does not begin with one. Put the field in quotation marks and double those within.",
+    t`A quotation mark stands in a field that does not begin with one. Put the field in quotation marks and double those within.`,
+  ],
+  [
+    "A quotation mark that opens a field is not closed, or something follows the closing one.",
+    t`A quotation mark that opens a field is not closed, or something follows the closing one.`,
+  ],
+  [
+    "A shortcut is one word, without spaces or semicolons.",
+    t`A shortcut is one word, without spaces or semicolons.`,
+  ],
+  [
+    "A site must be an address like https://www.example.com, without a path.",
+    t`A site must be an address like https://www.example.com, without a path.`,
+  ],
+  ["Another contact has this email.", t`Another contact has this email.`],
+  ["Another department has this name.", t`Another department has this name.`],
+  [
+    "Another response for the same people has this shortcut.",
+    t`Another response for the same people has this shortcut.`,
+  ],
+  ["Check both and try again.", t`Check both and try again.`],
+  ["Choose among the options.", t`Choose among the options.`],
+  ["Choose email, phone or either.", t`Choose email, phone or either.`],
+  ["Choose one of the options.", t`Choose one of the options.`],
+  ["Choose operator, lead or admin.", t`Choose operator, lead or admin.`],
+  ["Choose own, department or common.", t`Choose own, department or common.`],
+  ["Choose somebody else, or a department.", t`Choose somebody else, or a department.`],
+  [
+    "Choose what happens: a department, an operator or a priority.",
+    t`Choose what happens: a department, an operator or a priority.`,
+  ],
+  [
+    "Choose when chats overflow: after some seconds, above some number, or while closed.",
+    t`Choose when chats overflow: after some seconds, above some number, or while closed.`,
+  ],
+  [
+    "Choose whether all or any of the conditions must match.",
+    t`Choose whether all or any of the conditions must match.`,
+  ],
+  ["Choose who can read it.", t`Choose who can read it.`],
+  ["Choose who it is for.", t`Choose who it is for.`],
+  ["Describe it in a message instead.", t`Describe it in a message instead.`],
+  ["Each field needs a name of its own.", t`Each field needs a name of its own.`],
+  ["Each option needs words of its own.", t`Each option needs words of its own.`],
+  ["Each outcome needs a name of its own.", t`Each outcome needs a name of its own.`],
+  ["Enter a reason, for colleagues who read it later.", t`Enter a reason, for colleagues who read it later.`],
+  ["Enter the launcher text.", t`Enter the launcher text.`],
+  ["Enter the name that colleagues and visitors see.", t`Enter the name that colleagues and visitors see.`],
+  ["Give at least one option to choose from.", t`Give at least one option to choose from.`],
+  ["Give it a name, for the team.", t`Give it a name, for the team.`],
+  ["Give it a shortcut.", t`Give it a shortcut.`],
+  ["Give it a title.", t`Give it a title.`],
+  ["Give the department a name.", t`Give the department a name.`],
+  ["Give the field a label.", t`Give the field a label.`],
+  ["Give the room a name.", t`Give the room a name.`],
+  [
+    "Give the rule a name. It is shown as the reason on each chat.",
+    t`Give the rule a name. It is shown as the reason on each chat.`,
+  ],
+  ["Give these hours a name.", t`Give these hours a name.`],
+  [
+    "Leave a message and we will reply as soon as somebody is back.",
+    t`Leave a message and we will reply as soon as somebody is back.`,
+  ],
+  [
+    "One of the departments no longer exists. Reload the page.",
+    t`One of the departments no longer exists. Reload the page.`,
+  ],
+  [
+    "One of the members has left the team, or is listed twice. Reload the page.",
+    t`One of the members has left the team, or is listed twice. Reload the page.`,
+  ],
+  [
+    "Only leads can change shared responses. Use the scope own.",
+    t`Only leads can change shared responses. Use the scope own.`,
+  ],
+  ["Please fill this in.", t`Please fill this in.`],
+  [
+    "Send the rest in an hour, or describe them in a message.",
+    t`Send the rest in an hour, or describe them in a message.`,
+  ],
+  ["Somebody in the team already has this email.", t`Somebody in the team already has this email.`],
+  ["Take it anyway, or leave it to a colleague.", t`Take it anyway, or leave it to a colleague.`],
+  ["The article is too long. Split it in two.", t`The article is too long. Split it in two.`],
+  [
+    "The capacity must be between 1 and 50. Leave it empty for the department's number.",
+    t`The capacity must be between 1 and 50. Leave it empty for the department's number.`,
+  ],
+  [
+    "The day must be one of the week, 0 for Sunday to 6 for Saturday.",
+    t`The day must be one of the week, 0 for Sunday to 6 for Saturday.`,
+  ],
+  ["The head start must be between 1 and 240 minutes.", t`The head start must be between 1 and 240 minutes.`],
+  ["The largest file must be between 1 and 2000 MB.", t`The largest file must be between 1 and 2000 MB.`],
+  [
+    "The longest message must be between 100 and 20,000 characters.",
+    t`The longest message must be between 100 and 20,000 characters.`,
+  ],
+  ["The percentage must be between 1 and 100.", t`The percentage must be between 1 and 100.`],
+  [
+    "Their version is shown beside yours. Choose which to keep.",
+    t`Their version is shown beside yours. Choose which to keep.`,
+  ],
+  ["There are other hours with this name.", t`There are other hours with this name.`],
+  ["There can be up to 20 fields.", t`There can be up to 20 fields.`],
+  [
+    "There must be a default department. Make another one the default instead.",
+    t`There must be a default department. Make another one the default instead.`,
+  ],
+  ["There must be between 1 and 30 outcomes.", t`There must be between 1 and 30 outcomes.`],
+  [
+    "These hours never open. Add a period, or remove the hours to be open around the clock.",
+    t`These hours never open. Add a period, or remove the hours to be open around the clock.`,
+  ],
+  ["These hours no longer exist. Choose others.", t`These hours no longer exist. Choose others.`],
+  ["This day does not exist in the calendar.", t`This day does not exist in the calendar.`],
+  [
+    "This department no longer exists. Choose another one.",
+    t`This department no longer exists. Choose another one.`,
+  ],
+  ["This does not look like a phone number.", t`This does not look like a phone number.`],
+  ["This does not look like an email address.", t`This does not look like an email address.`],
+  ["This does not look right.", t`This does not look right.`],
+  [
+    "This is neither an address like 192.0.2.44 nor a range like 192.0.2.0/24.",
+    t`This is neither an address like 192.0.2.44 nor a range like 192.0.2.0/24.`,
+  ],
+  [
+    "This is not a currency code. Use three letters, like EUR.",
+    t`This is not a currency code. Use three letters, like EUR.`,
+  ],
+  ["This is not your current password.", t`This is not your current password.`],
+  [
+    "This is the last admin. Make somebody else an admin first.",
+    t`This is the last admin. Make somebody else an admin first.`,
+  ],
+  ["This must be a date and a time.", t`This must be a date and a time.`],
+  ["This must be a number.", t`This must be a number.`],
+  ["This needs your agreement.", t`This needs your agreement.`],
+  [
+    "This operator is no longer in the team. Choose another one.",
+    t`This operator is no longer in the team. Choose another one.`,
+  ],
+  [
+    "This outcome is no longer in the list. Choose another one.",
+    t`This outcome is no longer in the list. Choose another one.`,
+  ],
+  [
+    "This range is too wide: it would shut out very many people.",
+    t`This range is too wide: it would shut out very many people.`,
+  ],
+  ["Times must lie between 00:00 and 24:00.", t`Times must lie between 00:00 and 24:00.`],
+  [
+    "We need your email or phone number so we can reply.",
+    t`We need your email or phone number so we can reply.`,
+  ],
+  ["We need your email so we can reply.", t`We need your email so we can reply.`],
+  ["We need your phone number so we can call you.", t`We need your phone number so we can call you.`],
+  [
+    "With a capacity of 0, nobody would ever get a chat. Choose at least 1; operators who need a break set themselves to away.",
+    t`With a capacity of 0, nobody would ever get a chat. Choose at least 1; operators who need a break set themselves to away.`,
+  ],
+  ["Write the answer.", t`Write the answer.`],
+  ["Write the article.", t`Write the article.`],
+  [
+    "You cannot deactivate yourself. Ask another admin.",
+    t`You cannot deactivate yourself. Ask another admin.`,
+  ],
+]);
+
+/** Says what is wrong at a field; nothing for a text that is not known here. */
+export function fieldWords(text: string): string | undefined {
+  return words.get(text);
+}
