@@ -52,7 +52,7 @@ func Of() ([]Weight, error) {
 	return []Weight{
 		{"loader", loader, 3500},
 		{"panel, before a chat", panel, 25 * kB},
-		{"panel, all of it", whole, 60 * kB},
+		{"panel, all of it", whole, 65 * kB},
 		{"console, first screen with fonts", console + fonts, 280 * kB},
 	}, err
 }
