@@ -2,7 +2,7 @@ import { readFileSync } from "node:fs";
 
 import { defineConfig, type Plugin } from "vite";
 
-import { alias, source } from "./vite.source.ts";
+import { alias, named, source } from "./vite.source.ts";
 
 // The emoji's names are served by Stoop itself, not fetched from elsewhere.
 const emoji: Plugin = {
@@ -24,5 +24,6 @@ export default defineConfig({
     emptyOutDir: true,
     assetsInlineLimit: 0,
     modulePreload: { polyfill: false },
+    rolldownOptions: { output: { chunkFileNames: named("assets") } },
   },
 });

@@ -1,6 +1,6 @@
 import { defineConfig } from "vite";
 
-import { source } from "./vite.source.ts";
+import { named, source } from "./vite.source.ts";
 
 // The panel is written against React's interface and runs on Preact, which
 // keeps what a visitor downloads small.
@@ -21,5 +21,6 @@ export default defineConfig({
     emptyOutDir: true,
     assetsInlineLimit: 0,
     modulePreload: { polyfill: false },
+    rolldownOptions: { output: { chunkFileNames: named("panel-assets") } },
   },
 });

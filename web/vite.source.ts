@@ -38,5 +38,13 @@ export async function source(): Promise<PluginOption[]> {
   ];
 }
 
+/** Names what is built: texts by their part and language, so that they can be weighed. */
+export const named =
+  (folder: string) =>
+  ({ facadeModuleId }: { facadeModuleId?: string | null }): string => {
+    const texts = /locales\/(\w+)\/([\w-]+)\.po/.exec(facadeModuleId ?? "");
+    return texts ? `${folder}/words-${texts[1]}-${texts[2]}-[hash].js` : `${folder}/[name]-[hash].js`;
+  };
+
 /** What stands in the source under names of its own. */
 export const alias = { "@stoop/trans": fileURLToPath(new URL("console/words/trans.tsx", import.meta.url)) };
