@@ -25,8 +25,12 @@ var sentence = regexp.MustCompile(`^[A-Z][^%]* [^%]*\.$`)
 // What the server says at a field is English; pages say it in other languages by
 // looking it up, so they must know every sentence that can come.
 func TestPagesKnowWhatIsWrongAtFields(t *testing.T) {
-	known, err := os.ReadFile("../web/console/words/fields.ts")
-	require.NoError(t, err)
+	var known string
+	for _, list := range []string{"../web/console/words/fields.ts", "../web/shared/visitor-problems.ts"} {
+		text, err := os.ReadFile(list)
+		require.NoError(t, err)
+		known += string(text)
+	}
 	found := 0
 	for _, folder := range checked {
 		err := filepath.WalkDir(folder, func(path string, entry fs.DirEntry, err error) error {
@@ -45,7 +49,7 @@ func TestPagesKnowWhatIsWrongAtFields(t *testing.T) {
 				words, err := strconv.Unquote(literal.Value)
 				if err == nil && sentence.MatchString(words) && !strings.Contains(words, "\n") {
 					found++
-					require.Contains(t, string(known), words, "%s says it; add it to web/console/words/fields.ts", path)
+					require.Contains(t, known, words, "%s says it; add it to web/console/words/fields.ts", path)
 				}
 				return true
 			})

@@ -3,6 +3,7 @@ import { formatter } from "@lingui/format-po";
 
 import { shipped } from "./shared/languages";
 
+const visitorProblems = "<rootDir>/shared/visitor-problems.ts";
 const tests = ["**/*.test.*", "**/fake-*"];
 
 // What comes later than the console's first screen, folder by folder.
@@ -43,19 +44,19 @@ export default defineConfig({
     {
       path: "<rootDir>/locales/console/{locale}",
       include: ["<rootDir>/console", "<rootDir>/shared"],
-      exclude: [...tests, ...laterFiles],
+      exclude: [...tests, ...laterFiles, visitorProblems],
     },
     // What is not on the console's first screen; see kit/later.ts.
-    { path: "<rootDir>/locales/later/{locale}", include: laterFiles, exclude: tests },
+    { path: "<rootDir>/locales/later/{locale}", include: [...laterFiles, visitorProblems], exclude: tests },
     {
       path: "<rootDir>/locales/panel/{locale}",
       include: ["<rootDir>/widget/panel", "<rootDir>/shared"],
-      exclude: [...tests, "**/panel/problems.ts"],
+      exclude: [...tests, visitorProblems],
     },
     // What can go wrong is said in English by the server, and by these in other languages.
     {
       path: "<rootDir>/locales/problems/{locale}",
-      include: ["<rootDir>/widget/panel/problems.ts"],
+      include: [visitorProblems],
       exclude: tests,
     },
   ],

@@ -17,10 +17,7 @@ import (
 // WidgetFor returns the widget with a key, if it may stand on a page of this
 // origin. An empty origin is refused too.
 func (cache *Cache) WidgetFor(ctx context.Context, key, origin string) (Widget, error) {
-	w, err := cache.Tables.WidgetByKey(ctx, key)
-	if errors.Is(err, store.ErrNotFound) {
-		return w, ErrUnknownWidget
-	}
+	w, err := cache.WidgetByKey(ctx, key)
 	if err != nil {
 		return w, err
 	}
@@ -30,8 +27,19 @@ func (cache *Cache) WidgetFor(ctx context.Context, key, origin string) (Widget, 
 	return w, nil
 }
 
-// WidgetByKey returns the widget with a key, wherever it stands.
+// WidgetByKey returns the widget with a key, wherever it stands: every open page
+// asks for it twice a minute, so it is remembered.
 func (cache *Cache) WidgetByKey(ctx context.Context, key string) (Widget, error) {
+	s, err := cache.Get(ctx)
+	if err != nil {
+		return Widget{}, err
+	}
+	for _, w := range s.Widgets {
+		if w.Key == key {
+			return w, nil
+		}
+	}
+	// Made a moment ago, perhaps, and not heard of here yet.
 	w, err := cache.Tables.WidgetByKey(ctx, key)
 	if errors.Is(err, store.ErrNotFound) {
 		return w, ErrUnknownWidget

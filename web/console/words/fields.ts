@@ -1,5 +1,7 @@
 import { t } from "@lingui/core/macro";
 
+import { visitorField } from "../../shared/visitor-problems";
+
 /**
  * What the server finds wrong at a field, in the language that is spoken. Its text
  * is English and the same each time: that is its code. A test of the server holds
@@ -35,9 +37,7 @@ const words = new Map([
     t`Another response for the same people has this shortcut.`,
   ],
   ["Check both and try again.", t`Check both and try again.`],
-  ["Choose among the options.", t`Choose among the options.`],
   ["Choose email, phone or either.", t`Choose email, phone or either.`],
-  ["Choose one of the options.", t`Choose one of the options.`],
   ["Choose operator, lead or admin.", t`Choose operator, lead or admin.`],
   ["Choose own, department or common.", t`Choose own, department or common.`],
   ["Choose somebody else, or a department.", t`Choose somebody else, or a department.`],
@@ -90,7 +90,6 @@ const words = new Map([
     "Only leads can change shared responses. Use the scope own.",
     t`Only leads can change shared responses. Use the scope own.`,
   ],
-  ["Please fill this in.", t`Please fill this in.`],
   [
     "Send the rest in an hour, or describe them in a message.",
     t`Send the rest in an hour, or describe them in a message.`,
@@ -134,9 +133,6 @@ const words = new Map([
     "This department no longer exists. Choose another one.",
     t`This department no longer exists. Choose another one.`,
   ],
-  ["This does not look like a phone number.", t`This does not look like a phone number.`],
-  ["This does not look like an email address.", t`This does not look like an email address.`],
-  ["This does not look right.", t`This does not look right.`],
   [
     "This is neither an address like 192.0.2.44 nor a range like 192.0.2.0/24.",
     t`This is neither an address like 192.0.2.44 nor a range like 192.0.2.0/24.`,
@@ -150,9 +146,6 @@ const words = new Map([
     "This is the last admin. Make somebody else an admin first.",
     t`This is the last admin. Make somebody else an admin first.`,
   ],
-  ["This must be a date and a time.", t`This must be a date and a time.`],
-  ["This must be a number.", t`This must be a number.`],
-  ["This needs your agreement.", t`This needs your agreement.`],
   [
     "This operator is no longer in the team. Choose another one.",
     t`This operator is no longer in the team. Choose another one.`,
@@ -170,8 +163,6 @@ const words = new Map([
     "We need your email or phone number so we can reply.",
     t`We need your email or phone number so we can reply.`,
   ],
-  ["We need your email so we can reply.", t`We need your email so we can reply.`],
-  ["We need your phone number so we can call you.", t`We need your phone number so we can call you.`],
   [
     "With a capacity of 0, nobody would ever get a chat. Choose at least 1; operators who need a break set themselves to away.",
     t`With a capacity of 0, nobody would ever get a chat. Choose at least 1; operators who need a break set themselves to away.`,
@@ -186,5 +177,5 @@ const words = new Map([
 
 /** Says what is wrong at a field; nothing for a text that is not known here. */
 export function fieldWords(text: string): string | undefined {
-  return words.get(text);
+  return words.get(text) ?? visitorField(text);
 }

@@ -48,12 +48,12 @@ async function speaks(): Promise<void> {
 }
 
 async function problems(language: string): Promise<void> {
-  const [{ problemWords, fieldWords }, { messages }] = await Promise.all([
-    import("./problems"),
+  const [{ visitorProblem, visitorField }, { messages }] = await Promise.all([
+    import("../../shared/visitor-problems"),
     import(`../../locales/problems/${language}.po`),
   ]);
   i18n.load(language, messages);
-  sayProblemsBy(problemWords, fieldWords);
+  sayProblemsBy(visitorProblem, visitorField);
 }
 
 void Promise.all([kept(), speaks()]).then(([lasts]) => {

@@ -1,10 +1,10 @@
 import { t } from "@lingui/core/macro";
 
-import type { ProblemText } from "../../shared/problem";
-import type { Problem } from "../../shared/types";
+import type { ProblemText } from "./problem";
+import type { Problem } from "./types";
 
-/** Says to a visitor what could not be done and what to do now, by its code; nothing for a code that is new. */
-export function problemWords(problem: Problem): ProblemText | undefined {
+/** Says what could not be done and what to do now, of what visitors may meet, by its code; nothing for others. */
+export function visitorProblem(problem: Problem): ProblemText | undefined {
   switch (problem.code) {
     case "bad-token":
       return { title: t`This conversation cannot be opened`, detail: t`Reload the page.` };
@@ -110,7 +110,7 @@ const fields = new Map([
   ["We need your phone number so we can call you.", t`We need your phone number so we can call you.`],
 ]);
 
-/** Says to a visitor what is wrong at a field; nothing for a text that is not known here. */
-export function fieldWords(text: string): string | undefined {
+/** Says what is wrong at a field that visitors fill in; nothing for a text that is not known here. */
+export function visitorField(text: string): string | undefined {
   return fields.get(text);
 }
