@@ -71,6 +71,13 @@ describe("the palette", () => {
     await waitFor(() => expect(order).toEqual(["closed", "ended"]));
   });
 
+  it("keeps the keyboard in its field, whoever gives the focus back late", async () => {
+    const { user } = await open();
+    document.querySelector<HTMLElement>(".palette-place")?.focus();
+    await user.keyboard("ramp");
+    expect(screen.getByRole("combobox")).toHaveProperty("value", "ramp");
+  });
+
   it("finds by every word, in any order, and says when nothing has them", async () => {
     const { user } = await open();
     await user.keyboard("ramp wren");

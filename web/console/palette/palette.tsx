@@ -49,7 +49,17 @@ export default function Palette({ onClose, onTalk }: Props) {
       fullWidth
       maxWidth="sm"
       aria-label={t`Find anything`}
-      slotProps={{ paper: { className: "palette" }, container: { className: "palette-place" } }}
+      slotProps={{
+        paper: { className: "palette" },
+        container: {
+          className: "palette-place",
+          // What lay over the page before may give the focus back only now; the dialog then
+          // takes it to itself, and what is typed must still go into the field.
+          onFocus: ({ target, currentTarget }) => {
+            if (target === currentTarget) currentTarget.querySelector("input")?.focus();
+          },
+        },
+      }}
     >
       <Finder
         label={t`Find anything`}
