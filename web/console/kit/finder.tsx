@@ -1,5 +1,5 @@
 import useAutocomplete from "@mui/material/useAutocomplete";
-import type { ReactNode } from "react";
+import { useEffect, type ReactNode } from "react";
 
 interface Props<Entry> {
   label: string;
@@ -41,11 +41,23 @@ export function Finder<Entry>(props: Props<Entry>) {
     },
   });
   const found = groupedOptions as Entry[];
+  const input = getInputProps();
+  const { id } = input;
+  useEffect(() => {
+    // Whatever was on its way to the focus when this opened may take it only now;
+    // what is typed must still go into the field.
+    const field = document.getElementById(id ?? "");
+    const hold = ({ target }: FocusEvent) => {
+      if (target !== field) field?.focus();
+    };
+    document.addEventListener("focusin", hold);
+    return () => document.removeEventListener("focusin", hold);
+  }, [id]);
   return (
     <>
       <div className="palette-field" {...getRootProps()}>
         {icon}
-        <input {...getInputProps()} autoFocus placeholder={placeholder} aria-label={label} maxLength={200} />
+        <input {...input} autoFocus placeholder={placeholder} aria-label={label} maxLength={200} />
       </div>
       <ul {...getListboxProps()} aria-label={label}>
         {found.map((entry, index) => (

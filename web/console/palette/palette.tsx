@@ -49,17 +49,7 @@ export default function Palette({ onClose, onTalk }: Props) {
       fullWidth
       maxWidth="sm"
       aria-label={t`Find anything`}
-      slotProps={{
-        paper: { className: "palette" },
-        container: {
-          className: "palette-place",
-          // What lay over the page before may give the focus back only now; the dialog then
-          // takes it to itself, and what is typed must still go into the field.
-          onFocus: ({ target, currentTarget }) => {
-            if (target === currentTarget) currentTarget.querySelector("input")?.focus();
-          },
-        },
-      }}
+      slotProps={{ paper: { className: "palette" }, container: { className: "palette-place" } }}
     >
       <Finder
         label={t`Find anything`}
