@@ -149,12 +149,7 @@ func pause(ctx context.Context, failed <-chan error, pause time.Duration) error 
 // pulse says that a page is open.
 func pulse(ctx context.Context, base, visit string) error {
 	page := fmt.Sprintf(`{"visitId":%q,"url":"http://127.0.0.1/fares","title":"Fares","language":"en"}`, visit)
-	request, err := http.NewRequestWithContext(ctx, http.MethodPost, base+"/widget/"+demo.WidgetKey+"/pulse", bytes.NewReader([]byte(page)))
-	if err != nil {
-		return err
-	}
-	request.Header.Set("Origin", site)
-	answer, err := http.DefaultClient.Do(request)
+	answer, err := fromSite(ctx, http.MethodPost, base+"/widget/"+demo.WidgetKey+"/pulse", strings.NewReader(page))
 	if err != nil {
 		return err
 	}
@@ -169,12 +164,7 @@ func pulse(ctx context.Context, base, visit string) error {
 // follow keeps a page's stream open until the context ends.
 func follow(ctx context.Context, base string) error {
 	address := base + "/live/page/" + demo.WidgetKey + "?cf_connect=" + url.QueryEscape(`{"id":1,"connect":{}}`)
-	request, err := http.NewRequestWithContext(ctx, http.MethodGet, address, nil)
-	if err != nil {
-		return err
-	}
-	request.Header.Set("Origin", site)
-	answer, err := http.DefaultClient.Do(request)
+	answer, err := fromSite(ctx, http.MethodGet, address, nil)
 	if err != nil {
 		return err
 	}
@@ -187,6 +177,16 @@ func follow(ctx context.Context, base string) error {
 		_, _ = io.Copy(io.Discard, answer.Body) // ends with the context
 	}()
 	return nil
+}
+
+// fromSite asks as a page of the demo site does.
+func fromSite(ctx context.Context, method, address string, body io.Reader) (*http.Response, error) {
+	request, err := http.NewRequestWithContext(ctx, method, address, body)
+	if err != nil {
+		return nil, err
+	}
+	request.Header.Set("Origin", site)
+	return http.DefaultClient.Do(request)
 }
 
 // cost is what a process has spent so far.

@@ -1,6 +1,5 @@
 import { Trans } from "@lingui/react/macro";
 import Button from "@mui/material/Button";
-import type { ReactNode } from "react";
 
 import { wordsFor } from "../../shared/problem";
 
@@ -23,14 +22,4 @@ export function Wrong({ words }: { words: string | undefined }) {
       {words}
     </p>
   ) : null;
-}
-
-/** Says that there is nothing, and what would make something. */
-export function Nothing({ children }: { children: ReactNode }) {
-  return <p className="nothing">{children}</p>;
-}
-
-/** Holds the place of what is on its way. */
-export function Loading() {
-  return <section className="loading" aria-busy="true" />;
 }

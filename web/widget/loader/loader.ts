@@ -6,7 +6,10 @@ import english from "../../locales/loader/en.json";
 import german from "../../locales/loader/de.json";
 import { uuid } from "../../shared/uuid";
 
-const words: Record<string, string> = navigator.language.startsWith("de") ? german : english;
+// The first of the visitor's languages that there are words for, as in the panel.
+const words: Record<string, string> = /^de/.test(navigator.languages.find((l) => /^(de|en)\b/.test(l)) ?? "")
+  ? german
+  : english;
 
 // Says a text in the visitor's language; what stands in braces is filled in, in order.
 function say(text: keyof typeof english, ...values: (string | number)[]): string {
