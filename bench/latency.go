@@ -32,13 +32,18 @@ func oneMessage(ctx context.Context, url string, data *store.Store, log *slog.Lo
 		return row{}, err
 	}
 	defer s.Stop()
-	arrived := make(chan string, 16)
+	type arrival struct {
+		id string
+		at time.Time
+	}
+	arrived := make(chan arrival, 16)
 	operator, err := talker.NewOperator(ctx, s.URL, demo.Logins[0].Email, demo.Password, func(message []byte) {
+		at := time.Now()
 		var moved delivery.ChatMoved
 		if json.Unmarshal(message, &moved) == nil && moved.Type == "chat" {
 			for _, e := range moved.Events {
 				if e.Kind == "said" && e.Side == "visitor" {
-					arrived <- e.ClientID
+					arrived <- arrival{e.ClientID, at}
 				}
 			}
 		}
@@ -76,13 +81,15 @@ func oneMessage(ctx context.Context, url string, data *store.Store, log *slog.Lo
 	var ours, commits, echoes []time.Duration
 	for range samples {
 		id := uuid.NewString()
-		begun := time.Now()
+		begun := make(chan time.Time, 1)
 		failed := make(chan error, 1)
 		go func() {
+			begun <- time.Now()
 			_, err := visitor.Say(ctx, opened.Chat.ID, id, text)
 			failed <- err
 		}()
-		for got := ""; got != id; {
+		var got arrival
+		for got.id != id {
 			select {
 			case got = <-arrived:
 			case err := <-failed:
@@ -92,7 +99,7 @@ func oneMessage(ctx context.Context, url string, data *store.Store, log *slog.Lo
 				failed = nil // acknowledged; now it must arrive
 			}
 		}
-		ours = append(ours, time.Since(begun))
+		ours = append(ours, got.at.Sub(<-begun))
 		if failed != nil {
 			if err := <-failed; err != nil {
 				return row{}, err

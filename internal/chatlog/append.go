@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
 
 	"stoop/core/chat"
 )
@@ -25,12 +26,10 @@ func of[R, T any](name, kind string, value func(R) T) field[R] {
 	return field[R]{name, kind, func(r R) any { return value(r) }, func(rows []R) any { return column(rows, value) }}
 }
 
-// wordsChange is what changes of a chat when somebody says something in it.
+// wordsChange is what words change of a chat, all that stays with who says them
+// having been stored before.
 var wordsChange = []field[*draft]{
 	of("last", "bigint", func(d *draft) int64 { return d.after.Last }),
-	of("phase", "text", func(d *draft) string { return string(d.after.Phase) }),
-	of("owner_id", "uuid", func(d *draft) *string { return d.after.OwnerID }),
-	of("taken_at", "timestamptz", func(d *draft) *time.Time { return d.after.TakenAt }),
 	of("replied_at", "timestamptz", func(d *draft) *time.Time { return d.after.RepliedAt }),
 	of("last_words", "text", func(d *draft) string { return d.after.LastWords }),
 	of("last_words_side", "text", func(d *draft) string { return string(d.after.LastWordsSide) }),
@@ -40,6 +39,9 @@ var wordsChange = []field[*draft]{
 
 // actsChange is what further acts may change.
 var actsChange = append(slices.Clone(wordsChange),
+	of("phase", "text", func(d *draft) string { return string(d.after.Phase) }),
+	of("owner_id", "uuid", func(d *draft) *string { return d.after.OwnerID }),
+	of("taken_at", "timestamptz", func(d *draft) *time.Time { return d.after.TakenAt }),
 	of("ending", "text", func(d *draft) string { return string(d.after.Ending) }),
 	of("ended_at", "timestamptz", func(d *draft) *time.Time { return d.after.EndedAt }),
 	of("department_id", "uuid", func(d *draft) *string { return d.after.DepartmentID }),
@@ -66,11 +68,17 @@ var actsChange = append(slices.Clone(wordsChange),
 	of("calling_id", "uuid", func(d *draft) *string { return d.after.CallingID }),
 )
 
-// Which chat, and from which number it is moved on.
-var (
-	chatID     = of("id", "uuid", func(d *draft) string { return d.after.ID })
-	chatBefore = of("before", "bigint", func(d *draft) int64 { return d.before.Last })
+// startChange is what is known of a chat from its beginning and never changes.
+var startChange = append(slices.Clone(actsChange),
+	of("widget_id", "uuid", func(d *draft) string { return d.after.WidgetID }),
+	of("visitor_id", "uuid", func(d *draft) string { return d.after.VisitorID }),
+	of("start_client_id", "text", func(d *draft) string { return d.after.StartClientID }),
+	of("started_at", "timestamptz", func(d *draft) time.Time { return d.after.StartedAt }),
+	of("answers", "jsonb", func(d *draft) *string { return jsonOrNil(&d.after.Answers) }),
+	of("language", "text", func(d *draft) string { return d.after.Language }),
 )
+
+var chatID = of("id", "uuid", func(d *draft) string { return d.after.ID })
 
 // wordsEvent is what an event holds that says something or tells of reading.
 var wordsEvent = []field[Event]{
@@ -92,60 +100,70 @@ var actEvent = append(slices.Clone(wordsEvent),
 	of("intro", "jsonb", func(e Event) *string { return jsonOrNil(e.Intro) }),
 )
 
+// The key of an event, its chat and its number, is the compare by which two servers
+// that act on the same chat cannot both win: each inserts the number that follows
+// the last one it knows, and the database takes it once.
+//
+// What somebody says is stored as its event alone; the chat's row follows in a
+// moment (see projection). Other acts move the row on in the same statement, since
+// the queue, loads and lists are read there. It never goes back.
 var (
-	// appendWord is for a single event that says something: the usual message on a
-	// server that is not busy. It costs PostgreSQL less than half of the statements
-	// with arrays.
-	appendWord = oneStatement(wordsChange, wordsEvent)
-	// appendAct is for a single event of another kind.
-	appendAct = oneStatement(actsChange, actEvent)
-	// appendWords is for many such events, in many chats.
-	appendWords = batchStatement(wordsChange, wordsEvent)
-	// appendActs is for any number of chats and events of all kinds.
-	appendActs = batchStatement(actsChange, actEvent)
+	addWord  = insertOne(wordsEvent)
+	addWords = insertMany(wordsEvent, 1)
+	addAct   = "with added as (" + insertOne(actEvent) + ") " + moveOne(actsChange, 1+len(actEvent))
+	addActs  = "with added as (" + insertMany(actEvent, 1) + ") " + moveMany(actsChange, 1+len(actEvent))
 )
 
-func oneStatement(change []field[*draft], event []field[Event]) string {
-	n := 2 // the id and the number before are the first two
-	set := make([]string, len(change))
-	for i, f := range change {
-		n++
-		set[i] = fmt.Sprintf("%s = $%d", f.name, n)
-	}
-	values := make([]string, len(event))
-	for i, f := range event {
-		n++
-		values[i] = fmt.Sprintf("$%d::%s", n, f.kind)
-	}
-	return `with moved as (update chats set ` + strings.Join(set, ", ") + ` where id = $1 and last = $2 returning id)
-		insert into events (` + names(event, "") + `) select ` + strings.Join(values, ", ") + ` from moved returning chat_id::text`
+func insertOne(event []field[Event]) string {
+	return "insert into events (" + names(event, "") + ") values (" + parameters(event, 1) + ")"
 }
 
-func batchStatement(change []field[*draft], event []field[Event]) string {
-	chats := chatFields(change)
+func insertMany(event []field[Event], first int) string {
+	return "insert into events (" + names(event, "") + ") select * from " + unnested(event, first)
+}
+
+func moveOne(change []field[*draft], first int) string {
+	set := make([]string, len(change))
+	for i, f := range change {
+		set[i] = fmt.Sprintf("%s = $%d", f.name, first+1+i)
+	}
+	return fmt.Sprintf("update chats set %s where id = $%d and last < $%d", strings.Join(set, ", "), first, first+1) // the first change is last
+}
+
+func moveMany(change []field[*draft], first int) string {
+	return "update chats c set " + fromD(change) + " from " + unnestedAs("d", chatFields(change), first) + " where c.id = d.id and c.last < d.last"
+}
+
+func fromD(change []field[*draft]) string {
 	set := make([]string, len(change))
 	for i, f := range change {
 		set[i] = f.name + " = d." + f.name
 	}
-	statement := `with d as (select * from ` + unnested(chats, 1) + `),
-		moved as (update chats c set ` + strings.Join(set, ", ") + ` from d where c.id = d.id and c.last = d.before returning c.id),
-		added as (insert into events (` + names(event, "") + `)
-			select ` + names(event, "e.") + ` from (select * from ` + unnested(event, 1+len(chats)) + `) e join moved on moved.id = e.chat_id)`
-	return statement + ` select id::text from moved`
+	return strings.Join(set, ", ")
+}
+
+func parameters[R any](fields []field[R], first int) string {
+	list := make([]string, len(fields))
+	for i, f := range fields {
+		list[i] = fmt.Sprintf("$%d::%s", first+i, f.kind)
+	}
+	return strings.Join(list, ", ")
 }
 
 func chatFields(change []field[*draft]) []field[*draft] {
-	return append([]field[*draft]{chatID, chatBefore}, change...)
+	return append([]field[*draft]{chatID}, change...)
 }
 
 // unnested is a table made of arrays, the first of which is the parameter with
 // this number.
-func unnested[R any](fields []field[R], first int) string {
+func unnested[R any](fields []field[R], first int) string { return unnestedAs("t", fields, first) }
+
+func unnestedAs[R any](name string, fields []field[R], first int) string {
 	arrays := make([]string, len(fields))
 	for i, f := range fields {
 		arrays[i] = fmt.Sprintf("$%d::%s[]", first+i, f.kind)
 	}
-	return "unnest(" + strings.Join(arrays, ", ") + ") as t(" + names(fields, "") + ")"
+	return "unnest(" + strings.Join(arrays, ", ") + ") as " + name + "(" + names(fields, "") + ")"
 }
 
 func names[R any](fields []field[R], before string) string {
@@ -156,49 +174,74 @@ func names[R any](fields []field[R], before string) string {
 	return strings.Join(list, ", ")
 }
 
-// querier is a pool of connections or a transaction.
-type querier interface {
-	Query(ctx context.Context, sql string, args ...any) (pgx.Rows, error)
+// Statement is one that is sent to the database along with an act.
+type Statement struct {
+	SQL  string
+	Args []any
 }
 
-// appendAll stores drafts and returns which of them the database accepted.
-func appendAll(ctx context.Context, db querier, drafts []*draft) (moved map[string]bool, err error) {
-	var events []Event
-	words := true
+// database is a pool of connections or a transaction.
+type database interface {
+	Exec(ctx context.Context, sql string, args ...any) (pgconn.CommandTag, error)
+	SendBatch(ctx context.Context, b *pgx.Batch) pgx.BatchResults
+}
+
+// appendAll stores drafts, and does what is to be done before and after them, all
+// or nothing in one way to the database.
+func appendAll(ctx context.Context, db database, ahead []Statement, drafts []*draft, along []Statement) error {
+	statements, err := statementsOf(drafts)
+	if err != nil {
+		return err
+	}
+	statements = slices.Concat(ahead, statements, along)
+	if len(statements) == 1 {
+		_, err := db.Exec(ctx, statements[0].SQL, statements[0].Args...)
+		return err
+	}
+	var all pgx.Batch // without a transaction of its own it is one
+	for _, s := range statements {
+		all.Queue(s.SQL, s.Args...)
+	}
+	return db.SendBatch(ctx, &all).Close()
+}
+
+// statementsOf returns what stores drafts: words by themselves, and other acts
+// with their chats.
+func statementsOf(drafts []*draft) (statements []Statement, err error) {
+	var words, acts []Event
+	var moved []*draft
 	for _, d := range drafts {
+		rows := toRows(d.after.ID, d.events)
+		if d.onlyWords() {
+			words = append(words, rows...)
+			continue
+		}
 		if d.state, err = d.after.State.Encode(); err != nil {
 			return nil, fmt.Errorf("encoding the state: %w", err)
 		}
-		for _, e := range d.events {
-			words = words && staysPut(e.Kind)
-			events = append(events, toRow(d.after.ID, e))
-		}
+		acts, moved = append(acts, rows...), append(moved, d)
 	}
-	var statement string
-	var args []any
 	switch {
-	case words && len(events) == 1:
-		statement, args = appendWord, append(ones(chatFields(wordsChange), drafts[0]), ones(wordsEvent, events[0])...)
-	case len(events) == 1:
-		statement, args = appendAct, append(ones(chatFields(actsChange), drafts[0]), ones(actEvent, events[0])...)
-	case words:
-		statement, args = appendWords, append(manies(chatFields(wordsChange), drafts), manies(wordsEvent, events)...)
-	default:
-		statement, args = appendActs, append(manies(chatFields(actsChange), drafts), manies(actEvent, events)...)
+	case len(words) == 1:
+		statements = append(statements, Statement{addWord, ones(wordsEvent, words[0])})
+	case len(words) > 1:
+		statements = append(statements, Statement{addWords, manies(wordsEvent, words)})
 	}
-	rows, err := db.Query(ctx, statement, args...)
-	if err != nil {
-		return nil, err
+	switch {
+	case len(acts) == 1:
+		statements = append(statements, Statement{addAct, append(ones(actEvent, acts[0]), ones(chatFields(actsChange), moved[0])...)})
+	case len(acts) > 1:
+		statements = append(statements, Statement{addActs, append(manies(actEvent, acts), manies(chatFields(actsChange), moved)...)})
 	}
-	ids, err := pgx.CollectRows(rows, pgx.RowTo[string])
-	if err != nil {
-		return nil, err
+	return statements, nil
+}
+
+func toRows(chatID string, events []chat.Event) []Event {
+	rows := make([]Event, len(events))
+	for i, e := range events {
+		rows[i] = toRow(chatID, e)
 	}
-	moved = make(map[string]bool, len(ids))
-	for _, id := range ids {
-		moved[id] = true
-	}
-	return moved, nil
+	return rows
 }
 
 func ones[R any](fields []field[R], row R) []any {
@@ -215,11 +258,6 @@ func manies[R any](fields []field[R], rows []R) []any {
 		values[i] = f.many(rows)
 	}
 	return values
-}
-
-// staysPut reports whether an event leaves a chat where it is.
-func staysPut(kind chat.Kind) bool {
-	return kind == chat.Said
 }
 
 // jsonOrNil encodes a value for a jsonb column; nothing stays nothing. These

@@ -53,6 +53,9 @@ type Chat struct {
 	CallingID    *string // the department that is asked for help
 
 	MarksRow `gorm:"embedded"` // beside the log; see Marks
+
+	// Tail is what was said behind the row, while it is being read; see AfterFind.
+	Tail []Event `gorm:"->;serializer:json" json:"-"`
 }
 
 // advance moves a row on by events of its log and their resulting state.

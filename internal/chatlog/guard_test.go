@@ -162,28 +162,56 @@ func TestTheRowFollowsEveryAct(t *testing.T) {
 	})
 }
 
-// A message changes the row of its chat within its page: no index is written.
-func TestAMessageWritesNoIndexOfItsChat(t *testing.T) {
+// Statements sent along with an act are durable with it or not at all; one before
+// it may refuse it.
+func TestStatementsAlongBelongToTheirAct(t *testing.T) {
 	r := logtest.New(t)
 	a := logtest.Log(t, r.Store, nil)
 	ctx := context.Background()
 	c := r.Start(t, "Hello")
-	_, err := a.Append(ctx, logtest.Take(c, r.Maren))
+	note := chatlog.Statement{SQL: "insert into settings (key, value) values ('along', $1)", Args: []any{"x"}}
+	noted := func() (n int) {
+		require.NoError(t, r.DB.Raw("select count(*) from settings where key = 'along'").Scan(&n).Error)
+		return n
+	}
+	act := logtest.Take(c, r.Maren)
+	act.Along = []chatlog.Statement{note}
+	act.Ahead = []chatlog.Statement{{SQL: "select must_hold($1::int > 1)", Args: []any{1}}}
+	_, err := a.Append(ctx, act)
+	require.ErrorIs(t, err, chatlog.ErrRefused)
+	require.Zero(t, noted())
+
+	broken := act
+	broken.Ahead, broken.Along = nil, []chatlog.Statement{note, note}
+	_, err = a.Append(ctx, broken)
+	require.Error(t, err)
+	require.Zero(t, noted(), "what went wrong along with an act undoes all of it")
+	log, err := chatlog.On(r.Store).Events(ctx, c.ID, 0, 10)
 	require.NoError(t, err)
-	updates := func() (all, inPage int64) {
-		row := r.DB.Raw("select pg_stat_force_next_flush(), n_tup_upd, n_tup_hot_upd from pg_stat_user_tables where relname = 'chats'").Row()
-		var none any
-		require.NoError(t, row.Scan(&none, &all, &inPage))
-		return all, inPage
-	}
-	const messages = 40
-	for i := range messages {
-		by := []chat.Party{chat.Visitor(c.VisitorID), chat.Operator(r.Maren)}[i%2]
-		_, err := a.Append(ctx, logtest.Say(c, by, uuid.NewString(), "words"))
-		require.NoError(t, err)
-	}
-	// PostgreSQL gathers its counts by the way; all connections must have told.
-	require.Eventually(t, func() bool { all, _ := updates(); return all >= messages }, 20*time.Second, 100*time.Millisecond)
-	all, inPage := updates()
-	require.GreaterOrEqual(t, float64(inPage)/float64(all), 0.6, "%d of %d", inPage, all)
+	require.Len(t, log, 2)
+
+	act.Ahead = []chatlog.Statement{{SQL: "select must_hold($1::int > 1)", Args: []any{2}}}
+	_, err = a.Append(ctx, act)
+	require.NoError(t, err)
+	require.Equal(t, 1, noted())
 }
+
+// Another server's word is a number that is given: the act with its statements is
+// decided anew, and what was sent along happens once.
+func TestAnActWithStatementsIsDecidedAnewOverAnotherServersWord(t *testing.T) {
+	r := logtest.New(t)
+	ours, theirs := logtest.Log(t, r.Store, nil), logtest.Log(t, r.Store, nil)
+	ctx := context.Background()
+	c := r.Start(t, "Hello")
+	visitor := chat.Visitor(c.VisitorID)
+	_, err := ours.Append(ctx, logtest.Say(c, visitor, uuid.NewString(), "remembered here"))
+	require.NoError(t, err)
+	_, err = theirs.Append(ctx, logtest.Say(c, visitor, uuid.NewString(), "and said there"))
+	require.NoError(t, err)
+	act := logtest.Take(c, r.Maren)
+	act.Along = []chatlog.Statement{{SQL: "insert into settings (key, value) values ('once', 'x')"}}
+	taken, err := ours.Append(ctx, act)
+	require.NoError(t, err)
+	require.EqualValues(t, 5, taken.Chat.Last)
+}
+

@@ -90,8 +90,10 @@ func (a *Log) Receive(ctx context.Context, chatID string, by chat.Party, kind ch
 		return ErrClosed
 	}
 	s := a.shardOf(chatID)
-	c, known := s.held.Peek(chatID)
-	if !known || upTo > c.Last { // another server may have moved it on
+	var c Chat
+	if held, known := s.held.Peek(chatID); known && upTo <= held.Last {
+		c = *held
+	} else { // another server may have moved it on
 		var err error
 		if c, err = a.Chat(ctx, chatID); err != nil {
 			return err
@@ -103,7 +105,8 @@ func (a *Log) Receive(ctx context.Context, chatID string, by chat.Party, kind ch
 	}
 	after, news := a.marks.move(chatID, c.Marks(), by.Side, kind, upTo, a.storeMarks)
 	if news {
-		a.tellLater(s, func() { a.tell(Result{Chat: c.withMarks(after), Marked: true}) })
+		s.toTell(func() { a.ready(Result{Chat: c.withMarks(after), Marked: true})() })
+		a.tellNews(s)
 	}
 	return nil
 }

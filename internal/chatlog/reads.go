@@ -3,6 +3,7 @@ package chatlog
 import (
 	"context"
 	"errors"
+	"fmt"
 	"slices"
 	"time"
 
@@ -70,18 +71,18 @@ func (s Tables) EventBy(ctx context.Context, chatID string, by chat.Party, clien
 
 // Event is one stored entry of a chat's log.
 type Event struct {
-	ChatID   string
-	Number   int64
-	Kind     chat.Kind
-	At       time.Time
-	Side     chat.Side
-	PartyID  string
-	ClientID *string
-	Text     string
-	UpTo     int64
-	Ending   chat.Ending
-	Intro    *chat.Intro  `gorm:"serializer:json"`
-	Detail   *chat.Detail `gorm:"serializer:json"`
+	ChatID   string       `json:"chat_id"`
+	Number   int64        `json:"number"`
+	Kind     chat.Kind    `json:"kind"`
+	At       time.Time    `json:"at"`
+	Side     chat.Side    `json:"side"`
+	PartyID  string       `json:"party_id"`
+	ClientID *string      `json:"client_id"`
+	Text     string       `json:"text"`
+	UpTo     int64        `json:"up_to"`
+	Ending   chat.Ending  `json:"ending"`
+	Intro    *chat.Intro  `json:"intro" gorm:"serializer:json"`
+	Detail   *chat.Detail `json:"detail" gorm:"serializer:json"`
 }
 
 func toRow(chatID string, e chat.Event) Event {
@@ -109,10 +110,30 @@ func fromRow(row Event) chat.Event {
 	return e
 }
 
-// Query begins a query for chats with their marks.
+// Query begins a query for chats, with their marks and with the words behind their
+// rows: what it finds is as the log says. Every reader of a whole chat goes through it.
 func (s Tables) Query(ctx context.Context) *gorm.DB {
 	return s.DB.WithContext(ctx).Table("chats").Joins("left join marks on marks.chat_id = chats.id").
-		Select("chats.*, coalesce(visitor_delivered, 0) as visitor_delivered, coalesce(visitor_seen, 0) as visitor_seen, coalesce(team_delivered, 0) as team_delivered, coalesce(team_seen, 0) as team_seen")
+		Select(`chats.*, coalesce(visitor_delivered, 0) as visitor_delivered, coalesce(visitor_seen, 0) as visitor_seen, coalesce(team_delivered, 0) as team_delivered, coalesce(team_seen, 0) as team_seen,
+			case when phase <> 'ended' then (select jsonb_agg(to_jsonb(e) order by e.number) from events e where e.chat_id = chats.id and e.number > chats.last) end as tail`)
+}
+
+// AfterFind adds what was said behind the row that was read.
+func (c *Chat) AfterFind(*gorm.DB) error {
+	if len(c.Tail) == 0 {
+		return nil
+	}
+	events, state := make([]chat.Event, len(c.Tail)), c.State
+	for i, row := range c.Tail {
+		events[i] = fromRow(row)
+		var err error
+		if state, err = state.Apply(events[i]); err != nil {
+			return fmt.Errorf("adding what was said to chat %s: %w", c.ID, err)
+		}
+	}
+	*c = c.advance(state, events)
+	c.Tail = nil
+	return nil
 }
 
 // Find returns the chats that fulfil a condition on their columns, in an order if

@@ -11,6 +11,10 @@ import (
 	"stoop/internal/store"
 )
 
+// addStart stores a chat with its first events.
+var addStart = "with started as (insert into chats (" + names(chatFields(startChange), "") + ") values (" + parameters(chatFields(startChange), 1) + ")) " +
+	insertMany(actEvent, 1+len(chatFields(startChange)))
+
 // Start stores a new chat with its first events, and tells it. The visitor's
 // client id makes it idempotent; when the visitor has an open chat already, that
 // one is returned with opened false and nothing is stored.
@@ -19,8 +23,9 @@ func (a *Log) Start(ctx context.Context, c Chat, events []chat.Event) (stored Ch
 	if opened {
 		s := a.shardOf(stored.ID)
 		a.wakeFor(events)
-		s.held.ContainsOrAdd(stored.ID, stored) // spares the first act reading it
-		a.tellLater(s, func() { a.tell(Result{Chat: stored, Events: events}) })
+		s.held.ContainsOrAdd(stored.ID, &stored) // spares the first act reading it
+		s.toTell(func() { a.ready(Result{Chat: stored, Events: events})() })
+		a.tellOwn(s)
 	}
 	return stored, opened, err
 }
@@ -34,19 +39,13 @@ func (s Tables) Start(ctx context.Context, c Chat, events []chat.Event) (stored 
 	if c.Answers == nil {
 		c.Answers = form.Answers{}
 	}
-	c = c.advance(state, events)
-	err = s.DB.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		if err := tx.Create(&c).Error; err != nil {
-			return err
-		}
-		rows := make([]Event, len(events))
-		for i, e := range events {
-			rows[i] = toRow(c.ID, e)
-		}
-		return tx.Create(&rows).Error
-	})
-	if err == nil {
-		return c, true, nil
+	d := &draft{after: c.advance(state, events), events: events}
+	if d.state, err = d.after.State.Encode(); err != nil {
+		return Chat{}, false, err
+	}
+	values := append(ones(chatFields(startChange), d), manies(actEvent, toRows(c.ID, events))...)
+	if _, err = s.Pool().Exec(ctx, addStart, values...); err == nil {
+		return d.after, true, nil
 	}
 	if !store.IsUnique(err, "chats_one_open") && !store.IsUnique(err, "chats_visitor_id_start_client_id_key") {
 		return Chat{}, false, fmt.Errorf("storing the chat: %w", err)

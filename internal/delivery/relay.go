@@ -63,16 +63,21 @@ func newRelay() *relay {
 	return &relay{told: told, marked: map[string]bool{}, alone: true, woken: make(chan struct{}, 1)}
 }
 
-// Appended tells what an act of this server added, or how far words have come.
-func (room *Room) Appended(r chatlog.Result) {
-	room.tell(r)
-	if r.Marked {
-		return
+// Ready makes ready what is to be told of an act of this server, or of how far words
+// have come, and returns what tells it.
+func (room *Room) Ready(r chatlog.Result) (tell func()) {
+	gathered, send := room.Live.Gather()
+	room.tellTo(gathered, r)
+	return func() {
+		send()
+		if r.Marked {
+			return
+		}
+		room.relay.mu.Lock()
+		defer room.relay.mu.Unlock()
+		room.relay.told.Add(r.Chat.ID, r.Chat.Last)
+		room.relay.news = true
 	}
-	room.relay.mu.Lock()
-	defer room.relay.mu.Unlock()
-	room.relay.told.Add(r.Chat.ID, r.Chat.Last)
-	room.relay.news = true
 }
 
 // MarksStored takes note of chats whose words have come further by receipts of

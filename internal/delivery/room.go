@@ -9,19 +9,26 @@ import (
 	"stoop/core/access"
 	"stoop/internal/again"
 	"stoop/internal/chatlog"
+	"stoop/internal/live"
 	"stoop/internal/notice"
 	"stoop/internal/setup/settings"
 	"stoop/internal/view"
 )
 
-// Live is whom the room tells. Sending never blocks and never fails as far as
+// Told is who is told. Sending never blocks and never fails as far as
 // the sender is concerned: a browser that misses something notices the gap.
-type Live interface {
+type Told interface {
 	ToTeam(message any)
 	ToLeads(message any)
 	ToOperator(operatorID string, message any)
 	ToVisitor(visitorID string, message any)
 	ToAudience(to access.Audience, message any)
+}
+
+// Live is whom the room tells, at once or later.
+type Live interface {
+	Told
+	Gather() (gathered live.Sender, send func())
 }
 
 // Floor is where it is decided who gets whom.

@@ -16,7 +16,7 @@ import (
 // it is gone from the line.
 func (room *Room) tell(r chatlog.Result) { room.tellTo(room.Live, r) }
 
-func (room *Room) tellTo(to Live, r chatlog.Result) {
+func (room *Room) tellTo(to Told, r chatlog.Result) {
 	c, state := r.Chat, r.Chat.State
 	ctx, cancel := context.WithTimeout(context.Background(), settings.Patience)
 	defer cancel()
@@ -55,7 +55,7 @@ func (room *Room) tellTo(to Live, r chatlog.Result) {
 }
 
 // tellMarks tells how far words have come to those who have them on screen.
-func tellMarks(to Live, s *settings.Settings, c chatlog.Chat) {
+func tellMarks(to Told, s *settings.Settings, c chatlog.Chat) {
 	m := c.Marks()
 	moved := MarksMoved{Type: "marks", ChatID: c.ID, ByVisitor: view.Mark(m.ByVisitor), ByTeam: view.Mark(m.ByTeam), Unseen: c.State.UnseenBy(chat.TeamSide, m)}
 	to.ToLeads(moved)

@@ -28,6 +28,9 @@ func (Nobody) ToWidget(string, any) {}
 // ToAudience implements Sender.
 func (Nobody) ToAudience(access.Audience, any) {}
 
+// Gather implements Sender.
+func (Nobody) Gather() (Sender, func()) { return Nobody{}, func() {} }
+
 // Near returns the same.
 func (Nobody) Near() Sender { return Nobody{} }
 

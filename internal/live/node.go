@@ -56,7 +56,7 @@ func New(log *slog.Logger, metrics prometheus.Registerer, redis string) (*Node, 
 	if err != nil {
 		return nil, fmt.Errorf("making the live hub: %w", err)
 	}
-	n.hub, n.sender = hub, sender{n.publish}
+	n.hub, n.sender = hub, sender{n.publish, n.listens}
 	if redis == "" {
 		return n, nil
 	}
@@ -73,7 +73,11 @@ func New(log *slog.Logger, metrics prometheus.Registerer, redis string) (*Node, 
 func (n *Node) Shared() bool { return n.shared != nil }
 
 // Near sends to the browsers of this server alone.
-func (n *Node) Near() Sender { return sender{n.publishNear} }
+func (n *Node) Near() Sender { return sender{n.publishNear, n.listensNear} }
+
+func (n *Node) listensNear(channel string) bool { return n.hub.Hub().NumSubscribers(channel) > 0 }
+
+func (n *Node) listens(channel string) bool { return n.shared != nil || n.listensNear(channel) }
 
 // OnGap calls tell when what other servers sent since a time may not have come.
 func (n *Node) OnGap(tell func(since time.Time)) {
@@ -170,7 +174,7 @@ func (n *Node) Reconnect(operatorID string) {
 // publish sends a message to a channel. To one that nobody listens to nothing is
 // sent, and nothing encoded, if no other server may know better.
 func (n *Node) publish(channel string, message any) {
-	if n.shared == nil && n.hub.Hub().NumSubscribers(channel) == 0 {
+	if !n.listens(channel) {
 		return
 	}
 	data, err := encoded(message)
@@ -188,7 +192,7 @@ func (n *Node) publishNear(channel string, message any) {
 		n.publish(channel, message)
 		return
 	}
-	if n.hub.Hub().NumSubscribers(channel) == 0 {
+	if !n.listensNear(channel) {
 		return
 	}
 	data, err := encoded(message)

@@ -17,11 +17,39 @@ type Sender interface {
 	ToVisitor(visitorID string, message any)
 	ToWidget(widgetID string, message any)
 	ToAudience(to access.Audience, message any)
+	// Gather returns a sender that keeps what it is given, encoded if somebody
+	// listens already, and what sends that later.
+	Gather() (gathered Sender, send func())
 }
 
 // sender sends by publishing to channels.
 type sender struct {
 	publish func(channel string, message any)
+	listens func(channel string) bool // somebody does, or may on another server
+}
+
+// Gather implements Sender.
+func (s sender) Gather() (Sender, func()) {
+	type post struct {
+		channel string
+		message *oneMessage
+	}
+	var posts []post
+	keep := func(channel string, message any) {
+		once, several := message.(*oneMessage)
+		if !several {
+			once = &oneMessage{of: message}
+		}
+		if s.listens(channel) {
+			once.encode()
+		}
+		posts = append(posts, post{channel, once})
+	}
+	return sender{keep, s.listens}, func() {
+		for _, p := range posts {
+			s.publish(p.channel, p.message)
+		}
+	}
 }
 
 // ToTeam sends to every operator.
@@ -50,7 +78,7 @@ func (s sender) ToAudience(to access.Audience, message any) {
 	}
 }
 
-// oneMessage is a message for several channels; it is encoded when the first of
+// oneMessage is a message for several channels, or for later; it is encoded when the first of
 // them has somebody who listens.
 type oneMessage struct {
 	once sync.Once
@@ -65,6 +93,8 @@ func encoded(message any) ([]byte, error) {
 	if !several {
 		return json.Marshal(message)
 	}
-	m.once.Do(func() { m.data, m.err = json.Marshal(m.of) })
+	m.encode()
 	return m.data, m.err
 }
+
+func (m *oneMessage) encode() { m.once.Do(func() { m.data, m.err = json.Marshal(m.of) }) }

@@ -121,7 +121,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 	h := &House{config: c, stop: func() {}, notices: &notice.Board{Store: c.Store, Log: c.Log}}
 	h.Settings = &settings.Cache{Tables: settings.On(c.Store)}
 	h.View = &view.Views{Settings: h.Settings, Key: c.Secret, Live: c.Live, Waits: &h.Floor}
-	h.Chats = chatlog.New(c.Store, h.Delivery.Appended)
+	h.Chats = chatlog.New(c.Store, h.Delivery.Ready)
 	h.Chats.OnMarks = h.Delivery.MarksStored
 	h.furnish(c)
 	h.Account.Prepare()
@@ -231,13 +231,22 @@ func (h *House) Start(ctx context.Context) error {
 	if err := h.jobs.Start(ctx); err != nil {
 		return err
 	}
-	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.sweepFiles, h.notices.Listen} {
+	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
 		h.running.Go(func() { run(ctx) })
 	}
 	for _, follower := range []chatlog.Follower{h.Transcripts.Index(), h.Mailing.MessagesLeft()} {
 		h.running.Go(func() { h.Chats.Follow(ctx, h.config.Log, follower) })
 	}
 	return nil
+}
+
+// mendEvery is how often it is looked for what a server has said that died.
+const mendEvery = 5 * time.Second
+
+func (h *House) mendRows(ctx context.Context) {
+	again.Every(ctx, mendEvery, func() {
+		again.InTime(ctx, h.config.Log, "letting chats follow what was said in them", h.Chats.Mend)
+	})
 }
 
 func (h *House) sweepFiles(ctx context.Context) {

@@ -179,7 +179,7 @@ func TestTwoServersHearEachOther(t *testing.T) {
 	hears.until(t, func(m string) bool { return strings.Contains(m, chatID) && strings.Contains(m, `"kind":"taken"`) })
 	c, err := chatlog.On(a.Store).Chat(a.ctx, chatID)
 	require.NoError(t, err)
-	mute := chatlog.New(a.Store, func(chatlog.Result) {})
+	mute := chatlog.New(a.Store, func(chatlog.Result) func() { return func() {} })
 	by := chat.Visitor(c.VisitorID)
 	_, err = mute.Append(a.ctx, chatlog.Act{ChatID: chatID, By: by, Decide: func(s chat.State) ([]chat.Event, error) {
 		e, err := s.Say(by, "", "told to nobody", 100, time.Now())

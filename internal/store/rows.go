@@ -72,6 +72,12 @@ func SaveRow(tx *gorm.DB, row any, id string, version int64, next func(int64), u
 // ErrNotFound: no such row, or none that the asker may see.
 var ErrNotFound = errors.New("not found")
 
+// IsCode reports whether an error is the database's answer with this SQLSTATE.
+func IsCode(err error, code string) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg) && pg.Code == code
+}
+
 // IsUnique reports whether an error is a violation of the named unique index.
 func IsUnique(err error, name string) bool {
 	var pg *pgconn.PgError

@@ -78,7 +78,7 @@ func Log(t *testing.T, s *store.Store, tell func(chatlog.Result)) *chatlog.Log {
 	if tell == nil {
 		tell = func(chatlog.Result) {}
 	}
-	l := chatlog.New(s, tell)
+	l := chatlog.New(s, func(r chatlog.Result) func() { return func() { tell(r) } })
 	t.Cleanup(l.Close)
 	return l
 }
