@@ -1,6 +1,7 @@
 package main
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -118,6 +119,9 @@ func routingOverTheServer(ctx context.Context, url string, data *store.Store, lo
 	for range consoles {
 		o, err := talker.NewOperator(ctx, s.URL, demo.Logins[3].Email, demo.Password, func(message []byte) {
 			var gone delivery.ChatGone
+			if !bytes.Contains(message, []byte(`"type":"gone"`)) {
+				return // these 20 share two cores with the server: they read no more than they must
+			}
 			if json.Unmarshal(message, &gone) != nil || gone.Type != "gone" || gone.Phase != "active" {
 				return
 			}

@@ -250,14 +250,14 @@ func joinedFrom(options []string, answer string) bool {
 	return false
 }
 
-// emailLimit is the longest address that mail servers pass on, in bytes (RFC
+// EmailLimit is the longest address that mail servers pass on, in bytes (RFC
 // 5321, 4.5.3.1.3, without the angle brackets).
-const emailLimit = 254
+const EmailLimit = 254
 
 // ValidEmail reports whether a text is one plain email address (RFC 5322, as
 // net/mail reads it) with a domain of at least two parts.
 func ValidEmail(text string) bool {
-	if len(text) > emailLimit {
+	if len(text) > EmailLimit {
 		return false
 	}
 	address, err := mail.ParseAddress(text)

@@ -55,9 +55,11 @@ type Act struct {
 	Decide   Decide
 
 	// Ahead and Along are sent to the database together with the events, before
-	// and after them, and commit with them or not at all. Who calls must_hold in
-	// Ahead refuses the act by it: the error is ErrRefused.
-	Ahead, Along []Statement
+	// and after them, and commit with them or not at all. Ahead is given the chat as
+	// it was decided on; who calls must_hold in it refuses the act by that: the error
+	// is ErrRefused.
+	Ahead func(Chat) []Statement
+	Along []Statement
 
 	// Guard, if set, runs in the transaction of the act before anything is
 	// written; its error refuses the act. Also runs in it afterwards, for what
@@ -68,7 +70,7 @@ type Act struct {
 
 // commitsAlone reports whether an act has more in its transaction than its events.
 func (a Act) commitsAlone() bool {
-	return a.inTransaction() || len(a.Ahead) > 0 || len(a.Along) > 0
+	return a.inTransaction() || a.Ahead != nil || len(a.Along) > 0
 }
 
 func (a Act) inTransaction() bool { return a.Guard != nil || a.Also != nil }

@@ -37,8 +37,12 @@ func (a *Log) commitAlone(s *shard, p *pending) (again []*pending) {
 		return nil
 	}
 	a.readyMeanwhile(d)
+	var ahead []Statement
+	if p.act.Ahead != nil {
+		ahead = p.act.Ahead(*d.before)
+	}
 	if !p.act.inTransaction() {
-		return a.settle(ctx, s, d, appendAll(ctx, a.Pool(), p.act.Ahead, []*draft{d}, p.act.Along))
+		return a.settle(ctx, s, d, appendAll(ctx, a.Pool(), ahead, []*draft{d}, p.act.Along))
 	}
 	var refused error
 	err = pgx.BeginFunc(ctx, a.Pool(), func(tx pgx.Tx) error {
@@ -47,7 +51,7 @@ func (a *Log) commitAlone(s *shard, p *pending) (again []*pending) {
 				return refused
 			}
 		}
-		if err := appendAll(ctx, tx, p.act.Ahead, []*draft{d}, p.act.Along); err != nil || p.act.Also == nil {
+		if err := appendAll(ctx, tx, ahead, []*draft{d}, p.act.Along); err != nil || p.act.Also == nil {
 			return err
 		}
 		return p.act.Also(ctx, tx, d.after, d.events)

@@ -160,7 +160,8 @@ type Follower struct {
 const (
 	// followEvery is how often a follower looks when nothing wakes it.
 	followEvery = time.Second
-	// followSoon gathers what is appended, so that a busy feed is read in parts.
+	// followSoon gathers what is appended, so that a busy feed is read in parts and
+	// who waits for an answer goes first.
 	followSoon = 100 * time.Millisecond
 	// passOver is after how many transactions without an event of its kinds a
 	// follower notes that it has come past them.
@@ -169,9 +170,16 @@ const (
 
 // Follow lets a follower go on until the context ends. What fails is tried again.
 func (a *Log) Follow(ctx context.Context, log *slog.Logger, f Follower) {
-	woken := a.wake(f)
+	woken, known := a.wake(f), false
 	for ctx.Err() == nil {
-		more, err := a.Step(ctx, f)
+		more, err := false, error(nil)
+		if !known {
+			err = a.introduce(ctx, f)
+			known = err == nil
+		}
+		if known {
+			more, err = a.step(ctx, f)
+		}
 		if err != nil && ctx.Err() == nil {
 			log.Error("a follower of the feed could not go on, and tries again", "follower", f.Name, "error", err)
 			more = false
@@ -179,8 +187,8 @@ func (a *Log) Follow(ctx context.Context, log *slog.Logger, f Follower) {
 		if more {
 			continue
 		}
-		pause(ctx, followSoon, nil)
 		pause(ctx, followEvery, woken)
+		pause(ctx, followSoon, nil)
 	}
 }
 
@@ -197,11 +205,15 @@ func pause(ctx context.Context, long time.Duration, woken <-chan struct{}) {
 // Step lets a follower do the next part, if no other server is at it, and reports
 // whether there may be more.
 func (s Tables) Step(ctx context.Context, f Follower) (more bool, err error) {
-	ctx, cancel := context.WithTimeout(ctx, commitTimeout)
-	defer cancel()
 	if err := s.introduce(ctx, f); err != nil {
 		return false, err
 	}
+	return s.step(ctx, f)
+}
+
+func (s Tables) step(ctx context.Context, f Follower) (more bool, err error) {
+	ctx, cancel := context.WithTimeout(ctx, commitTimeout)
+	defer cancel()
 	if f.Ready != nil {
 		if err := f.Ready(ctx); err != nil {
 			return false, err
@@ -256,6 +268,8 @@ func nextPlace(at, sure Position, entries []Entry, more bool) (next Position, mo
 
 // introduce notes a follower that was not known.
 func (s Tables) introduce(ctx context.Context, f Follower) error {
+	ctx, cancel := context.WithTimeout(ctx, commitTimeout)
+	defer cancel()
 	var known bool
 	err := s.Pool().QueryRow(ctx, "select exists (select from followers where name = $1)", f.Name).Scan(&known)
 	if err != nil || known {

@@ -174,9 +174,15 @@ func TestStatementsAlongBelongToTheirAct(t *testing.T) {
 		require.NoError(t, r.DB.Raw("select count(*) from settings where key = 'along'").Scan(&n).Error)
 		return n
 	}
+	mustHold := func(n int) func(chatlog.Chat) []chatlog.Statement {
+		return func(before chatlog.Chat) []chatlog.Statement {
+			require.Equal(t, chat.Waiting, before.Phase)
+			return []chatlog.Statement{{SQL: "select must_hold($1::int > 1)", Args: []any{n}}}
+		}
+	}
 	act := logtest.Take(c, r.Maren)
 	act.Along = []chatlog.Statement{note}
-	act.Ahead = []chatlog.Statement{{SQL: "select must_hold($1::int > 1)", Args: []any{1}}}
+	act.Ahead = mustHold(1)
 	_, err := a.Append(ctx, act)
 	require.ErrorIs(t, err, chatlog.ErrRefused)
 	require.Zero(t, noted())
@@ -190,7 +196,7 @@ func TestStatementsAlongBelongToTheirAct(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, log, 2)
 
-	act.Ahead = []chatlog.Statement{{SQL: "select must_hold($1::int > 1)", Args: []any{2}}}
+	act.Ahead = mustHold(2)
 	_, err = a.Append(ctx, act)
 	require.NoError(t, err)
 	require.Equal(t, 1, noted())
@@ -214,4 +220,3 @@ func TestAnActWithStatementsIsDecidedAnewOverAnotherServersWord(t *testing.T) {
 	require.NoError(t, err)
 	require.EqualValues(t, 5, taken.Chat.Last)
 }
-

@@ -25,7 +25,7 @@ func (a *Log) Start(ctx context.Context, c Chat, events []chat.Event) (stored Ch
 		a.wakeFor(events)
 		s.held.ContainsOrAdd(stored.ID, &stored) // spares the first act reading it
 		s.toTell(func() { a.ready(Result{Chat: stored, Events: events})() })
-		a.tellOwn(s)
+		a.tellNews(s)
 	}
 	return stored, opened, err
 }

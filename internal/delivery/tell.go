@@ -36,22 +36,33 @@ func (room *Room) tellTo(to Told, r chatlog.Result) {
 			to.ToOperator(e.Detail.Operator, ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase})
 		}
 	}
+	gone := ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName}
+	for _, e := range r.Events {
+		if e.Kind == chat.Taken {
+			to.ToTeam(gone) // before all else: somebody may be about to take it
+		}
+	}
+	// Who is to act on it comes first, who looks on last.
+	forTeam := moved
+	forTeam.Events = room.View.Events(transcript.Operator, c, r.Events)
+	if o := state.Offered; o != nil && o.Number == c.Last {
+		to.ToOperator(o.To, forTeam) // who has some seconds to answer; what comes twice is known by its number
+	}
+	to.ToAudience(s.AudienceOf(state), forTeam)
+	to.ToVisitor(c.VisitorID, VisitorChatMoved{Type: "chat", Chat: room.View.VisitorChat(c), Events: room.View.Events(transcript.Visitor, c, r.Events)})
 	to.ToLeads(moved)
-	moved.Events = room.View.Events(transcript.Operator, c, r.Events)
-	to.ToAudience(s.AudienceOf(state), moved)
 	for _, e := range r.Events {
 		switch e.Kind {
-		case chat.Taken, chat.Ended, chat.Returned, chat.CallOver, chat.Joined:
-			to.ToTeam(ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName})
+		case chat.Ended, chat.Returned, chat.CallOver, chat.Joined:
+			to.ToTeam(gone)
 		case chat.Passed:
 			if o := s.Actor(e.Detail.Operator); !o.Sees(state) {
 				to.ToOperator(o.ID, ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase})
 			}
 		case chat.Left:
-			to.ToOperator(e.Detail.Operator, ChatGone{Type: "gone", ChatID: c.ID, Last: c.Last, Phase: moved.Chat.Phase, OwnerID: moved.Chat.OwnerID, OwnerName: moved.Chat.OwnerName})
+			to.ToOperator(e.Detail.Operator, gone)
 		}
 	}
-	to.ToVisitor(c.VisitorID, VisitorChatMoved{Type: "chat", Chat: room.View.VisitorChat(c), Events: room.View.Events(transcript.Visitor, c, r.Events)})
 }
 
 // tellMarks tells how far words have come to those who have them on screen.

@@ -2,11 +2,10 @@ package floor
 
 import (
 	"context"
-	"errors"
 	"strconv"
-	"strings"
 	"time"
 
+	"github.com/jackc/pgx/v5"
 	"github.com/mileusna/useragent"
 
 	"stoop/core/chat"
@@ -16,40 +15,33 @@ import (
 	"stoop/internal/store"
 )
 
-// arrival is what is known of a chat when it is routed.
-type arrival struct {
-	widget     settings.Widget
-	visitor    register.Visitor
-	intro      chat.Intro
-	department string // chosen in the form
+// Meet reads what is known of a visitor, who may just have given an email, in one
+// way to the database.
+func (room *Room) Meet(ctx context.Context, visitorID, email string) (m register.Met, err error) {
+	var all pgx.Batch
+	room.Register.AskVisitor(&all, visitorID, &m.Visitor)
+	room.Register.AskContact(&all, visitorID, email, &m.Contact)
+	room.Visits.AskKnown(&all, visitorID, &m.Stays)
+	all.Queue("select coalesce((select owner_id::text from chats where visitor_id = $1 and phase = 'ended' and owner_id is not null order by started_at desc limit 1), '')", visitorID).
+		QueryRow(func(row pgx.Row) error { return row.Scan(&m.LastOperator) })
+	err = room.Tables.Pool().SendBatch(ctx, &all).Close()
+	if err == nil && m.Visitor.ID == "" {
+		err = store.ErrNotFound
+	}
+	return m, err
 }
 
 // facts gathers what rules may ask for.
-func (room *Room) facts(ctx context.Context, in arrival) (routing.Facts, register.Contact, error) {
+func (room *Room) facts(w settings.Widget, m register.Met, intro chat.Intro, department string) routing.Facts {
 	f := routing.Facts{
-		PageURL: in.intro.PageURL, PageTitle: in.intro.PageTitle, Widget: in.widget.Key, Hour: room.Now().In(room.Zone).Hour(),
-		Form: in.intro.Answers, Department: in.department,
-		Contact: map[string]string{"name": in.intro.Name, "email": in.intro.Email, "phone": in.intro.Phone},
+		PageURL: intro.PageURL, PageTitle: intro.PageTitle, Widget: w.Key, Hour: room.Now().In(room.Zone).Hour(),
+		Form: intro.Answers, Department: department, LastOperator: m.LastOperator,
+		Contact: map[string]string{"name": intro.Name, "email": intro.Email, "phone": intro.Phone},
+		Visits:  m.Stays.Visits, Referrer: m.Stays.Latest.Referrer, Language: m.Stays.Latest.Language, Device: device(m.Stays.Latest.UserAgent),
+		Outside: m.Contact.Outside,
 	}
-	visit, visits, err := room.Visits.VisitsOf(ctx, in.visitor.ID)
-	if err != nil {
-		return f, register.Contact{}, err
-	}
-	f.Visits, f.Referrer, f.Language, f.Device = visits, visit.Referrer, visit.Language, device(visit.UserAgent)
-	if f.LastOperator, err = room.Tables.LastOperator(ctx, in.visitor.ID); err != nil {
-		return f, register.Contact{}, err
-	}
-	email := in.intro.Email
-	if email == "" {
-		email = in.visitor.Email
-	}
-	contact, err := room.Register.Contact(ctx, email)
-	if errors.Is(err, store.ErrNotFound) {
-		return f, contact, nil
-	}
-	f.Outside = contact.Outside
-	f.Basket, _ = strconv.ParseFloat(contact.Outside["basket"], 64) // no basket is an empty one
-	return f, contact, err
+	f.Basket, _ = strconv.ParseFloat(m.Contact.Outside["basket"], 64) // no basket is an empty one
+	return f
 }
 
 // device names the kind of a browser's device, or nothing when it is unknown.
@@ -67,19 +59,14 @@ func device(agent string) string {
 	return ""
 }
 
-// Decide returns where a chat of a visitor goes, who may have chosen a department
-// in the form, and by what facts.
-func (room *Room) Decide(ctx context.Context, w settings.Widget, visitor register.Visitor, intro chat.Intro, department string) (routing.Decision, routing.Facts, error) {
-	in := arrival{w, visitor, intro, department}
+// Decide returns where a chat of somebody goes, who may have chosen a department
+// in the form.
+func (room *Room) Decide(ctx context.Context, w settings.Widget, m register.Met, intro chat.Intro, department string) (routing.Decision, error) {
 	s, err := room.Settings.Get(ctx)
 	if err != nil {
-		return routing.Decision{}, routing.Facts{}, err
+		return routing.Decision{}, err
 	}
-	f, contact, err := room.facts(ctx, in)
-	if err != nil {
-		return routing.Decision{}, f, err
-	}
-	return s.Rules.Decide(f, s.Places(in.widget, contact.AccountOwnerID)), f, nil
+	return s.Rules.Decide(room.facts(w, m, intro, department), s.Places(w, m.Contact.AccountOwnerID)), nil
 }
 
 // Answers reports whether somebody could take a chat of a department now: of its
@@ -99,10 +86,4 @@ func (room *Room) Answers(ctx context.Context, department string) (open bool, op
 		return true, nil, nil
 	}
 	return false, s.OpensAt(floor.Reach(routing.Waiting{Department: department}), now), nil
-}
-
-// LastOperator returns who owned the visitor's last chat that ended, or nothing.
-func (s Tables) LastOperator(ctx context.Context, visitorID string) (string, error) {
-	ids, err := s.IDs(ctx, `select owner_id::text from chats where visitor_id = $1 and phase = 'ended' and owner_id is not null order by started_at desc limit 1`, visitorID)
-	return strings.Join(ids, ""), err
 }

@@ -2,10 +2,8 @@ package floor
 
 import (
 	"context"
-	"slices"
+	"errors"
 	"time"
-
-	"github.com/jackc/pgx/v5"
 
 	"stoop/core/chat"
 	"stoop/core/routing"
@@ -24,35 +22,71 @@ func (room *Room) Kick() {
 	}
 }
 
-// router hands out chats whenever something may have changed, and when the first
-// of those who wait has waited long enough to overflow, until the context ends.
-func (room *Room) router(ctx context.Context) {
-	for {
-		select {
-		case <-ctx.Done():
-			return
-		case <-room.kicks:
-		}
-		again.InTime(ctx, room.Log, "handing out chats", room.HandOut)
+// Arrived lets the queues be looked at at once, because somebody waits now.
+func (room *Room) Arrived() {
+	room.staff.Forget()
+	select {
+	case room.arrivals <- struct{}{}:
+	default:
 	}
 }
 
-// HandOut gives waiting chats to operators who have room, and tells those who
+// gatherFor is how long it is waited for what else changes: one act often leads to
+// several kicks, and whoever is told of it goes first.
+const gatherFor = 10 * time.Millisecond
+
+// router hands out chats whenever something may have changed, and when the first
+// of those who wait has waited long enough to overflow, until the context ends.
+func (room *Room) router(ctx context.Context) {
+	gather := time.NewTimer(0)
+	defer gather.Stop()
+	for {
+		arrived := false
+		select {
+		case <-ctx.Done():
+			return
+		case <-room.arrivals:
+			arrived = true
+		case <-room.kicks:
+			gather.Reset(gatherFor)
+			select {
+			case <-ctx.Done():
+				return
+			case <-room.arrivals:
+				arrived = true
+			case <-gather.C:
+			}
+			select {
+			case <-room.kicks:
+			default:
+			}
+		}
+		again.InTime(ctx, room.Log, "handing out chats", func(ctx context.Context) error { return room.handOut(ctx, arrived) })
+	}
+}
+
+// HandOut gives waiting chats to operators who have room, or else tells those who
 // wait how they stand.
-func (room *Room) HandOut(ctx context.Context) error {
+func (room *Room) HandOut(ctx context.Context) error { return room.handOut(ctx, false) }
+
+func (room *Room) handOut(ctx context.Context, arrived bool) error {
 	s, err := room.Settings.Get(ctx)
 	if err != nil {
 		return err
 	}
-	somebodyWaits, err := room.Tables.SomebodyWaits(ctx)
-	if err != nil {
-		return err
+	somebodyWaits := arrived
+	if !arrived {
+		if somebodyWaits, err = room.Tables.SomebodyWaits(ctx); err != nil {
+			return err
+		}
 	}
 	var saw pass
 	did := false
 	if somebodyWaits {
-		err = room.lock.under(ctx, room.Tables.Store, func(ctx context.Context) error {
-			saw, did, err = room.handOutLocked(ctx, s)
+		forgotten := room.staff.Times()
+		err = room.lock.under(ctx, room.Tables.Store, room.Now(), func(ctx context.Context, look looked) error {
+			room.staff.Put(forgotten, &staffOf{room.Now(), teamOf(s, look.standings)})
+			saw, did, err = room.handOutLocked(ctx, s, look)
 			return err
 		})
 		if err != nil {
@@ -61,10 +95,8 @@ func (room *Room) HandOut(ctx context.Context) error {
 	}
 	if did {
 		room.Notices.Tell(ctx, QueueNotice)
-		saw = pass{}
-		if saw.queue, err = room.Tables.Queue(ctx, s.HeadStart()); err != nil {
-			return err
-		}
+		room.Kick() // how it stands now is told by the next look
+		return nil
 	}
 	room.wakeForOverflow(s, saw.queue)
 	return room.announce(ctx, s, saw)
@@ -78,17 +110,11 @@ type pass struct {
 
 // handOutLocked does one pass and returns what it saw, and whether it did
 // anything.
-func (room *Room) handOutLocked(ctx context.Context, s *settings.Settings) (saw pass, did bool, err error) {
+func (room *Room) handOutLocked(ctx context.Context, s *settings.Settings, look looked) (saw pass, did bool, err error) {
 	now := room.Now()
-	forgotten := room.staff.Times()
-	look, err := room.Tables.look(ctx, now)
-	if err != nil {
-		return saw, false, err
-	}
 	routing.Sort(look.queue, s.HeadStart())
 	queue, turns := look.queue, look.turns
 	staff := teamOf(s, look.standings)
-	room.staff.Put(forgotten, &staffOf{now, slices.Clone(staff)})
 	saw = pass{queue, staff}
 	departments := s.CoreDepartments(now)
 	for i := range departments {
@@ -163,29 +189,18 @@ func (room *Room) do(ctx context.Context, s *settings.Settings, step routing.Ste
 		}
 	}
 	if step.Operator != "" {
-		act.Guard = room.mustHaveRoom(s, step.Operator, d)
-		act.Also = func(ctx context.Context, tx pgx.Tx, _ chatlog.Chat, _ []chat.Event) error {
-			return tookTurn(ctx, tx, d.ID, step.Operator)
-		}
-	}
-	_, err := room.Chats.Append(ctx, act)
-	return err
-}
-
-// mustHaveRoom refuses an act that would give an operator more chats than they
-// may hold, or one who is not there. Whoever gives chats to the same operator
-// waits meanwhile.
-func (room *Room) mustHaveRoom(s *settings.Settings, operatorID string, d settings.Department) func(context.Context, pgx.Tx) error {
-	return func(ctx context.Context, tx pgx.Tx) error {
-		h, err := lockOperator(ctx, tx, operatorID, room.Now())
-		if err != nil {
-			return err
-		}
-		if !h.available || !s.Operators[operatorID].Active || h.load+h.offered >= s.CapacityIn(s.Operators[operatorID], d) {
+		o := s.Operators[step.Operator]
+		if !o.Active {
 			return chatlog.ErrNoRoom
 		}
-		return nil
+		act.Ahead = mustHaveRoom(o.ID, room.Now(), s.CapacityIn(o, d))
+		act.Along = []chatlog.Statement{tookTurn(d.ID, o.ID)}
 	}
+	_, err := room.Chats.Append(ctx, act)
+	if errors.Is(err, chatlog.ErrRefused) {
+		err = chatlog.ErrNoRoom
+	}
+	return err
 }
 
 // stranded returns the waiting chats that it is time to keep as messages.

@@ -6,9 +6,10 @@ import (
 	"fmt"
 	"time"
 
-	"stoop/internal/store"
-
 	"github.com/jackc/pgx/v5"
+
+	"stoop/internal/chatlog"
+	"stoop/internal/store"
 )
 
 // routingLock is the advisory lock under which chats are handed out. It is one
@@ -25,9 +26,10 @@ type lock struct {
 
 func newLock() *lock { return &lock{turn: make(chan struct{}, 1)} }
 
-// under runs something while no other server hands out chats. It waits for its
-// turn as long as the context allows.
-func (l *lock) under(ctx context.Context, s *store.Store, do func(context.Context) error) (err error) {
+// under runs something while no other server hands out chats, and hands it what
+// handing out goes by, read under the lock in the same way to the database. It waits
+// for its turn as long as the context allows.
+func (l *lock) under(ctx context.Context, s *store.Store, now time.Time, do func(context.Context, looked) error) (err error) {
 	select {
 	case l.turn <- struct{}{}:
 		defer func() { <-l.turn }()
@@ -39,7 +41,10 @@ func (l *lock) under(ctx context.Context, s *store.Store, do func(context.Contex
 			return fmt.Errorf("connecting for the lock of routing: %w", err)
 		}
 	}
-	if _, err := l.conn.Exec(ctx, "select pg_advisory_lock($1)", routingLock); err != nil {
+	var all pgx.Batch
+	all.Queue("select pg_advisory_lock($1)", routingLock)
+	seen := lookInto(&all, now) // each statement sees what was committed before it began: all that was done under the lock
+	if err := l.conn.SendBatch(ctx, &all).Close(); err != nil {
 		return l.drop(err)
 	}
 	defer func() {
@@ -49,7 +54,7 @@ func (l *lock) under(ctx context.Context, s *store.Store, do func(context.Contex
 			err = errors.Join(err, l.drop(unlockErr)) // the database unlocks what a lost connection held
 		}
 	}()
-	return do(ctx)
+	return do(ctx, *seen)
 }
 
 func (l *lock) drop(err error) error {
@@ -70,25 +75,28 @@ func (l *lock) close() {
 // isAvailable says of the operator $1 that they are connected and want chats.
 var isAvailable = "coalesce((select available from availability where operator_id = $1), false) and " + isConnected("$1::uuid")
 
-// held is how an operator stands while nobody else can give them a chat.
-type held struct {
-	load, offered int  // chats in hand (active and in wrap-up), and on offer
-	available     bool // connected, and wants chats
+// What an operator has in hand (active and in wrap-up) at the time $2, and on offer.
+const (
+	inHand  = "(select count(*) from chats where owner_id = $1 and (phase = 'active' and not message or wrap_until > $2))"
+	onOffer = "((select count(*) from chats where offered_to = $1) + (select count(*) from chats where handing_to = $1))"
+)
+
+// lockOperator keeps others from giving an operator a chat until the transaction of
+// an act ends: it is sent ahead of it.
+func lockOperator(operatorID string) chatlog.Statement {
+	return chatlog.Statement{SQL: "select pg_advisory_xact_lock(hashtextextended($1, 0))", Args: []any{operatorID}}
 }
 
-// lockOperator keeps others from giving an operator a chat until the
-// transaction ends, and returns how they stand then; all in one way to the database,
-// where each statement sees what was committed before it began.
-func lockOperator(ctx context.Context, tx pgx.Tx, operatorID string, now time.Time) (h held, err error) {
-	var all pgx.Batch
-	all.Queue("select pg_advisory_xact_lock(hashtextextended($1, 0))", operatorID)
-	all.Queue(`select
-		(select count(*) from chats where owner_id = $1 and (phase = 'active' and not message or wrap_until > $2)),
-		(select count(*) from chats where offered_to = $1) + (select count(*) from chats where handing_to = $1),
-		`+isAvailable, operatorID, now).
-		QueryRow(func(row pgx.Row) error { return row.Scan(&h.load, &h.offered, &h.available) })
-	err = tx.SendBatch(ctx, &all).Close()
-	return h, err
+// mustHaveRoom goes ahead of an act that gives an operator a chat by itself. It
+// refuses the act, unless they are there and have room. Whoever gives chats to the
+// same operator waits meanwhile; what stands here was counted after the lock.
+func mustHaveRoom(operatorID string, now time.Time, capacity int) func(chatlog.Chat) []chatlog.Statement {
+	return func(chatlog.Chat) []chatlog.Statement {
+		return []chatlog.Statement{lockOperator(operatorID), {
+			SQL:  "select must_hold(" + inHand + " + " + onOffer + " < $3 and " + isAvailable + ")",
+			Args: []any{operatorID, now, capacity},
+		}}
+	}
 }
 
 // availableNow reports whether an operator is connected and wants chats.
@@ -98,11 +106,21 @@ func availableNow(ctx context.Context, tx pgx.Tx, operatorID string) (bool, erro
 	return available, err
 }
 
-// Load keeps others from giving an operator a chat until the transaction ends,
-// and returns how many they have in hand.
-func (room *Room) Load(ctx context.Context, tx pgx.Tx, operatorID string) (int, error) {
-	h, err := lockOperator(ctx, tx, operatorID, room.Now())
-	return h.load, err
+// Taking goes ahead of an act by which an operator takes a chat themselves: others
+// cannot give them one meanwhile, and it is refused when they have as many in hand as
+// they may, unless they want it anyway.
+func (room *Room) Taking(operatorID string, capacity int, anyway bool) []chatlog.Statement {
+	ahead := []chatlog.Statement{lockOperator(operatorID)}
+	if !anyway {
+		ahead = append(ahead, chatlog.Statement{SQL: "select must_hold(" + inHand + " < $3)", Args: []any{operatorID, room.Now(), capacity}})
+	}
+	return ahead
+}
+
+// Load returns how many chats an operator has in hand.
+func (room *Room) Load(ctx context.Context, operatorID string) (n int, err error) {
+	err = room.Tables.Pool().QueryRow(ctx, "select "+inHand, operatorID, room.Now()).Scan(&n)
+	return n, err
 }
 
 // Available reports whether an operator is connected and wants chats.

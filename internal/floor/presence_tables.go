@@ -43,30 +43,21 @@ func (s Tables) Beat(ctx context.Context, nodeID string, connections map[string]
 
 // Connect takes note of a connection: its party is not absent any more.
 func (s Tables) Connect(ctx context.Context, nodeID, connectionID string, p chat.Party) error {
-	return pgx.BeginFunc(ctx, s.Pool(), func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `insert into connections (id, node_id, side, party_id) values ($1, $2, $3, $4) on conflict (id) do nothing`,
-			connectionID, nodeID, string(p.Side), p.ID); err != nil {
-			return err
-		}
-		_, err := tx.Exec(ctx, "delete from absences where party_id = $1", p.ID)
-		return err
-	})
+	var both pgx.Batch // without a transaction of its own it is one
+	both.Queue(`insert into connections (id, node_id, side, party_id) values ($1, $2, $3, $4) on conflict (id) do nothing`, connectionID, nodeID, string(p.Side), p.ID)
+	both.Queue("delete from absences where party_id = $1", p.ID)
+	return s.Pool().SendBatch(ctx, &both).Close()
 }
 
 // Disconnect takes note that a connection ended. Since when its party has none,
 // if it was the last one, is worked out here and once more by every Recount.
 func (s Tables) Disconnect(ctx context.Context, connectionID string, p chat.Party, now time.Time) error {
-	return pgx.BeginFunc(ctx, s.Pool(), func(tx pgx.Tx) error {
-		// Two tabs that close at once must not each think that the other is there.
-		if _, err := tx.Exec(ctx, "select pg_advisory_xact_lock(hashtextextended('party ' || $1, 0))", p.ID); err != nil {
-			return err
-		}
-		if _, err := tx.Exec(ctx, "delete from connections where id = $1", connectionID); err != nil {
-			return err
-		}
-		_, err := tx.Exec(ctx, "insert into absences (party_id, since) select $1, $2 where not "+isConnected("$1::uuid")+" on conflict (party_id) do nothing", p.ID, now)
-		return err
-	})
+	var all pgx.Batch
+	// Two tabs that close at once must not each think that the other is there.
+	all.Queue("select pg_advisory_xact_lock(hashtextextended('party ' || $1, 0))", p.ID)
+	all.Queue("delete from connections where id = $1", connectionID)
+	all.Queue("insert into absences (party_id, since) select $1, $2 where not "+isConnected("$1::uuid")+" on conflict (party_id) do nothing", p.ID, now)
+	return s.Pool().SendBatch(ctx, &all).Close()
 }
 
 // Lost returns since when a party has no connection, or nil when it has one.

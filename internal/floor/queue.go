@@ -61,9 +61,10 @@ type looked struct {
 	turns     map[string]int64 // of members who have had one, by the ids of department and operator behind each other
 }
 
-// look reads what handing out goes by, in one way to the database.
-func (s Tables) look(ctx context.Context, now time.Time) (l looked, err error) {
-	var all pgx.Batch
+// lookInto adds to a batch the questions for what handing out goes by; the answers
+// are there when the batch is done.
+func lookInto(all *pgx.Batch, now time.Time) *looked {
+	l := &looked{}
 	all.Queue(queueQuery).Query(func(rows pgx.Rows) (err error) {
 		l.queue, err = pgx.CollectRows(rows, toWaiting)
 		return err
@@ -76,8 +77,7 @@ func (s Tables) look(ctx context.Context, now time.Time) (l looked, err error) {
 		l.turns, err = toTurns(rows)
 		return err
 	})
-	err = s.Pool().SendBatch(ctx, &all).Close()
-	return l, err
+	return l
 }
 
 // Handled returns for each of some departments how long the chats that ended last were

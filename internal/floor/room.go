@@ -86,10 +86,11 @@ type Room struct {
 	Grace    time.Duration  // how long an operator without a connection keeps their chats
 	Node     string         // names this server among those on the database
 
-	lock    *lock
-	kicks   chan struct{}
-	beating sync.RWMutex // a beat is under way; see betweenBeats
-	staff   remember.Value[staffOf]
+	lock     *lock
+	kicks    chan struct{} // something may have changed
+	arrivals chan struct{} // somebody waits
+	beating  sync.RWMutex  // a beat is under way; see betweenBeats
+	staff    remember.Value[staffOf]
 
 	mu          sync.Mutex
 	connections map[string]chat.Party // of this server, by connection
@@ -100,7 +101,8 @@ type Room struct {
 
 // Prepare makes the room ready to be used.
 func (room *Room) Prepare() {
-	room.lock, room.kicks, room.connections, room.told = newLock(), make(chan struct{}, 1), map[string]chat.Party{}, newTold()
+	room.kicks, room.arrivals = make(chan struct{}, 1), make(chan struct{}, 1)
+	room.lock, room.connections, room.told = newLock(), map[string]chat.Party{}, newTold()
 	if room.Grace == 0 {
 		room.Grace = OperatorGrace
 	}

@@ -8,6 +8,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"stoop/core/routing"
+	"stoop/internal/chatlog"
 	"stoop/internal/setup/settings"
 	"stoop/internal/view"
 )
@@ -121,11 +122,10 @@ func teamOf(s *settings.Settings, standings map[string]view.Standing) []routing.
 	return staff
 }
 
-// tookTurn moves a member to the end of a department's turn.
-func tookTurn(ctx context.Context, tx pgx.Tx, departmentID, operatorID string) error {
-	_, err := tx.Exec(ctx, `insert into turns_taken (department_id, operator_id, turn) values ($1, $2, nextval('turns'))
-		on conflict (department_id, operator_id) do update set turn = excluded.turn`, departmentID, operatorID)
-	return err
+// tookTurn moves a member to the end of a department's turn, along with an act.
+func tookTurn(departmentID, operatorID string) chatlog.Statement {
+	return chatlog.Statement{SQL: `insert into turns_taken (department_id, operator_id, turn) values ($1, $2, nextval('turns'))
+		on conflict (department_id, operator_id) do update set turn = excluded.turn`, Args: []any{departmentID, operatorID}}
 }
 
 func toTurns(rows pgx.Rows) (map[string]int64, error) {

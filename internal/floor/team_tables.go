@@ -1,6 +1,8 @@
 package floor
 
 import (
+	"stoop/internal/chatlog"
+
 	"context"
 
 	"github.com/jackc/pgx/v5"
@@ -24,8 +26,7 @@ func countPass(ctx context.Context, tx pgx.Tx, operatorID string, limit int, why
 	return setAway, err
 }
 
-// ForgetPasses begins the count of an operator's passes anew.
-func (room *Room) ForgetPasses(ctx context.Context, tx pgx.Tx, operatorID string) error {
-	_, err := tx.Exec(ctx, "update availability set passes = 0 where operator_id = $1 and passes > 0", operatorID)
-	return err
+// ForgetPasses begins the count of an operator's passes anew, along with an act.
+func (room *Room) ForgetPasses(operatorID string) chatlog.Statement {
+	return chatlog.Statement{SQL: "update availability set passes = 0 where operator_id = $1 and passes > 0", Args: []any{operatorID}}
 }

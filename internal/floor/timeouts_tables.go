@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
 
 	"stoop/internal/chatlog"
 )
@@ -34,38 +35,32 @@ func (s Tables) WrapUpsOver(ctx context.Context, now time.Time) ([]string, error
 // it reports whether somebody of the team came or went, and whether a server
 // died.
 func (s Tables) Recount(ctx context.Context, now time.Time) (team, died bool, err error) {
-	err = pgx.BeginFunc(ctx, s.Pool(), func(tx pgx.Tx) error {
-		dead, err := tx.Exec(ctx, `delete from nodes where seen_at <= now() - interval '`+aliveFor+`'`)
-		if err != nil {
-			return err
-		}
+	came := false
+	var all pgx.Batch // without a transaction of its own it is one
+	all.Queue(`delete from nodes where seen_at <= now() - interval '` + aliveFor + `'`).Exec(func(dead pgconn.CommandTag) error {
 		died = dead.RowsAffected() > 0
-		team = died
-		returned, err := tx.Query(ctx, "delete from absences a where "+isConnected("a.party_id")+
-			" returning exists (select from chats where owner_id = a.party_id or offered_to = a.party_id or handing_to = a.party_id)")
-		if err != nil {
-			return err
-		}
-		back, err := pgx.CollectRows(returned, pgx.RowTo[bool])
-		if err != nil {
-			return err
-		}
-		lost, err := tx.Exec(ctx, `insert into absences (party_id, since)
-			select id, $1 from (
-				select owner_id as id from chats where phase = 'active' and owner_id is not null
-				union select offered_to from chats where offered_to is not null
-				union select handing_to from chats where handing_to is not null) o
-			where not `+isConnected("o.id")+` on conflict (party_id) do nothing`, now)
-		if err != nil {
-			return err
-		}
-		team = team || slices.Contains(back, true) || lost.RowsAffected() > 0
-		_, err = tx.Exec(ctx, `insert into absences (party_id, since)
-			select distinct visitor_id, $1::timestamptz from chats v where phase <> 'ended' and not message and not `+isConnected("v.visitor_id")+`
-			on conflict (party_id) do nothing`, now)
+		return nil
+	})
+	all.Queue("delete from absences a where " + isConnected("a.party_id") +
+		" returning exists (select from chats where owner_id = a.party_id or offered_to = a.party_id or handing_to = a.party_id)").Query(func(rows pgx.Rows) error {
+		back, err := pgx.CollectRows(rows, pgx.RowTo[bool])
+		came = slices.Contains(back, true)
 		return err
 	})
-	return team, died, err
+	all.Queue(`insert into absences (party_id, since)
+		select id, $1 from (
+			select owner_id as id from chats where phase = 'active' and owner_id is not null
+			union select offered_to from chats where offered_to is not null
+			union select handing_to from chats where handing_to is not null) o
+		where not `+isConnected("o.id")+` on conflict (party_id) do nothing`, now).Exec(func(lost pgconn.CommandTag) error {
+		team = lost.RowsAffected() > 0
+		return nil
+	})
+	all.Queue(`insert into absences (party_id, since)
+		select distinct visitor_id, $1::timestamptz from chats v where phase <> 'ended' and not message and not `+isConnected("v.visitor_id")+`
+		on conflict (party_id) do nothing`, now)
+	err = s.Pool().SendBatch(ctx, &all).Close()
+	return team || died || came, died, err
 }
 
 // GoneOwners returns the operators who have been without a connection since a

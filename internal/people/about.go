@@ -90,7 +90,7 @@ func (room *Room) About(ctx context.Context, o access.Actor, chatID string) (Abo
 }
 
 func (room *Room) technical(ctx context.Context, c chatlog.Chat, v *AboutView) error {
-	visit, n, err := room.Visits.VisitsOf(ctx, c.VisitorID)
+	known, err := room.Visits.KnownOf(ctx, c.VisitorID)
 	if err != nil {
 		return err
 	}
@@ -98,7 +98,8 @@ func (room *Room) technical(ctx context.Context, c chatlog.Chat, v *AboutView) e
 	if err != nil {
 		return err
 	}
-	v.Visits, v.Referrer, v.Language, v.Address = n, visit.Referrer, visit.Language, cmp.Or(visit.Address, visitor.Address)
+	visit := known.Latest
+	v.Visits, v.Referrer, v.Language, v.Address = known.Visits, visit.Referrer, visit.Language, cmp.Or(visit.Address, visitor.Address)
 	if visit.UserAgent != "" {
 		ua := useragent.Parse(visit.UserAgent)
 		v.Browser, v.Device = ua.Name+" "+ua.VersionNoShort(), ua.OS+" "+ua.OSVersionNoShort()

@@ -116,7 +116,7 @@ func edited(c register.Contact, in view.ContactView, fields []settings.ContactFi
 	var wrong []form.Wrong
 	c.Name, c.Phone, c.Company = chat.CleanLine(in.Name, chat.NameLimit), chat.CleanLine(in.Phone, 40), chat.CleanLine(in.Company, 120)
 	c.Email = nil
-	if email := chat.CleanLine(in.Email, 254); email != "" {
+	if email := chat.CleanLine(in.Email, form.EmailLimit); email != "" {
 		if !form.ValidEmail(email) {
 			wrong = append(wrong, form.Wrong{Field: "email", Words: "This does not look like an email address."})
 		}

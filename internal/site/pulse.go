@@ -2,8 +2,10 @@ package site
 
 import (
 	"context"
+	"errors"
 
 	"stoop/core/chat"
+	"stoop/internal/chatlog"
 	"stoop/internal/setup/settings"
 	"stoop/internal/site/visits"
 	"stoop/internal/store"
@@ -61,28 +63,38 @@ func (room *Room) Link(ctx context.Context, visitID, widgetID, visitorID string)
 
 // AnnouncePlace tells those who see a visitor's chat where the visitor is.
 func (room *Room) AnnouncePlace(ctx context.Context, visitorID string) {
-	visits, err := room.Visits.LatestVisits(ctx, []string{visitorID})
+	c, err := room.Chats.OpenChatOf(ctx, visitorID, "")
+	if errors.Is(err, store.ErrNotFound) {
+		return // nobody sees them yet
+	}
+	var known visits.Known
 	if err == nil {
-		err = room.tellPlace(ctx, visitorID, visits[visitorID])
+		known, err = room.Visits.KnownOf(ctx, visitorID)
 	}
 	if err != nil {
 		room.Log.Error("a visitor's place could not be told", "visitor", visitorID, "error", err)
+		return
 	}
+	room.TellPlace(ctx, c, known.Latest)
 }
 
-// tellPlace tells those who may see a visitor's chat where the visitor is: an
-// address on a site can say more than where somebody is.
 func (room *Room) tellPlace(ctx context.Context, visitorID string, v visits.Visit) error {
 	c, err := room.Chats.OpenChatOf(ctx, visitorID, "")
-	if err != nil {
-		return store.IgnoreMissing(err)
+	if err == nil {
+		room.TellPlace(ctx, c, v)
 	}
+	return store.IgnoreMissing(err)
+}
+
+// TellPlace tells those who may see a chat where its visitor is: an
+// address on a site can say more than where somebody is.
+func (room *Room) TellPlace(ctx context.Context, c chatlog.Chat, v visits.Visit) {
 	s, err := room.Settings.Get(ctx)
 	if err != nil {
-		return err
+		room.Log.Error("a visitor's place could not be told", "visitor", c.VisitorID, "error", err)
+		return
 	}
-	place := PlaceChanged{Type: "place", Place: room.View.Place(visitorID, v)}
+	place := PlaceChanged{Type: "place", Place: room.View.Place(c.VisitorID, v)}
 	room.Live.ToLeads(place)
 	room.Live.ToAudience(s.AudienceOf(c.State), place)
-	return nil
 }

@@ -92,6 +92,14 @@ func NotFound(err error) error {
 	return err
 }
 
+// IgnoreNoRows takes it for no error when the driver found no such row.
+func IgnoreNoRows(err error) error {
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil
+	}
+	return err
+}
+
 // IgnoreMissing takes it for no error when there is no such row.
 func IgnoreMissing(err error) error {
 	if errors.Is(err, ErrNotFound) {

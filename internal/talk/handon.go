@@ -3,6 +3,7 @@ package talk
 import (
 	"cmp"
 	"context"
+	"errors"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -18,42 +19,37 @@ import (
 // on to them. When a colleague was faster, the error is a *chat.TakenError. A
 // person may take more than their capacity, if they say so by anyway.
 func (room *Room) Take(ctx context.Context, o access.Actor, chatID string, anyway bool) (view.ChatView, error) {
-	c, err := room.Chats.Chat(ctx, chatID)
-	if err != nil {
-		return view.ChatView{}, err
-	}
 	s, err := room.Settings.Get(ctx)
 	if err != nil {
 		return view.ChatView{}, err
 	}
-	if !o.Sees(c.State) {
-		if c.Phase == chat.Active && o.MemberOf(c.State.Department) {
-			return view.ChatView{}, &chat.TakenError{By: c.State.Owner, At: c.State.OwnedAt} // it waited for them too
-		}
-		return view.ChatView{}, chat.ErrNotYours
-	}
-	// Handed on to a department, it counts by that one's capacity.
-	d := s.Departments[cmp.Or(c.State.Seeking(), c.State.Department)]
-	act := chatlog.Act{
+	capacity := 0
+	taken, err := room.moveAnd(ctx, chatlog.Act{
 		ChatID: chatID, By: chat.Operator(o.ID),
-		Decide: func(state chat.State) ([]chat.Event, error) { return state.Take(chat.Operator(o.ID), room.Now()) },
-		Also: func(ctx context.Context, tx pgx.Tx, _ chatlog.Chat, _ []chat.Event) error {
-			return room.Floor.ForgetPasses(ctx, tx, o.ID)
+		Decide: func(state chat.State) ([]chat.Event, error) {
+			switch {
+			case o.Sees(state):
+				return state.Take(chat.Operator(o.ID), room.Now())
+			case state.Phase == chat.Active && o.MemberOf(state.Department):
+				return nil, &chat.TakenError{By: state.Owner, At: state.OwnedAt} // it waited for them too
+			}
+			return nil, chat.ErrNotYours
 		},
-	}
-	if !c.Message {
-		act.Guard = func(ctx context.Context, tx pgx.Tx) error {
-			load, err := room.Floor.Load(ctx, tx, o.ID)
-			if err != nil {
-				return err
+		Ahead: func(c chatlog.Chat) []chatlog.Statement {
+			if c.Message {
+				return nil // it waits for nobody in front of a screen, and counts for no capacity
 			}
-			if capacity := s.CapacityIn(s.Operators[o.ID], d); load >= capacity && !anyway {
-				return &OverCapacityError{Load: load, Capacity: capacity}
-			}
-			return nil
-		}
+			// Handed on to a department, it counts by that one's capacity.
+			capacity = s.CapacityIn(s.Operators[o.ID], s.Departments[cmp.Or(c.State.Seeking(), c.State.Department)])
+			return room.Floor.Taking(o.ID, capacity, anyway)
+		},
+		Along: []chatlog.Statement{room.Floor.ForgetPasses(o.ID)},
+	})
+	if errors.Is(err, chatlog.ErrRefused) {
+		load, countErr := room.Floor.Load(ctx, o.ID)
+		return taken, cmp.Or[error](countErr, &OverCapacityError{Load: max(load, capacity), Capacity: capacity})
 	}
-	return room.moveAnd(ctx, act)
+	return taken, err
 }
 
 // moveAnd does an act that changes who waits or who has room.

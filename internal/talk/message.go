@@ -43,7 +43,7 @@ func (room *Room) reopen(ctx context.Context, v access.Visitor, c chatlog.Chat) 
 }
 
 func (room *Room) decideAgain(ctx context.Context, w settings.Widget, visitorID string, c chatlog.Chat) (routing.Decision, error) {
-	visitor, err := room.Register.Visitor(ctx, visitorID)
+	met, err := room.Floor.Meet(ctx, visitorID, c.Email)
 	if err != nil {
 		return routing.Decision{}, err
 	}
@@ -53,8 +53,7 @@ func (room *Room) decideAgain(ctx context.Context, w settings.Widget, visitorID 
 	}
 	intro := *first[0].Intro
 	intro.Email = c.Email
-	d, _, err := room.Floor.Decide(ctx, w, visitor, intro, "")
-	return d, err
+	return room.Floor.Decide(ctx, w, met, intro, "")
 }
 
 // LeaveMessage keeps a question to be answered later: a new one while the team

@@ -50,6 +50,11 @@ func (room *Room) Open(ctx context.Context, v access.Visitor, o Opening) (Opened
 	return room.start(ctx, v, w, o, false)
 }
 
+// emailIn returns the email that a visitor gives with a question, or nothing.
+func emailIn(o Opening) string {
+	return chat.CleanLine(cmp.Or(o.Email, o.Answers[form.EmailField]), form.EmailLimit)
+}
+
 // knownOf returns the answers that a visitor gave before.
 func knownOf(v register.Visitor) form.Answers {
 	known := form.Answers{}
@@ -103,7 +108,7 @@ func (room *Room) introOf(ctx context.Context, w settings.Widget, who register.V
 	}
 	intro := chat.Intro{
 		Name:  chat.CleanLine(cmp.Or(given[form.NameField], who.Name), chat.NameLimit),
-		Email: chat.CleanLine(cmp.Or(given[form.EmailField], who.Email), 254), Phone: chat.CleanLine(cmp.Or(given[form.PhoneField], who.Phone), 40),
+		Email: chat.CleanLine(cmp.Or(given[form.EmailField], who.Email), form.EmailLimit), Phone: chat.CleanLine(cmp.Or(given[form.PhoneField], who.Phone), 40),
 		PageURL: chat.CleanLine(o.PageURL, 2000), PageTitle: chat.CleanLine(o.PageTitle, 200), Message: message,
 	}
 	delete(answers, form.NameField)
@@ -147,10 +152,11 @@ func (room *Room) mustBeOpen(ctx context.Context, v access.Visitor, o Opening, d
 
 // start stores a chat or a message with its first words and where it goes.
 func (room *Room) start(ctx context.Context, v access.Visitor, w settings.Widget, o Opening, message bool) (Opened, error) {
-	who, err := room.Register.Visitor(ctx, v.ID)
+	met, err := room.Floor.Meet(ctx, v.ID, emailIn(o))
 	if err != nil {
 		return Opened{}, err
 	}
+	who := met.Visitor
 	if err := room.People.MayEnter(ctx, who.ID, who.Address); err != nil {
 		return Opened{}, err
 	}
@@ -172,7 +178,7 @@ func (room *Room) start(ctx context.Context, v access.Visitor, w settings.Widget
 	if err != nil {
 		return Opened{}, err
 	}
-	decision, facts, err := room.Floor.Decide(ctx, w, who, intro, departmentIn(w, intro.Answers))
+	decision, err := room.Floor.Decide(ctx, w, met, intro, departmentIn(w, intro.Answers))
 	if err != nil {
 		return Opened{}, err
 	}
@@ -192,14 +198,14 @@ func (room *Room) start(ctx context.Context, v access.Visitor, w settings.Widget
 	}
 	c, opened, err := room.Chats.Start(ctx, chatlog.Chat{
 		ID: id.String(), WidgetID: w.ID, VisitorID: v.ID, StartClientID: o.ClientID,
-		Name: intro.Name, Email: intro.Email, Phone: intro.Phone, Answers: intro.Answers, Language: facts.Language,
+		Name: intro.Name, Email: intro.Email, Phone: intro.Phone, Answers: intro.Answers, Language: met.Stays.Latest.Language,
 	}, events)
 	if err != nil {
 		return Opened{}, err
 	}
 	if opened {
-		room.Floor.Kick()
-		room.Site.AnnouncePlace(ctx, v.ID)
+		room.Floor.Arrived()
+		room.Site.TellPlace(ctx, c, met.Stays.Latest)
 		return Opened{Chat: room.View.VisitorChat(c), Events: room.View.Events(transcript.Visitor, c, events)}, nil
 	}
 	if c.StartClientID != o.ClientID {

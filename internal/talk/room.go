@@ -19,6 +19,7 @@ import (
 	"stoop/internal/remember"
 	"stoop/internal/setup/settings"
 	"stoop/internal/signing"
+	"stoop/internal/site/visits"
 	"stoop/internal/store"
 	"stoop/internal/view"
 )
@@ -36,21 +37,28 @@ type Live interface {
 type Floor interface {
 	// Kick lets the queues be looked at soon.
 	Kick()
-	// Decide returns where a chat goes, and by what facts.
-	Decide(ctx context.Context, w settings.Widget, visitor register.Visitor, intro chat.Intro, department string) (routing.Decision, routing.Facts, error)
+	// Meet reads what is known of a visitor, who may just have given an email.
+	Meet(ctx context.Context, visitorID, email string) (register.Met, error)
+	// Decide returns where a chat goes.
+	Decide(ctx context.Context, w settings.Widget, m register.Met, intro chat.Intro, department string) (routing.Decision, error)
 	// Answers reports whether somebody could take a chat of a department now, and
 	// if not, when hours open next.
 	Answers(ctx context.Context, department string) (open bool, opensAt *time.Time, err error)
 	// WidgetState returns how a widget stands now, and WidgetView all of it.
 	WidgetState(ctx context.Context, w settings.Widget) (view.WidgetState, error)
 	WidgetView(ctx context.Context, w settings.Widget) (view.WidgetView, error)
-	// Load keeps others from giving an operator a chat until the transaction ends,
-	// and returns how many they have in hand.
-	Load(ctx context.Context, tx pgx.Tx, operatorID string) (int, error)
+	// Arrived lets the queues be looked at soon, because somebody waits now.
+	Arrived()
+	// Taking goes ahead of an act by which an operator takes a chat: it is refused
+	// when they have as many in hand as they may, unless they want it anyway.
+	Taking(operatorID string, capacity int, anyway bool) []chatlog.Statement
+	// Load returns how many chats an operator has in hand.
+	Load(ctx context.Context, operatorID string) (int, error)
 	// Available reports whether an operator is connected and wants chats.
 	Available(ctx context.Context, tx pgx.Tx, operatorID string) (bool, error)
-	// ForgetPasses begins the count of the offers that an operator let by anew.
-	ForgetPasses(ctx context.Context, tx pgx.Tx, operatorID string) error
+	// ForgetPasses begins the count of the offers that an operator let by anew,
+	// along with an act.
+	ForgetPasses(operatorID string) chatlog.Statement
 }
 
 // People is who is behind a chat.
@@ -63,8 +71,8 @@ type People interface {
 
 // Site is where visitors are.
 type Site interface {
-	// AnnouncePlace tells those who see a visitor's chat where the visitor is.
-	AnnouncePlace(ctx context.Context, visitorID string)
+	// TellPlace tells those who see a chat where its visitor is.
+	TellPlace(ctx context.Context, c chatlog.Chat, v visits.Visit)
 	// Link tells whose visit it is.
 	Link(ctx context.Context, visitID, widgetID, visitorID string) error
 }

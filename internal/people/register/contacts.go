@@ -4,6 +4,8 @@ import (
 	"context"
 	"time"
 
+	"github.com/jackc/pgx/v5"
+
 	"stoop/internal/store"
 )
 
@@ -26,6 +28,15 @@ func (s Tables) Contact(ctx context.Context, email string) (Contact, error) {
 	var c Contact
 	err := s.DB.WithContext(ctx).Where("lower(email) = lower(?)", email).Take(&c).Error
 	return c, store.NotFound(err)
+}
+
+// AskContact adds to a batch the question for the contact with an email address, or
+// else with that of a visitor; there is none unless its id is set.
+func (s Tables) AskContact(b *pgx.Batch, visitorID, email string, c *Contact) {
+	b.Queue(`select id::text, email, name, phone, company, account_owner_id::text, fields, outside, version, created_at from contacts
+		where lower(email) = lower(coalesce(nullif($2, ''), (select nullif(email, '') from visitors where id = $1)))`, visitorID, email).QueryRow(func(row pgx.Row) error {
+		return store.IgnoreNoRows(row.Scan(&c.ID, &c.Email, &c.Name, &c.Phone, &c.Company, &c.AccountOwnerID, &c.Fields, &c.Outside, &c.Version, &c.CreatedAt))
+	})
 }
 
 // ContactOf returns the contact of a visitor: the one they are linked to, or

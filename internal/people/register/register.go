@@ -4,6 +4,7 @@ package register
 import (
 	"context"
 
+	"stoop/internal/site/visits"
 	"stoop/internal/store"
 )
 
@@ -12,6 +13,14 @@ type Tables struct{ *store.Store }
 
 // On returns the tables of a store.
 func On(s *store.Store) Tables { return Tables{s} }
+
+// Met is what is known of somebody who arrives.
+type Met struct {
+	Visitor      Visitor
+	Stays        visits.Known
+	Contact      Contact // the zero value when nobody is known by their email
+	LastOperator string  // who owned their last chat that ended; may be empty
+}
 
 // SamePerson returns the ids of the visitors who are one person with a visitor,
 // and their own: of the same contact, or who gave the same email.

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"time"
 
+	"github.com/jackc/pgx/v5"
 	"gorm.io/gorm/clause"
 
 	"stoop/core/form"
@@ -36,6 +37,14 @@ func (s Tables) Visitor(ctx context.Context, id string) (Visitor, error) {
 	var v Visitor
 	err := s.DB.WithContext(ctx).Where("id = ?", id).Take(&v).Error
 	return v, store.NotFound(err)
+}
+
+// AskVisitor adds to a batch the question for a visitor; there is none unless their
+// id is set.
+func (s Tables) AskVisitor(b *pgx.Batch, id string, v *Visitor) {
+	b.Queue("select id::text, widget_id::text, name, email, created_at, phone, answers, contact_id::text, address from visitors where id = $1", id).QueryRow(func(row pgx.Row) error {
+		return store.IgnoreNoRows(row.Scan(&v.ID, &v.WidgetID, &v.Name, &v.Email, &v.CreatedAt, &v.Phone, &v.Answers, &v.ContactID, &v.Address))
+	})
 }
 
 // NameVisitor stores what the visitor told about themselves; empty values

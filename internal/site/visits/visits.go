@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
 
 	"stoop/internal/store"
 )
@@ -104,12 +105,25 @@ func (s Tables) LatestVisits(ctx context.Context, visitorIDs []string) (map[stri
 	return out, err
 }
 
-// VisitsOf returns a visitor's latest visit and how many there were.
-func (s Tables) VisitsOf(ctx context.Context, visitorID string) (Visit, int, error) {
-	var row struct {
-		Visit
-		Visits int
-	}
-	err := s.DB.WithContext(ctx).Raw("select *, count(*) over () as visits from visits where visitor_id = ? order by seen_at desc limit 1", visitorID).Scan(&row).Error
-	return row.Visit, row.Visits, err
+// Known is what is known of a visitor's stays on the site.
+type Known struct {
+	Latest Visit // the zero value when there was none
+	Visits int
+}
+
+// AskKnown adds to a batch the question for a visitor's latest visit, and how many
+// there were.
+func (s Tables) AskKnown(b *pgx.Batch, visitorID string, k *Known) {
+	v := &k.Latest
+	b.Queue(`select id::text, widget_id::text, visitor_id::text, page_url, page_title, page_since, referrer, user_agent, language, started_at, seen_at, gone_at, address,
+		count(*) over () from visits where visitor_id = $1 order by seen_at desc limit 1`, visitorID).QueryRow(func(row pgx.Row) error {
+		return store.IgnoreNoRows(row.Scan(&v.ID, &v.WidgetID, &v.VisitorID, &v.PageURL, &v.PageTitle, &v.PageSince, &v.Referrer, &v.UserAgent, &v.Language, &v.StartedAt, &v.SeenAt, &v.GoneAt, &v.Address, &k.Visits))
+	})
+}
+
+// KnownOf returns a visitor's latest visit and how many there were.
+func (s Tables) KnownOf(ctx context.Context, visitorID string) (k Known, err error) {
+	var b pgx.Batch
+	s.AskKnown(&b, visitorID, &k)
+	return k, s.Pool().SendBatch(ctx, &b).Close()
 }
