@@ -8,9 +8,12 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"maps"
 	"os"
 	"runtime"
 	"runtime/pprof"
+	"slices"
+	"strings"
 	"text/tabwriter"
 	"time"
 
@@ -80,103 +83,48 @@ func run(ctx context.Context) error {
 		defer stop()
 	}
 
+	parts := map[string]func() ([]row, error){
+		"throughput": func() ([]row, error) { return alone(durableMessages(ctx, data, quiet)) },
+		"latency":    func() ([]row, error) { return alone(oneMessage(ctx, url, data, quiet)) },
+		"arrival":    func() ([]row, error) { return oneArrival(), nil },
+		"offers":     func() ([]row, error) { return routingOverTheServer(ctx, url, data, quiet) },
+		"busy":       func() ([]row, error) { return busyChats(ctx, url, data, quiet) },
+		"kill":       func() ([]row, error) { return afterKills(ctx, url, data) },
+		"keys":       func() ([]row, error) { return everyKey(), nil },
+		"desk":       func() ([]row, error) { return busyDesk(ctx, url, data, quiet) },
+		"idle":       func() ([]row, error) { return idleCrowd(ctx, url, data) },
+		"weights":    weighed,
+	}
+	wanted := []string{"throughput", "latency", "arrival", "offers", "busy", "kill", "keys", "desk", "idle", "weights"}
+	switch {
+	case len(os.Args) > 1 && os.Args[1] == "messages":
+		wanted = []string{"throughput", "latency", "arrival", "offers"}
+	case len(os.Args) > 1:
+		wanted = os.Args[1:]
+	}
 	var rows []row
-	if len(os.Args) > 1 && os.Args[1] == "desk" {
-		rows = everyKey()
-		desk, err := busyDesk(ctx, url, data, quiet)
-		if err != nil {
-			return err
+	for _, name := range wanted {
+		measure, known := parts[name]
+		if !known {
+			return fmt.Errorf("nothing to measure is called %q; there are: messages, %s", name, strings.Join(slices.Sorted(maps.Keys(parts)), ", "))
 		}
-		return show(append(rows, desk...))
-	}
-	if len(os.Args) > 1 && os.Args[1] == "idle" {
-		rows, err := idleCrowd(ctx, url, data)
+		more, err := measure()
 		if err != nil {
-			return err
+			return fmt.Errorf("measuring %s: %w", name, err)
 		}
-		return show(rows)
+		rows = append(rows, more...)
 	}
-	if len(os.Args) > 1 && os.Args[1] == "kill" {
-		rows, err := afterKills(ctx, url, data)
-		if err != nil {
-			return err
-		}
-		return show(rows)
-	}
-	if len(os.Args) > 1 && os.Args[1] == "offers" {
-		offers, err := routingOverTheServer(ctx, url, data, quiet)
-		if err != nil {
-			return err
-		}
-		return show(offers)
-	}
-	if len(os.Args) > 1 && os.Args[1] == "throughput" {
-		throughput, err := durableMessages(ctx, data, quiet)
-		if err != nil {
-			return err
-		}
-		return show([]row{throughput})
-	}
-	if len(os.Args) > 1 && os.Args[1] == "messages" {
-		throughput, err := durableMessages(ctx, data, quiet)
-		if err != nil {
-			return err
-		}
-		latency, err := oneMessage(ctx, url, data, quiet)
-		if err != nil {
-			return err
-		}
-		rows = append(rows, oneArrival()...)
-		offers, err := routingOverTheServer(ctx, url, data, quiet)
-		if err != nil {
-			return err
-		}
-		return show(append(append([]row{throughput, latency}, rows...), offers...))
-	}
-	throughput, err := durableMessages(ctx, data, quiet)
-	if err != nil {
-		return err
-	}
-	latency, err := oneMessage(ctx, url, data, quiet)
-	if err != nil {
-		return err
-	}
-	rows = append(rows, throughput, latency)
-	rows = append(rows, oneArrival()...)
-	overServer, err := routingOverTheServer(ctx, url, data, quiet)
-	if err != nil {
-		return err
-	}
-	rows = append(rows, overServer...)
-	busy, err := busyChats(ctx, url, data, quiet)
-	if err != nil {
-		return err
-	}
-	rows = append(rows, busy...)
-	after, err := afterKills(ctx, url, data)
-	if err != nil {
-		return err
-	}
-	rows = append(rows, after...)
-	rows = append(rows, everyKey()...)
-	desk, err := busyDesk(ctx, url, data, quiet)
-	if err != nil {
-		return err
-	}
-	rows = append(rows, desk...)
-	idle, err := idleCrowd(ctx, url, data)
-	if err != nil {
-		return err
-	}
-	rows = append(rows, idle...)
+	return show(rows)
+}
+
+func alone(r row, err error) ([]row, error) { return []row{r}, err }
+
+func weighed() (rows []row, err error) {
 	all, err := weights.Of()
-	if err != nil {
-		return err
-	}
 	for _, w := range all {
 		rows = append(rows, row{w.Part, fmt.Sprintf("%.1f kB gzipped", float64(w.Bytes)/1000), "", "", fmt.Sprintf("≤ %g kB", float64(w.Limit)/1000)})
 	}
-	return show(rows)
+	return rows, err
 }
 
 // profileTo writes what Stoop's own code costs to a file that go tool pprof reads.

@@ -102,11 +102,16 @@ func routingOverTheServer(ctx context.Context, url string, data *store.Store, lo
 			log.Error("the department was left changed", "error", err)
 		}
 	}()
-	offers := make(chan string, 1000)
+	type offer struct {
+		chat string
+		at   time.Time
+	}
+	offers := make(chan offer, 1000)
 	operator, err := talker.NewOperator(ctx, s.URL, demo.Logins[0].Email, demo.Password, func(message []byte) {
+		at := time.Now()
 		var moved delivery.ChatMoved
 		if json.Unmarshal(message, &moved) == nil && moved.Type == "chat" && moved.Chat.OfferedTo != "" {
-			offers <- moved.Chat.ID
+			offers <- offer{moved.Chat.ID, at}
 		}
 	})
 	if err != nil {
@@ -166,10 +171,11 @@ func routingOverTheServer(ctx context.Context, url string, data *store.Store, lo
 		if err != nil {
 			return nil, err
 		}
-		for got := ""; got != opened.Chat.ID; {
+		var got offer
+		for got.chat != opened.Chat.ID {
 			got = <-offers
 		}
-		toOffer = append(toOffer, time.Since(begun))
+		toOffer = append(toOffer, got.at.Sub(begun))
 		known.Add(consoles)
 		begun = time.Now()
 		if err := operator.Post(ctx, "/api/chats/"+opened.Chat.ID+"/take", nil, nil); err != nil {

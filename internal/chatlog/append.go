@@ -193,7 +193,11 @@ func appendAll(ctx context.Context, db database, ahead []Statement, drafts []*dr
 	if err != nil {
 		return err
 	}
-	statements = slices.Concat(ahead, statements, along)
+	return send(ctx, db, slices.Concat(ahead, statements, along))
+}
+
+// send does statements, all or nothing.
+func send(ctx context.Context, db database, statements []Statement) error {
 	if len(statements) == 1 {
 		_, err := db.Exec(ctx, statements[0].SQL, statements[0].Args...)
 		return err

@@ -3,6 +3,7 @@ package chatlog
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"gorm.io/gorm"
 
@@ -19,12 +20,22 @@ var addStart = "with started as (insert into chats (" + names(chatFields(startCh
 // client id makes it idempotent; when the visitor has an open chat already, that
 // one is returned with opened false and nothing is stored.
 func (a *Log) Start(ctx context.Context, c Chat, events []chat.Event) (stored Chat, opened bool, err error) {
-	stored, opened, err = a.Tables.Start(ctx, c, events)
+	return a.StartWith(ctx, c, events, nil, nil)
+}
+
+// StartWith is Start with statements ahead and along, as an Act has them.
+func (a *Log) StartWith(ctx context.Context, c Chat, events []chat.Event, ahead, along []Statement) (stored Chat, opened bool, err error) {
+	d, err := starting(c, events)
+	if err != nil {
+		return Chat{}, false, err
+	}
+	a.readyMeanwhile(d)
+	stored, opened, err = a.Tables.start(ctx, d, ahead, along)
 	if opened {
 		s := a.shardOf(stored.ID)
 		a.wakeFor(events)
 		s.held.ContainsOrAdd(stored.ID, &stored) // spares the first act reading it
-		s.toTell(func() { a.ready(Result{Chat: stored, Events: events})() })
+		s.toTell(a.teller(d))
 		a.tellNews(s)
 	}
 	return stored, opened, err
@@ -32,27 +43,41 @@ func (a *Log) Start(ctx context.Context, c Chat, events []chat.Event) (stored Ch
 
 // Start is that of a Log, told to nobody.
 func (s Tables) Start(ctx context.Context, c Chat, events []chat.Event) (stored Chat, opened bool, err error) {
-	state, err := chat.Fold(events)
+	d, err := starting(c, events)
 	if err != nil {
 		return Chat{}, false, err
+	}
+	return s.start(ctx, d, nil, nil)
+}
+
+// starting is the draft of a new chat.
+func starting(c Chat, events []chat.Event) (*draft, error) {
+	state, err := chat.Fold(events)
+	if err != nil {
+		return nil, err
 	}
 	if c.Answers == nil {
 		c.Answers = form.Answers{}
 	}
 	d := &draft{after: c.advance(state, events), events: events}
-	if d.state, err = d.after.State.Encode(); err != nil {
-		return Chat{}, false, err
-	}
-	values := append(ones(chatFields(startChange), d), manies(actEvent, toRows(c.ID, events))...)
-	if _, err = s.Pool().Exec(ctx, addStart, values...); err == nil {
+	d.state, err = state.Encode()
+	return d, err
+}
+
+func (s Tables) start(ctx context.Context, d *draft, ahead, along []Statement) (stored Chat, opened bool, err error) {
+	start := Statement{addStart, append(ones(chatFields(startChange), d), manies(actEvent, toRows(d.after.ID, d.events))...)}
+	switch err = send(ctx, s.Pool(), slices.Concat(ahead, []Statement{start}, along)); {
+	case err == nil:
 		return d.after, true, nil
+	case isRefusal(err):
+		return Chat{}, false, ErrRefused
 	}
 	if !store.IsUnique(err, "chats_one_open") && !store.IsUnique(err, "chats_visitor_id_start_client_id_key") {
 		return Chat{}, false, fmt.Errorf("storing the chat: %w", err)
 	}
 	var there Chat
 	err = s.Query(ctx).
-		Where("visitor_id = ? and (start_client_id = ? or phase <> 'ended')", c.VisitorID, c.StartClientID).
-		Order(gorm.Expr("start_client_id = ? desc", c.StartClientID)).Take(&there).Error
+		Where("visitor_id = ? and (start_client_id = ? or phase <> 'ended')", d.after.VisitorID, d.after.StartClientID).
+		Order(gorm.Expr("start_client_id = ? desc", d.after.StartClientID)).Take(&there).Error
 	return there, false, store.NotFound(err)
 }

@@ -31,6 +31,13 @@ func (room *Room) Arrived() {
 	}
 }
 
+// queueMoved lets the next look tell, here and on other servers, how the queues stand
+// after something was handed out.
+func (room *Room) queueMoved() {
+	room.handedOut.Store(true)
+	room.Kick()
+}
+
 // gatherFor is how long it is waited for what else changes: one act often leads to
 // several kicks, and whoever is told of it goes first.
 const gatherFor = 10 * time.Millisecond
@@ -70,6 +77,9 @@ func (room *Room) router(ctx context.Context) {
 func (room *Room) HandOut(ctx context.Context) error { return room.handOut(ctx, false) }
 
 func (room *Room) handOut(ctx context.Context, arrived bool) error {
+	if room.handedOut.Swap(false) {
+		room.Notices.Tell(ctx, QueueNotice)
+	}
 	s, err := room.Settings.Get(ctx)
 	if err != nil {
 		return err
@@ -94,8 +104,7 @@ func (room *Room) handOut(ctx context.Context, arrived bool) error {
 		}
 	}
 	if did {
-		room.Notices.Tell(ctx, QueueNotice)
-		room.Kick() // how it stands now is told by the next look
+		room.queueMoved()
 		return nil
 	}
 	room.wakeForOverflow(s, saw.queue)
@@ -113,17 +122,9 @@ type pass struct {
 func (room *Room) handOutLocked(ctx context.Context, s *settings.Settings, look looked) (saw pass, did bool, err error) {
 	now := room.Now()
 	routing.Sort(look.queue, s.HeadStart())
-	queue, turns := look.queue, look.turns
-	staff := teamOf(s, look.standings)
+	queue, staff := look.queue, teamOf(s, look.standings)
 	saw = pass{queue, staff}
-	departments := s.CoreDepartments(now)
-	for i := range departments {
-		for j := range departments[i].Members {
-			m := &departments[i].Members[j]
-			m.Turn = turns[departments[i].ID+m.Operator]
-		}
-	}
-	floor := routing.NewFloor(departments, staff)
+	floor := routing.NewFloor(look.departments(s, now), staff)
 	for _, step := range floor.Run(queue, now) {
 		switch err := room.do(ctx, s, step); {
 		case err == nil:
@@ -169,38 +170,44 @@ func (room *Room) wakeForOverflow(s *settings.Settings, queue []routing.Waiting)
 
 // do carries out one step of handing out.
 func (room *Room) do(ctx context.Context, s *settings.Settings, step routing.Step) error {
-	act := chatlog.Act{ChatID: step.Chat, By: chat.House}
-	d := s.Departments[step.Department]
-	switch step.Kind {
-	case routing.StepOverflow:
-		act.Decide = func(state chat.State) ([]chat.Event, error) {
-			return state.Overflow(step.Department, step.Reasons, room.Now())
-		}
-	case routing.StepOffer:
-		act.Decide = func(state chat.State) ([]chat.Event, error) {
-			now := room.Now()
-			e, err := state.Offer(step.Operator, now.Add(time.Duration(d.OfferSeconds)*time.Second), step.Reasons, now)
-			return []chat.Event{e}, err
-		}
-	case routing.StepAssign:
-		act.Decide = func(state chat.State) ([]chat.Event, error) {
-			e, err := state.Assign(step.Operator, step.Reasons, room.Now())
-			return []chat.Event{e}, err
-		}
-	}
+	act := chatlog.Act{ChatID: step.Chat, By: chat.House, Decide: room.stepping(s, step)}
 	if step.Operator != "" {
-		o := s.Operators[step.Operator]
-		if !o.Active {
-			return chatlog.ErrNoRoom
+		var err error
+		if act.Ahead, act.Along, err = room.handing(s, step); err != nil {
+			return err
 		}
-		act.Ahead = mustHaveRoom(o.ID, room.Now(), s.CapacityIn(o, d))
-		act.Along = []chatlog.Statement{tookTurn(d.ID, o.ID)}
 	}
 	_, err := room.Chats.Append(ctx, act)
 	if errors.Is(err, chatlog.ErrRefused) {
 		err = chatlog.ErrNoRoom
 	}
 	return err
+}
+
+// stepping decides on a step of handing out.
+func (room *Room) stepping(s *settings.Settings, step routing.Step) chatlog.Decide {
+	return func(state chat.State) ([]chat.Event, error) {
+		now := room.Now()
+		switch step.Kind {
+		case routing.StepOverflow:
+			return state.Overflow(step.Department, step.Reasons, now)
+		case routing.StepOffer:
+			e, err := state.Offer(step.Operator, now.Add(time.Duration(s.Departments[step.Department].OfferSeconds)*time.Second), step.Reasons, now)
+			return []chat.Event{e}, err
+		}
+		e, err := state.Assign(step.Operator, step.Reasons, now)
+		return []chat.Event{e}, err
+	}
+}
+
+// handing returns what goes to the database ahead of and along with a step that
+// gives an operator a chat.
+func (room *Room) handing(s *settings.Settings, step routing.Step) (ahead func(chatlog.Chat) []chatlog.Statement, along []chatlog.Statement, err error) {
+	o, d := s.Operators[step.Operator], s.Departments[step.Department]
+	if !o.Active {
+		return nil, nil, chatlog.ErrNoRoom
+	}
+	return mustHaveRoom(o.ID, room.Now(), s.CapacityIn(o, d)), []chatlog.Statement{tookTurn(d.ID, o.ID)}, nil
 }
 
 // stranded returns the waiting chats that it is time to keep as messages.

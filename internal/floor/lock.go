@@ -22,6 +22,7 @@ const routingLock = 0x570_0b01
 type lock struct {
 	turn chan struct{} // held by who hands out
 	conn *pgx.Conn
+	held bool // by conn
 }
 
 func newLock() *lock { return &lock{turn: make(chan struct{}, 1)} }
@@ -29,35 +30,66 @@ func newLock() *lock { return &lock{turn: make(chan struct{}, 1)} }
 // under runs something while no other server hands out chats, and hands it what
 // handing out goes by, read under the lock in the same way to the database. It waits
 // for its turn as long as the context allows.
-func (l *lock) under(ctx context.Context, s *store.Store, now time.Time, do func(context.Context, looked) error) (err error) {
+func (l *lock) under(ctx context.Context, s *store.Store, now time.Time, do func(context.Context, looked) error) error {
 	select {
 	case l.turn <- struct{}{}:
-		defer func() { <-l.turn }()
 	case <-ctx.Done():
 		return ctx.Err()
 	}
+	_, err := l.hold(ctx, s, now, "select true from (select pg_advisory_lock($1)) as waited", do)
+	return errors.Join(err, l.release())
+}
+
+// ifFree is under, if nobody hands out at this moment; else nothing is done. Who
+// waits for the answer does not wait until the lock is given back.
+func (l *lock) ifFree(ctx context.Context, s *store.Store, now time.Time, do func(context.Context, looked) error) (done bool, err error) {
+	select {
+	case l.turn <- struct{}{}:
+	default:
+		return false, nil
+	}
+	done, err = l.hold(ctx, s, now, "select pg_try_advisory_lock($1)", do)
+	go func() { _ = l.release() }() // a lost connection is made anew by who comes next
+	return done, err
+}
+
+// hold does something under the lock, if the statement gets it. The caller has the
+// turn, and releases it.
+func (l *lock) hold(ctx context.Context, s *store.Store, now time.Time, statement string, do func(context.Context, looked) error) (held bool, err error) {
 	if l.conn == nil || l.conn.IsClosed() {
 		if l.conn, err = s.Connect(ctx); err != nil {
-			return fmt.Errorf("connecting for the lock of routing: %w", err)
+			return false, fmt.Errorf("connecting for the lock of routing: %w", err)
 		}
 	}
 	var all pgx.Batch
-	all.Queue("select pg_advisory_lock($1)", routingLock)
+	all.Queue(statement, routingLock).QueryRow(func(row pgx.Row) error { return row.Scan(&held) })
 	seen := lookInto(&all, now) // each statement sees what was committed before it began: all that was done under the lock
 	if err := l.conn.SendBatch(ctx, &all).Close(); err != nil {
-		return l.drop(err)
+		return false, l.drop(err)
 	}
-	defer func() {
-		unlock, cancel := context.WithTimeout(context.WithoutCancel(ctx), 5*time.Second)
-		defer cancel()
-		if _, unlockErr := l.conn.Exec(unlock, "select pg_advisory_unlock($1)", routingLock); unlockErr != nil {
-			err = errors.Join(err, l.drop(unlockErr)) // the database unlocks what a lost connection held
-		}
-	}()
-	return do(ctx, *seen)
+	if l.held = held; !held {
+		return false, nil
+	}
+	return true, do(ctx, *seen)
+}
+
+// release gives back the lock, if it is held, and the turn.
+func (l *lock) release() error {
+	defer func() { <-l.turn }()
+	if !l.held {
+		return nil
+	}
+	l.held = false
+	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	defer cancel()
+	if _, err := l.conn.Exec(ctx, "select pg_advisory_unlock($1)", routingLock); err != nil {
+		return l.drop(err) // the database unlocks what a lost connection held
+	}
+	return nil
 }
 
 func (l *lock) drop(err error) error {
+	l.held = false
 	ctx, cancel := context.WithTimeout(context.Background(), time.Second)
 	defer cancel()
 	_ = l.conn.Close(ctx) // it is of no use any more

@@ -7,8 +7,10 @@ import (
 
 	"github.com/jackc/pgx/v5"
 
+	"stoop/core/chat"
 	"stoop/core/routing"
 	"stoop/internal/chatlog"
+	"stoop/internal/setup/settings"
 	"stoop/internal/view"
 )
 
@@ -44,14 +46,19 @@ func toWaiting(r pgx.CollectableRow) (w routing.Waiting, err error) {
 	if err = json.Unmarshal([]byte(stateText), &row.State); err != nil {
 		return w, err
 	}
-	w.Prefer, w.Passed, w.OpenTo, w.Not = row.State.Prefer, row.State.PassedBy, row.State.OpenTo, row.State.Owner
-	if row.State.HandingOn != nil {
-		w.Since = row.State.HandingOn.Until // it lapses before it overflows
+	return waiting(w, row.State), nil
+}
+
+// waiting adds to a chat in the queue what its state says of its wait.
+func waiting(w routing.Waiting, state chat.State) routing.Waiting {
+	w.Prefer, w.Passed, w.OpenTo, w.Not = state.Prefer, state.PassedBy, state.OpenTo, state.Owner
+	if state.HandingOn != nil {
+		w.Since = state.HandingOn.Until // it lapses before it overflows
 	}
-	if row.State.Offered != nil {
-		w.OfferedTo = row.State.Offered.To
+	if state.Offered != nil {
+		w.OfferedTo = state.Offered.To
 	}
-	return w, nil
+	return w
 }
 
 // looked is what handing out goes by, as the database says it.
@@ -59,6 +66,18 @@ type looked struct {
 	queue     []routing.Waiting // in no order
 	standings map[string]view.Standing
 	turns     map[string]int64 // of members who have had one, by the ids of department and operator behind each other
+}
+
+// departments returns the departments with the turns of their members.
+func (l looked) departments(s *settings.Settings, now time.Time) []routing.Department {
+	departments := s.CoreDepartments(now)
+	for i := range departments {
+		for j := range departments[i].Members {
+			m := &departments[i].Members[j]
+			m.Turn = l.turns[departments[i].ID+m.Operator]
+		}
+	}
+	return departments
 }
 
 // lookInto adds to a batch the questions for what handing out goes by; the answers

@@ -7,6 +7,7 @@ import (
 	"context"
 	"log/slog"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"stoop/core/chat"
@@ -86,11 +87,12 @@ type Room struct {
 	Grace    time.Duration  // how long an operator without a connection keeps their chats
 	Node     string         // names this server among those on the database
 
-	lock     *lock
-	kicks    chan struct{} // something may have changed
-	arrivals chan struct{} // somebody waits
-	beating  sync.RWMutex  // a beat is under way; see betweenBeats
-	staff    remember.Value[staffOf]
+	lock      *lock
+	kicks     chan struct{} // something may have changed
+	arrivals  chan struct{} // somebody waits
+	handedOut atomic.Bool   // other servers have not been told yet
+	beating   sync.RWMutex  // a beat is under way; see betweenBeats
+	staff     remember.Value[staffOf]
 
 	mu          sync.Mutex
 	connections map[string]chat.Party // of this server, by connection

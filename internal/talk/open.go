@@ -196,15 +196,17 @@ func (room *Room) start(ctx context.Context, v access.Visitor, w settings.Widget
 	if err != nil {
 		return Opened{}, err
 	}
-	c, opened, err := room.Chats.Start(ctx, chatlog.Chat{
+	if state, err = state.Apply(routed); err != nil {
+		return Opened{}, err
+	}
+	c, events, opened, err := room.Floor.Receive(ctx, chatlog.Chat{
 		ID: id.String(), WidgetID: w.ID, VisitorID: v.ID, StartClientID: o.ClientID,
 		Name: intro.Name, Email: intro.Email, Phone: intro.Phone, Answers: intro.Answers, Language: met.Stays.Latest.Language,
-	}, events)
+	}, met.LastOperator, state, events)
 	if err != nil {
 		return Opened{}, err
 	}
 	if opened {
-		room.Floor.Arrived()
 		room.Site.TellPlace(ctx, c, met.Stays.Latest)
 		return Opened{Chat: room.View.VisitorChat(c), Events: room.View.Events(transcript.Visitor, c, events)}, nil
 	}

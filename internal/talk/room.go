@@ -47,8 +47,9 @@ type Floor interface {
 	// WidgetState returns how a widget stands now, and WidgetView all of it.
 	WidgetState(ctx context.Context, w settings.Widget) (view.WidgetState, error)
 	WidgetView(ctx context.Context, w settings.Widget) (view.WidgetView, error)
-	// Arrived lets the queues be looked at soon, because somebody waits now.
-	Arrived()
+	// Receive stores a new chat, handed out at once if that can be, and returns it with
+	// its events; or else the visitor's open chat, with opened false.
+	Receive(ctx context.Context, c chatlog.Chat, lastOperator string, state chat.State, events []chat.Event) (stored chatlog.Chat, all []chat.Event, opened bool, err error)
 	// Taking goes ahead of an act by which an operator takes a chat: it is refused
 	// when they have as many in hand as they may, unless they want it anyway.
 	Taking(operatorID string, capacity int, anyway bool) []chatlog.Statement
