@@ -161,4 +161,9 @@ func TestGermanIsSpokenWhereItIsAskedFor(t *testing.T) {
 	maren.Find("nav a :: Einrichtung")
 	maren.MustReload()
 	maren.Find("nav a :: Einrichtung")
+
+	// In another browser, where nothing was chosen, the console speaks it too.
+	elsewhere := w.Person(t).Desk(world.Email(3))
+	elsewhere.Find("h1 :: Pult")
+	require.Equal(t, "de", elsewhere.JS(`document.documentElement.lang`))
 }

@@ -33,6 +33,7 @@ const laterFiles = [
   "<rootDir>/console/words/fields.ts",
   "<rootDir>/console/words/hours.ts",
   "<rootDir>/console/words/problems.ts",
+  "<rootDir>/console/words/sentences.ts",
 ];
 
 export default defineConfig({

@@ -252,7 +252,7 @@ func TestAFileThatDoesNotNameLanguages(t *testing.T) {
 	require.Equal(t, "id", plan.Change[0].After.ID, "the one without a language is the exact one")
 	plan = canned.Compare([]canned.Response{of("en"), of("de")}, rows, nil)
 	require.Empty(t, plan.Change)
-	require.Contains(t, plan.Rejected[0].Words, "de, en")
+	require.Contains(t, plan.Rejected[0].Words[0], "de, en")
 	plan = canned.Compare([]canned.Response{of("en")}, rows, nil)
 	require.Equal(t, "en", plan.Change[0].After.Language)
 }

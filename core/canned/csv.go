@@ -23,10 +23,14 @@ type Row struct {
 	noFolder, noLanguage bool // the file has no such column: what there is stays
 }
 
-// Reject is a line that could not be read, and why.
+// Reject is a line that could not be read, and why, in a sentence or several.
 type Reject struct {
 	Line  int
-	Words string
+	Words []string
+}
+
+func reject(line int, words string, values ...any) Reject {
+	return Reject{line, []string{fmt.Sprintf(words, values...)}}
 }
 
 // rejectLimit bounds how many lines are told apart: a file of which more is
@@ -64,7 +68,7 @@ func Read(data []byte) ([]Row, []Reject, error) {
 	var rows []Row
 	for _, record := range records[1:] {
 		if len(record.fields) != len(records[0].fields) {
-			rejects = append(rejects, Reject{record.line, fmt.Sprintf("It has %d fields, the head line %d.", len(record.fields), len(records[0].fields))})
+			rejects = append(rejects, reject(record.line, "It has %d fields, the head line %d.", len(record.fields), len(records[0].fields)))
 			continue
 		}
 		get := func(name string) string {
@@ -146,7 +150,7 @@ func records(data []byte, separator rune) (list []record, rejects []Reject, err 
 			}
 			var parse *csv.ParseError
 			if errors.As(err, &parse) {
-				rejects = append(rejects, Reject{skipped + parse.StartLine, brokenWords(parse)})
+				rejects = append(rejects, reject(skipped+parse.StartLine, "%s", brokenWords(parse)))
 				if len(rejects) > rejectLimit {
 					return nil, nil, ErrTooManyWrong
 				}
@@ -230,7 +234,7 @@ func Compare(have []Response, rows []Row, rejected []Reject) Plan {
 		if known := languages[withoutLanguage(r)]; row.noLanguage && len(known) > 0 && !slices.Contains(known, "") {
 			if len(known) > 1 { // which of them is meant, the file does not say
 				slices.Sort(known)
-				p.Rejected = append(p.Rejected, Reject{row.Line, "There are answers of this shortcut in " + strings.Join(known, ", ") + ". Add a column language to the file, to say which one it is."})
+				p.Rejected = append(p.Rejected, reject(row.Line, "There are answers of this shortcut in %s. Add a column language to the file, to say which one it is.", strings.Join(known, ", ")))
 				continue
 			}
 			r.Language = known[0]
@@ -243,11 +247,11 @@ func Compare(have []Response, rows []Row, rejected []Reject) Plan {
 			for i, w := range wrong {
 				words[i] = w.Words
 			}
-			p.Rejected = append(p.Rejected, Reject{row.Line, strings.Join(words, " ")})
+			p.Rejected = append(p.Rejected, Reject{row.Line, words})
 			continue
 		}
 		if line, doubled := seen[key(r)]; doubled {
-			p.Rejected = append(p.Rejected, Reject{row.Line, fmt.Sprintf("Line %d has the same shortcut for the same people.", line)})
+			p.Rejected = append(p.Rejected, reject(row.Line, "Line %d has the same shortcut for the same people.", line))
 			continue
 		}
 		seen[key(r)] = row.Line

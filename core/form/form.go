@@ -104,7 +104,7 @@ func (f Form) Check() []Wrong {
 		}
 		if field.Pattern != "" {
 			if _, err := regexp.Compile(field.Pattern); err != nil {
-				at("The pattern cannot be read: " + strings.TrimPrefix(err.Error(), "error parsing regexp: ") + ".")
+				at(fmt.Sprintf("The pattern cannot be read: %s.", strings.TrimPrefix(err.Error(), "error parsing regexp: ")))
 			}
 		}
 	}

@@ -37,7 +37,7 @@ func (e *TooManyTriesError) Error() string {
 
 // Problem implements problem.Teller.
 func (e *TooManyTriesError) Problem() *problem.Problem {
-	return problem.New(http.StatusTooManyRequests, "too-many-logins", "Too many wrong passwords", fmt.Sprintf("Wait %d seconds, then try again.", int(e.Wait.Seconds())))
+	return problem.New(http.StatusTooManyRequests, "too-many-logins", "Too many wrong passwords", fmt.Sprintf("Wait %d seconds, then try again.", max(2, int(e.Wait.Seconds()))))
 }
 
 // ErrBadLogin: no operator has this email and password.

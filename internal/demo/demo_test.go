@@ -2,10 +2,17 @@ package demo_test
 
 import (
 	"context"
+	"encoding/json"
 	"io"
+	"io/fs"
 	"log/slog"
+	"maps"
 	"net/http"
 	"net/http/httptest"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
 	"testing"
 	"time"
 
@@ -17,6 +24,7 @@ import (
 	"stoop/internal/setup/settings"
 	"stoop/internal/testpg"
 	"stoop/internal/transcripts"
+	"stoop/web"
 )
 
 // Every page of the site stands, carries the snippet, and loads nothing from
@@ -45,6 +53,50 @@ func TestTheSite(t *testing.T) {
 	}
 	status, _ := get("/site.css")
 	require.Equal(t, http.StatusOK, status)
+}
+
+// The site speaks the language that a browser asks for, whole: no text of a page is
+// without its translation, and none is kept that no page says.
+func TestTheSiteSpeaksGerman(t *testing.T) {
+	handler, err := demo.SiteHandler("http://stoop.example", slog.New(slog.DiscardHandler))
+	require.NoError(t, err)
+	speaks := func(language string) string {
+		r := httptest.NewRequest(http.MethodGet, "/timetable", nil)
+		r.Header.Set("Accept-Language", language)
+		w := httptest.NewRecorder()
+		handler.ServeHTTP(w, r)
+		return w.Body.String()
+	}
+	require.Contains(t, speaks("de-AT,en;q=0.5"), `<html lang="de">`)
+	require.Contains(t, speaks("de-AT,en;q=0.5"), "<h1>Fahrplan</h1>")
+	for _, language := range []string{"en-GB", "da", ""} {
+		require.Contains(t, speaks(language), `<html lang="en-GB">`, language)
+		require.Contains(t, speaks(language), "<h1>Timetable</h1>", language)
+	}
+
+	said := map[string]bool{}
+	for _, p := range demo.Pages[1:] {
+		said[p.Title] = true
+	}
+	text := regexp.MustCompile(`\{\{ t ("(?:[^"\\]|\\.)*") \}\}`)
+	require.NoError(t, fs.WalkDir(web.Site(), ".", func(path string, _ fs.DirEntry, err error) error {
+		if err != nil || !strings.HasSuffix(path, ".html") {
+			return err
+		}
+		html, err := fs.ReadFile(web.Site(), path)
+		require.NoError(t, err)
+		for _, found := range text.FindAllSubmatch(html, -1) {
+			words, err := strconv.Unquote(string(found[1]))
+			require.NoError(t, err)
+			said[words] = true
+		}
+		return nil
+	}))
+	data, err := fs.ReadFile(web.Site(), "words/de.json")
+	require.NoError(t, err)
+	german := map[string]string{}
+	require.NoError(t, json.Unmarshal(data, &german))
+	require.Equal(t, slices.Sorted(maps.Keys(said)), slices.Sorted(maps.Keys(german)))
 }
 
 // The history is made by the rules of the job: each log folds to its row, no

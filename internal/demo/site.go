@@ -1,6 +1,8 @@
 package demo
 
 import (
+	"cmp"
+	"encoding/json"
 	"fmt"
 	"html/template"
 	"io/fs"
@@ -8,6 +10,8 @@ import (
 	"net"
 	"net/http"
 	"strings"
+
+	"golang.org/x/text/language"
 
 	"stoop/web"
 )
@@ -44,12 +48,31 @@ func SiteURL(at net.Addr) string {
 	return "http://localhost:" + port
 }
 
-// SiteHandler serves the pages of Kelpwick Ferries with the snippet of a Stoop
-// server before the closing body tag.
+// siteLanguages are those that the site is written in, the first for all others. The
+// texts in its pages are English; what they are in another language stands in
+// web/site/words.
+var siteLanguages = []language.Tag{language.BritishEnglish, language.German}
+
+// siteWords returns what the texts of the site are in a language; of English none.
+func siteWords(tag language.Tag) (map[string]string, error) {
+	base, _ := tag.Base()
+	if base.String() == "en" {
+		return nil, nil
+	}
+	data, err := fs.ReadFile(web.Site(), "words/"+base.String()+".json")
+	if err != nil {
+		return nil, err
+	}
+	words := map[string]string{}
+	return words, json.Unmarshal(data, &words)
+}
+
+// SiteHandler serves the pages of Kelpwick Ferries, in the language that a browser
+// asks for, with the snippet of a Stoop server before the closing body tag.
 func SiteHandler(stoopURL string, log *slog.Logger) (http.Handler, error) {
-	mux := http.NewServeMux()
+	mux, matcher := http.NewServeMux(), language.NewMatcher(siteLanguages)
 	for _, p := range Pages {
-		page, err := template.ParseFS(web.Site(), "layout.html", "pages/"+p.file+".html")
+		pages, err := inEachLanguage(p)
 		if err != nil {
 			return nil, fmt.Errorf("reading the demo site: %w", err)
 		}
@@ -57,10 +80,12 @@ func SiteHandler(stoopURL string, log *slog.Logger) (http.Handler, error) {
 		if p.Path == "/" {
 			pattern = "GET /{$}"
 		}
-		mux.HandleFunc(pattern, func(w http.ResponseWriter, _ *http.Request) {
+		mux.HandleFunc(pattern, func(w http.ResponseWriter, r *http.Request) {
+			_, at := language.MatchStrings(matcher, r.URL.Query().Get("language"), r.Header.Get("Accept-Language"))
 			w.Header().Set("Content-Type", "text/html; charset=utf-8")
-			err := page.ExecuteTemplate(w, "layout.html", map[string]any{
-				"Page": p, "Pages": Pages, "Stoop": stoopURL, "Key": WidgetKey,
+			w.Header().Set("Vary", "Accept-Language")
+			err := pages[at].ExecuteTemplate(w, "layout.html", map[string]any{
+				"Page": p, "Pages": Pages, "Stoop": stoopURL, "Key": WidgetKey, "Language": siteLanguages[at].String(),
 			})
 			if err != nil {
 				log.Error("a page of the demo site could not be written", "page", p.Path, "error", err)
@@ -72,6 +97,23 @@ func SiteHandler(stoopURL string, log *slog.Logger) (http.Handler, error) {
 	mux.Handle("GET /ferry.svg", files)
 	mux.Handle("GET /fonts/", http.StripPrefix("/fonts", http.FileServerFS(web.Fonts())))
 	return mux, nil
+}
+
+// inEachLanguage returns a page in all languages of the site.
+func inEachLanguage(p Page) (pages []*template.Template, err error) {
+	for _, tag := range siteLanguages {
+		words, err := siteWords(tag)
+		if err != nil {
+			return nil, err
+		}
+		say := func(english string) string { return cmp.Or(words[english], english) }
+		page, err := template.New(p.file).Funcs(template.FuncMap{"t": say}).ParseFS(web.Site(), "layout.html", "pages/"+p.file+".html")
+		if err != nil {
+			return nil, err
+		}
+		pages = append(pages, page)
+	}
+	return pages, nil
 }
 
 // noPages keeps the templates themselves from being read.

@@ -3,6 +3,7 @@ package library
 import (
 	"bytes"
 	"context"
+	"fmt"
 	"io"
 	"strings"
 
@@ -53,8 +54,8 @@ type ImportLine struct {
 
 // RejectView is a line that cannot be used, and why.
 type RejectView struct {
-	Line  int    `json:"line"`
-	Words string `json:"words"`
+	Line  int      `json:"line"`
+	Words []string `json:"words" doc:"Each a sentence"`
 }
 
 // ImportCanned compares a CSV file with what there is and, if apply is set,
@@ -66,7 +67,7 @@ func (room *Room) ImportCanned(ctx context.Context, o access.Actor, data []byte,
 	}
 	rows, rejected, err := canned.Read(bytes.ToValidUTF8(data, []byte("\uFFFD")))
 	if err != nil {
-		return ImportView{}, form.Refuse([]form.Wrong{{Field: "file", Words: "This file cannot be used: " + err.Error() + "."}})
+		return ImportView{}, form.Refuse([]form.Wrong{{Field: "file", Words: fmt.Sprintf("This file cannot be used: %s.", err)}})
 	}
 	rows, refused := owners(s, o, rows)
 	have, err := room.Tables.CannedResponses(ctx)
@@ -101,12 +102,12 @@ func owners(s *settings.Settings, o access.Actor, rows []canned.Row) (known []ca
 				}
 			}
 			if r.Response.Owner == "" {
-				refused = append(refused, canned.Reject{Line: r.Line, Words: "There is no department “" + r.Department + "”."})
+				refused = append(refused, canned.Reject{Line: r.Line, Words: []string{fmt.Sprintf("There is no department “%s”.", r.Department)}})
 				continue
 			}
 		}
 		if !mayEdit(o, r.Response) {
-			refused = append(refused, canned.Reject{Line: r.Line, Words: "Only leads can change shared responses. Use the scope own."})
+			refused = append(refused, canned.Reject{Line: r.Line, Words: []string{"Only leads can change shared responses. Use the scope own."}})
 			continue
 		}
 		known = append(known, r)

@@ -35,7 +35,7 @@ type Problem struct {
 	Fields   []form.Wrong      `json:"fields,omitempty" doc:"For bad-fields: what is wrong at each field"`
 	OpensAt  *time.Time        `json:"opensAt,omitempty" doc:"For closed: when the hours open next"`
 	Contact  *view.ContactView `json:"contact,omitempty" doc:"For contact-changed: what it is now"`
-	Names    []string          `json:"names,omitempty" doc:"For unfilled: placeholders without a value"`
+	Names    []string          `json:"names,omitempty" doc:"For unfilled: placeholders without a value; for not-there: who is away"`
 	Load     int               `json:"load,omitempty" doc:"For over-capacity"`
 	Capacity int               `json:"capacity,omitempty" doc:"For over-capacity"`
 }
@@ -163,7 +163,7 @@ func fromDetails(err error) *Problem {
 	}
 	var wrongType *files.WrongTypeError
 	if errors.As(err, &wrongType) {
-		return New(http.StatusUnsupportedMediaType, "file-type", "This kind of file is not allowed", "By its content it is "+wrongType.Type+". Send it as a picture or a PDF, or paste its text into the chat.")
+		return New(http.StatusUnsupportedMediaType, "file-type", "This kind of file is not allowed", fmt.Sprintf("By its content it is %s. Send it as a picture or a PDF, or paste its text into the chat.", wrongType.Type))
 	}
 	return nil
 }

@@ -167,9 +167,9 @@ func movedMembers(before, after []settings.Member) []string {
 
 func checkDepartment(in DepartmentSettings) []form.Wrong {
 	var wrong []form.Wrong
-	bound := func(field string, value, low, high int, what string) {
+	bound := func(field string, value, low, high int, words string) {
 		if value < low || value > high {
-			wrong = append(wrong, form.Wrong{Field: field, Words: fmt.Sprintf("%s must be between %d and %d.", what, low, high)})
+			wrong = append(wrong, form.Wrong{Field: field, Words: fmt.Sprintf(words, low, high)})
 		}
 	}
 	if in.Name == "" {
@@ -178,17 +178,17 @@ func checkDepartment(in DepartmentSettings) []form.Wrong {
 	if in.Capacity < 1 {
 		wrong = append(wrong, form.Wrong{Field: "capacity", Words: "With a capacity of 0, nobody would ever get a chat. Choose at least 1; operators who need a break set themselves to away."})
 	} else {
-		bound("capacity", in.Capacity, 1, 50, "The capacity")
+		bound("capacity", in.Capacity, 1, 50, "The capacity must be between %d and %d.")
 	}
-	bound("targetSeconds", in.TargetSeconds, 1, 86_400, "The answer target")
-	bound("offerSeconds", in.OfferSeconds, 5, 600, "The seconds of an offer")
-	bound("passLimit", in.PassLimit, 1, 20, "The number of offers let by")
-	bound("handOnSeconds", in.HandOnSeconds, 10, 3600, "The seconds for taking over")
-	bound("silentRemind", in.SilentRemind, 0, 86400, "The seconds until a reminder")
-	bound("silentEnd", in.SilentEnd, 10, 86400, "The seconds until the end")
-	bound("wrapUpSeconds", in.WrapUpSeconds, 0, 3600, "The seconds of wrap-up")
-	bound("overflowAfter", in.OverflowAfter, 0, 86_400, "The seconds waited")
-	bound("overflowLength", in.OverflowLength, 0, 1000, "The number who wait")
+	bound("targetSeconds", in.TargetSeconds, 1, 86_400, "The answer target must be between %d and %d seconds.")
+	bound("offerSeconds", in.OfferSeconds, 5, 600, "An offer must last between %d and %d seconds.")
+	bound("passLimit", in.PassLimit, 1, 20, "The number of offers let by must be between %d and %d.")
+	bound("handOnSeconds", in.HandOnSeconds, 10, 3600, "The time for taking over must be between %d and %d seconds.")
+	bound("silentRemind", in.SilentRemind, 0, 86400, "The time until a reminder must be between %d and %d seconds.")
+	bound("silentEnd", in.SilentEnd, 10, 86400, "The time until the end must be between %d and %d seconds.")
+	bound("wrapUpSeconds", in.WrapUpSeconds, 0, 3600, "The wrap-up must last between %d and %d seconds.")
+	bound("overflowAfter", in.OverflowAfter, 0, 86_400, "The wait before chats overflow must be between %d and %d seconds.")
+	bound("overflowLength", in.OverflowLength, 0, 1000, "The number of waiting chats must be between %d and %d.")
 	if len(in.OverflowTo) > 0 && in.OverflowAfter == 0 && in.OverflowLength == 0 && !in.OverflowClosed {
 		wrong = append(wrong, form.Wrong{Field: "overflowTo", Words: "Choose when chats overflow: after some seconds, above some number, or while closed."})
 	}
@@ -277,11 +277,11 @@ func (room *Room) RemoveDepartment(ctx context.Context, o access.Actor, id strin
 	}
 	switch {
 	case d.IsDefault:
-		return &InUseError{d.Name + " is the default department. Make another one the default first."}
+		return &InUseError{fmt.Sprintf("%s is the default department. Make another one the default first.", d.Name)}
 	case open > 0:
-		return &InUseError{fmt.Sprintf("%s has %d open %s. End them or hand them on first.", d.Name, open, plural(open, "chat"))}
+		return &InUseError{fmt.Sprintf("Chats of %s are still open: %d. End them or hand them on first.", d.Name, open)}
 	case len(users) > 0:
-		return &InUseError{d.Name + " is still used by " + strings.Join(users, ", ") + ". Change that first."}
+		return &InUseError{fmt.Sprintf("%s is still used by %s. Change that first.", d.Name, strings.Join(users, ", "))}
 	}
 	if err := room.Settings.Tables.RemoveDepartment(ctx, id, room.Now()); err != nil {
 		return err
@@ -291,11 +291,4 @@ func (room *Room) RemoveDepartment(ctx context.Context, o access.Actor, id strin
 		room.Live.Reconnect(m.OperatorID)
 	}
 	return nil
-}
-
-func plural(n int64, word string) string {
-	if n == 1 {
-		return word
-	}
-	return word + "s"
 }

@@ -203,7 +203,7 @@ func (room *Room) RemoveHours(ctx context.Context, o access.Actor, id string) er
 		}
 	}
 	if len(users) > 0 {
-		return &InUseError{"These hours are still used by " + strings.Join(users, ", ") + ". Give them other hours first."}
+		return &InUseError{fmt.Sprintf("These hours are still used by %s. Give them other hours first.", strings.Join(users, ", "))}
 	}
 	if err := room.Settings.Tables.RemoveHours(ctx, id); err != nil {
 		return err

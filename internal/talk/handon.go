@@ -101,7 +101,7 @@ func (room *Room) HandOn(ctx context.Context, o access.Actor, chatID, operatorID
 		act.Guard = func(ctx context.Context, tx pgx.Tx) error {
 			available, err := room.Floor.Available(ctx, tx, operatorID)
 			if err == nil && !available {
-				err = &NotTheirsError{Name: to.Name, Why: "away"}
+				err = &AwayError{Name: to.Name}
 			}
 			return err
 		}

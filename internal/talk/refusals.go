@@ -48,17 +48,16 @@ func (e *OverCapacityError) Problem() *problem.Problem {
 	return p
 }
 
-// NotTheirsError: who is to get a chat cannot have it.
-type NotTheirsError struct {
-	Name string
-	Why  string // offline, away or full
-}
+// AwayError: who is to get a chat wants none now, or is not there.
+type AwayError struct{ Name string }
 
-func (e *NotTheirsError) Error() string { return e.Name + " is " + e.Why }
+func (e *AwayError) Error() string { return e.Name + " is away" }
 
 // Problem implements problem.Teller.
-func (e *NotTheirsError) Problem() *problem.Problem {
-	return problem.New(http.StatusConflict, "not-there", e.Name+" is "+e.Why, "Choose somebody else, or a department.")
+func (e *AwayError) Problem() *problem.Problem {
+	p := problem.New(http.StatusConflict, "not-there", e.Error(), "Choose somebody else, or a department.")
+	p.Names = []string{e.Name}
+	return p
 }
 
 // UnfilledError: words still hold placeholders of a canned response.

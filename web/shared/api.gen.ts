@@ -1861,7 +1861,7 @@ export interface components {
                 [key: string]: number;
             };
             /**
-             * @description Of the mails to me
+             * @description Of the mails to me, and of a console in a browser where none was chosen
              * @enum {string}
              */
             language?: "en" | "de";
@@ -1905,7 +1905,7 @@ export interface components {
              * @description For over-capacity
              */
             load?: number;
-            /** @description For unfilled: placeholders without a value */
+            /** @description For unfilled: placeholders without a value; for not-there: who is away */
             names?: string[];
             /**
              * Format: date-time
@@ -1940,7 +1940,8 @@ export interface components {
         RejectView: {
             /** Format: int64 */
             line: number;
-            words: string;
+            /** @description Each a sentence */
+            words: string[];
         };
         RoomBody: {
             /** @description Ids; none: everybody */

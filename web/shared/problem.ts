@@ -18,9 +18,14 @@ export function sayProblemsBy(words: typeof said, atFields: typeof saidAtField):
   saidAtField = atFields;
 }
 
+/** Says a sentence of the server's in the language that is spoken, as far as it is known. */
+export function sentence(words: string): string {
+  return (language() === "en" ? undefined : saidAtField(words)) ?? words;
+}
+
 /** What is wrong, by field. */
 export function wrongFields(problem: Problem | undefined): Record<string, string> {
-  return Object.fromEntries((problem?.fields ?? []).map((f) => [f.field, saidAtField(f.words) ?? f.words]));
+  return Object.fromEntries((problem?.fields ?? []).map((f) => [f.field, sentence(f.words)]));
 }
 
 /**

@@ -34,6 +34,20 @@ export function visitorProblem(problem: Problem): ProblemText | undefined {
       };
     case "empty-file":
       return { title: t`This file is empty`, detail: t`Choose another one.` };
+    case "file-too-big": {
+      const limit = /\d+/.exec(problem.detail)?.[0] ?? "";
+      return {
+        title: t`This file is too big`,
+        detail: t`The limit is ${limit} MB. Send a smaller one, or a link to it.`,
+      };
+    }
+    case "file-type": {
+      const type = /^By its content it is (.*?)\. /.exec(problem.detail)?.[1] ?? "";
+      return {
+        title: t`This kind of file is not allowed`,
+        detail: t`By its content it is ${type}. Send it as a picture or a PDF, or paste its text into the chat.`,
+      };
+    }
     case "huge-picture":
       return {
         title: t`This picture is too large or too complex`,
@@ -110,7 +124,10 @@ const fields = new Map([
   ["We need your phone number so we can call you.", t`We need your phone number so we can call you.`],
 ]);
 
+const tooLong = new RegExp(`^${"This is {0} characters too long.".replace("{0}", "(\\d+)")}$`);
+
 /** Says what is wrong at a field that visitors fill in; nothing for a text that is not known here. */
 export function visitorField(text: string): string | undefined {
-  return fields.get(text);
+  const n = tooLong.exec(text)?.[1];
+  return n ? t`This is ${n} characters too long.` : fields.get(text);
 }

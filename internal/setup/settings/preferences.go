@@ -17,7 +17,7 @@ type Preferences struct {
 	Desktop     *bool          `json:"desktop,omitempty"`
 	Title       *bool          `json:"title,omitempty" doc:"What waits in the title of the tab"`
 	RingAgain   *bool          `json:"ringAgain,omitempty" doc:"Ring for who still waits, at growing pauses"`
-	Language    string         `json:"language,omitempty" enum:"en,de" doc:"Of the mails to me"`
+	Language    string         `json:"language,omitempty" enum:"en,de" doc:"Of the mails to me, and of a console in a browser where none was chosen"`
 	MailMessage *bool          `json:"mailMessage,omitempty" doc:"Email for each message left for my departments"`
 }
 

@@ -1,6 +1,7 @@
 import {
   cloneElement,
   lazy,
+  useEffect,
   useSyncExternalStore,
   type FocusEvent,
   type PointerEvent,
@@ -38,6 +39,12 @@ function set(hint: ShownHint | undefined): void {
   for (const listener of listeners) listener();
 }
 
+/** Shows a hint when the pointer has stayed a moment. */
+function pointed(hint: ShownHint): void {
+  clearTimeout(timer);
+  timer = setTimeout(() => set(hint), pointedFor);
+}
+
 /** Takes the hint away, a moment later when the pointer may be going to it. */
 export function leaveHint(soon = false): void {
   clearTimeout(timer);
@@ -55,14 +62,20 @@ export function keepHint(): void {
  * alike. One hint is shown at a time, by Hints; what draws it comes with the first.
  */
 export function Hint({ words, act = "", children }: Props) {
+  // The control may go while its hint is shown.
+  useEffect(
+    () => () => {
+      if (shown && !shown.at.isConnected) leaveHint();
+    },
+    [],
+  );
   const key = hintOf(act);
   const hint = key ? `${words} (${key})` : words;
   return cloneElement(children, {
     "aria-description": hint === children.props["aria-label"] ? undefined : hint,
     onPointerEnter: (event: PointerEvent<HTMLElement>) => {
       const at = event.currentTarget;
-      clearTimeout(timer);
-      timer = setTimeout(() => set({ at, words: hint }), pointedFor);
+      pointed({ at, words: hint });
     },
     onPointerLeave: () => leaveHint(true),
     onFocus: (event: FocusEvent<HTMLElement>) => {

@@ -29,6 +29,24 @@ it("a hint is told to the pointer and to the keyboard, and goes by Esc", async (
   await waitFor(() => expect(screen.queryByRole("tooltip")).toBeNull());
 });
 
+it("a hint goes with the control that it belongs to", async () => {
+  const page = (control: boolean) => (
+    <>
+      {control ? (
+        <Hint words="Take it">
+          <button>take</button>
+        </Hint>
+      ) : null}
+      <Hints />
+    </>
+  );
+  const { rerender } = render(page(true));
+  fireEvent.pointerEnter(screen.getByText("take"));
+  await screen.findByRole("tooltip");
+  rerender(page(false));
+  await waitFor(() => expect(screen.queryByRole("tooltip")).toBeNull());
+});
+
 it("a line with suggestions takes what is typed as well as what is chosen", async () => {
   const user = userEvent.setup();
   const settled: string[] = [];

@@ -4,7 +4,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
-import { ProblemError, wordsFor, wrongFields } from "../../shared/problem";
+import { ProblemError, sentence, wordsFor, wrongFields } from "../../shared/problem";
 import type { ImportView } from "../../shared/types";
 import { Button } from "../kit/button";
 import { Dialog, DialogActions, DialogContent, DialogTitle } from "../kit/dialog";
@@ -94,11 +94,11 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
                 </h3>
                 <ul className="lines">
                   {plan.rejected.slice(0, most).map((r) => (
-                    <li key={`${r.line} ${r.words}`}>
+                    <li key={`${r.line} ${r.words.join(" ")}`}>
                       <span className="line-number">
                         <Trans>Line {r.line}</Trans>
                       </span>
-                      <span>{r.words}</span>
+                      <span>{r.words.map(sentence).join(" ")}</span>
                     </li>
                   ))}
                 </ul>

@@ -234,7 +234,7 @@ describe("an import", () => {
         after: "The ramp is new.",
       },
     ],
-    rejected: [{ line: 4, words: "This line has 3 fields instead of 2." }],
+    rejected: [{ line: 4, words: ["This line has 3 fields instead of 2."] }],
     same: 5,
   };
   const csv = new File(["shortcut,text\ncats,Cats ride free."], "answers.csv", { type: "text/csv" });

@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 
 import { api, ask } from "../../shared/api";
-import { wordsFor } from "../../shared/problem";
+import { sentence, wordsFor } from "../../shared/problem";
 import type { HoursSettings } from "../../shared/types";
 import { useNow } from "../desk/provider";
 import { Icons } from "../icons";
@@ -144,7 +144,7 @@ function HoursForm({ kept, onSaved }: FormProps) {
             })}
             <ul>
               {leftOut.map((words) => (
-                <li key={words}>{words}</li>
+                <li key={words}>{sentence(words)}</li>
               ))}
             </ul>
           </div>

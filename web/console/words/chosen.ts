@@ -1,4 +1,5 @@
 import { languages, spoken } from "../../shared/languages";
+import { language } from "../../shared/speak";
 import { keep, kept } from "../../shared/storage";
 
 const keptAs = "stoop.language";
@@ -9,6 +10,16 @@ export function chosenLanguage(): string {
   // A link may name a made-up language to look at; it is not kept.
   if (languages.some((l) => l.code === asked)) keep(keptAs, asked);
   return spoken([asked, kept(keptAs), ...navigator.languages]);
+}
+
+/**
+ * Speaks the language that I chose in another browser, if nothing was chosen in this
+ * one: by me, or by the address.
+ */
+export function adoptLanguage(code: string | undefined): void {
+  if (!code || code === language() || kept(keptAs) !== null) return;
+  if (new URLSearchParams(location.search).has("language")) return;
+  chooseLanguage(code);
 }
 
 /** Speaks another language from now on. What is typed is kept over the reload. */

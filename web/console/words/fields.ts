@@ -1,6 +1,7 @@
 import { t } from "@lingui/core/macro";
 
 import { visitorField } from "../../shared/visitor-problems";
+import { sentenceWords } from "./sentences";
 
 /**
  * What the server finds wrong at a field, in the language that is spoken. Its text
@@ -30,6 +31,7 @@ const words = new Map([
     "A site must be an address like https://www.example.com, without a path.",
     t`A site must be an address like https://www.example.com, without a path.`,
   ],
+  ["A value is missing.", t`A value is missing.`],
   ["Another contact has this email.", t`Another contact has this email.`],
   ["Another department has this name.", t`Another department has this name.`],
   [
@@ -177,5 +179,5 @@ const words = new Map([
 
 /** Says what is wrong at a field; nothing for a text that is not known here. */
 export function fieldWords(text: string): string | undefined {
-  return words.get(text) ?? visitorField(text);
+  return words.get(text) ?? visitorField(text) ?? sentenceWords(text);
 }

@@ -3,12 +3,19 @@ import { t } from "@lingui/core/macro";
 import type { ProblemText } from "../../shared/problem";
 import type { Problem } from "../../shared/types";
 import { visitorProblem } from "../../shared/visitor-problems";
+import { fieldWords } from "./fields";
+import { sentenceWords } from "./sentences";
 
 /** Says what the server could not do and what to do now, by its code; nothing for a code that is new. */
 export function problemWords(problem: Problem): ProblemText | undefined {
   switch (problem.code) {
     case "bad-client-id":
       return { title: t`The message has no usable id`, detail: t`Reload the page and send it again.` };
+    case "bad-fields":
+      return {
+        title: t`Please check what you entered`,
+        detail: (problem.fields ?? []).map(({ words }) => fieldWords(words) ?? words).join(" "),
+      };
     case "bad-login":
       return { title: t`Email or password is wrong`, detail: t`Check both and try again.` };
     case "bad-request":
@@ -35,6 +42,8 @@ export function problemWords(problem: Problem): ProblemText | undefined {
         title: t`This chat is already being handed on`,
         detail: t`Take it back first, or wait until somebody responds.`,
       };
+    case "in-use":
+      return { title: t`This is still needed`, detail: sentenceWords(problem.detail) ?? problem.detail };
     case "is-message":
       return { title: t`This is a message, not a live chat`, detail: t`Reply to it; it is kept until then.` };
     case "login-first":
@@ -59,6 +68,10 @@ export function problemWords(problem: Problem): ProblemText | undefined {
       return { title: t`Your role does not allow this`, detail: t`Ask an admin if you need it.` };
     case "not-found":
       return { title: t`Not found`, detail: t`It does not exist, or no longer exists.` };
+    case "not-there": {
+      const name = problem.names?.[0] ?? t`A colleague`;
+      return { title: t`${name} is away`, detail: t`Choose somebody else, or a department.` };
+    }
     case "not-yours":
       return { title: t`This chat is not yours`, detail: t`Only its visitor and its operator can do this.` };
     case "offered":
@@ -73,6 +86,16 @@ export function problemWords(problem: Problem): ProblemText | undefined {
         title: t`You have reached your limit of chats`,
         detail: t`Take it anyway, or leave it to a colleague.`,
       };
+    case "too-many-logins": {
+      const wait = sentenceWords(problem.detail);
+      return wait
+        ? { title: t`Too many wrong passwords`, detail: wait }
+        : { title: t`Too many attempts`, detail: t`Wait a minute, then try again.` };
+    }
+    case "unfilled": {
+      const names = (problem.names ?? []).map((name) => `{${name}}`).join(", ");
+      return { title: t`A placeholder has no value`, detail: t`Fill it in or remove it: ${names}.` };
+    }
     case "unavailable":
       return {
         title: t`Stoop cannot save this right now`,

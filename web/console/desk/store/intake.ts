@@ -3,6 +3,7 @@ import { tellTimesIn } from "../../../shared/format";
 import { comeFurther } from "../../../shared/log";
 import { ProblemError } from "../../../shared/problem";
 import type { ChatView, Desk, EventView, TeamMessage } from "../../../shared/types";
+import { adoptLanguage } from "../../words/chosen";
 import type { Announcing } from "./announcing";
 import { merged, type Asking } from "./asking";
 import type { Chats } from "./chats";
@@ -90,6 +91,7 @@ export class Intake {
     const { me, operators, departments, outcomes, currency, files } = desk;
     this.stores.team.setState({ me, operators, departments, outcomes, currency, files, loaded: true });
     this.preferring.takeIn(desk.preferences);
+    adoptLanguage(desk.preferences.language);
     for (const what of ["floor", "talk", "library"] as const) this.told.moved(what);
     for (const chat of chats.values()) {
       if (this.chats.isMine(chat) && lanes.numberOf(chat.id) === 0) lanes.open(chat.id);
