@@ -25,8 +25,8 @@ const (
 	ByTurn          Code = "turn"             // next in turn
 	ByShare         Code = "share"            // load, capacity: the smallest share of capacity in use
 	ByLanguage      Code = "language"         // language: spoken by the operator
-	OnlyOne         Code = "only-one"         // the only one with room
-	Backup          Code = "backup"           // nobody of the primary members has room
+	OnlyOne         Code = "only-one"         // the only one who could be asked: others have no room, or let it pass
+	Backup          Code = "backup"           // nobody of the primary members could be asked
 	Overflowed      Code = "overflow"         // from: the department that was overrun
 	AfterSeconds    Code = "overflow-seconds" // seconds: waited that long
 	AtLength        Code = "overflow-length"  // waiting, length: so many wait

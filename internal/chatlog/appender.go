@@ -156,6 +156,7 @@ func (a *Log) Close() {
 	a.closed = true
 	a.mu.Unlock()
 	a.storeMarks()
+	a.behind.end()
 	a.project()
 	a.spread.Wait()
 }

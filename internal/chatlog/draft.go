@@ -169,7 +169,7 @@ func (a *Log) readyMeanwhile(d *draft) {
 	tell := make(chan func(), 1)
 	d.tell = tell
 	result := a.resultOf(d)
-	go func() { tell <- a.ready(result) }()
+	a.spread.Go(func() { tell <- a.ready(result) })
 }
 
 // teller returns what tells of a draft that is stored.

@@ -22,6 +22,7 @@ type projection struct {
 	mu     sync.Mutex
 	drafts map[string]*draft
 	timer  *time.Timer
+	ended  bool // the server stops: what is left others mend
 }
 
 func newProjection() *projection { return &projection{drafts: map[string]*draft{}} }
@@ -40,8 +41,18 @@ func (b *projection) moved(d *draft, project func()) {
 }
 
 func (b *projection) wake(after time.Duration, project func()) {
-	if b.timer == nil {
+	if b.timer == nil && !b.ended {
 		b.timer = time.AfterFunc(after, project)
+	}
+}
+
+// end lets nothing follow by itself any more.
+func (b *projection) end() {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	b.ended = true
+	if b.timer != nil {
+		b.timer.Stop()
 	}
 }
 

@@ -33,7 +33,7 @@ var aboutPage = map[string]struct {
 // shortcut, text.
 var answers = [][4]string{
 	{"", "Greetings", "hello", "Hello {visitor.first|there}, this is {operator.first} at the ferry desk. How can I help?"},
-	{"", "Greetings", "look", "One moment, {visitor.first|please}: I look that up for you."},
+	{"", "Greetings", "look", "One moment, {visitor.first|please}: let me look that up for you."},
 	{"", "Greetings", "bye", "You are welcome, {visitor.first|and come back any time}. Have a calm crossing!"},
 	{"", "Greetings", "still", "Are you still there, {visitor.first|traveller}?"},
 	{Bookings, "Bookings", "hold", "We can hold your seats for 24 hours, no charge. Shall I?"},

@@ -17,7 +17,7 @@ import {
   useTeam,
   useWindows,
 } from "./provider";
-import { waiting } from "./store/lists";
+import { offers, waiting } from "./store/lists";
 
 // What moves lanes comes with the second one.
 const EarlierChat = later(() => import("./beside"));
@@ -103,7 +103,7 @@ const ChatLane = memo(function ChatLane({ id }: { id: string }) {
 /** What stands where lanes will be. */
 function EmptyLanes() {
   const me = useMe();
-  const waits = useListed((chats, me) => idsOf(waiting(chats, me))).length > 0;
+  const waits = useListed((chats, me) => idsOf([...offers(chats, me), ...waiting(chats, me)])).length > 0;
   const tucked = useMyIds().length > 0;
   return (
     <div className="empty-lanes">

@@ -83,6 +83,7 @@ function Coming() {
   const waits = useListed(waitingIds);
   const left = useListed((chats, me) => idsOf(messages(chats, me, departments)));
   const next = useListed((chats, me) => idsOf(waiting(chats, me).filter((c) => !c.offeredTo)))[0];
+  const asked = useListed(offerIds).length > 0;
   const idle = useListed((chats, me) => idsOf([...offers(chats, me), ...mine(chats, me, {})])).length === 0;
   const [pointed, setPointed] = useState(false);
   // Nothing moves under the pointer: while it is over the list, who is there
@@ -132,9 +133,11 @@ function Coming() {
           <p className="nothing">
             {!loaded
               ? t`Loading the line`
-              : available
-                ? t`Nobody is waiting.`
-                : t`Nobody is waiting. You are away.`}
+              : asked
+                ? t`Nobody else is waiting.`
+                : available
+                  ? t`Nobody is waiting.`
+                  : t`Nobody is waiting. You are away.`}
           </p>
         )}
       </section>

@@ -40,7 +40,7 @@ it("says in a sentence or two why a chat is where it is", () => {
     to: "Tove",
     reasons: [{ code: "only-one", values: { operator: "Tove" } }],
   });
-  expect(whyHere([routed, offered])[1]).toBe("Offered to Tove (Tove was the only one with room).");
+  expect(whyHere([routed, offered])[1]).toBe("Offered to Tove (Tove was the only one left to ask).");
 });
 
 it("has words for every reason that the server gives, and shows a new one as it is", () => {

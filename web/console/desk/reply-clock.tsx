@@ -46,7 +46,7 @@ export function ReplyClock({ chat, short = false }: { chat: ChatView; short?: bo
       </span>
     );
   if (chat.turn !== "team") {
-    if (short) return <span className="reply-clock">{gone ? t`left the site` : t`waiting for visitor`}</span>;
+    if (short) return <span className="reply-clock">{gone ? t`left the site` : t`visitor's turn`}</span>;
     return (
       <span className="reply-clock">
         {gone ? t`Left the site` : t`Waiting for visitor`} · {clock(reading.running)}

@@ -179,6 +179,20 @@ describe("the panel's conversation", () => {
     expect(live.asked("seen")).toHaveLength(1);
   });
 
+  it("tells again what a server that died has forgotten of it", async () => {
+    const { store, live } = await begin({ chat: chat(1), events: [said(1, "team", "hello")] });
+    live.up();
+    live.arrives({ type: "chat", chat: chat(2), events: [said(2, "team", "are you there?")] });
+    store.onShown(true);
+    const known = { delivered: 2, seen: 2 };
+    live.arrives({ type: "marks", chatId: "chat-1", byVisitor: known, byTeam: known, unseen: 0 });
+    expect(live.asked("seen")).toHaveLength(1);
+    live.answer = ({ method }) => (method === "resume" ? { chat: chat(2), events: [] } : undefined);
+    live.down();
+    live.up();
+    await eventually(() => expect(live.asked("seen")).toEqual(Array(2).fill({ chatId: "chat-1", upTo: 2 })));
+  });
+
   it("shows who types, and no longer once they have spoken", async () => {
     const { store, live } = await begin({ chat: chat(1), events: [said(1, "visitor", "one")] });
     live.arrives({ type: "typing", chatId: "chat-1", name: "Maren Holt", typing: true });

@@ -303,6 +303,16 @@ export class PanelStore {
     const told = this.state.chat?.last ?? 0;
     if (log.last < told && (resumed.events.length > 0 || chat.last < told)) void this.resume();
     this.mark();
+    if (same) this.remind(chat);
+  }
+
+  /** A server that died may have forgotten the last moment of receipts: they are told again. */
+  private remind({ id, byVisitor }: VisitorChatView): void {
+    const mine = this.state.chat?.byVisitor;
+    if (!mine) return;
+    const [what, upTo] = byVisitor.seen < mine.seen ? ["seen", mine.seen] : ["delivered", mine.delivered];
+    if (byVisitor.seen < mine.seen || byVisitor.delivered < mine.delivered)
+      this.live?.call(what, { chatId: id, upTo }).catch(() => undefined); // told with the next words
   }
 
   private receive(message: VisitorMessage): void {

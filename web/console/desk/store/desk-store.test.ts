@@ -265,6 +265,17 @@ describe("the Desk", () => {
     });
   });
 
+  it("tells again how far it has read when a server that died has forgotten it", async () => {
+    const mine = chat("mine", { phase: "active", ownerId: "maren" });
+    server.desk.chats = [mine];
+    const { live } = await open(server);
+    const known = { delivered: 5, seen: 5 };
+    live.arrives({ type: "marks", chatId: "mine", byVisitor: known, byTeam: known, unseen: 0 });
+    live.down();
+    live.up();
+    await eventually(() => expect(live.asked("seen")).toEqual([{ chatId: "mine", upTo: 5 }]));
+  });
+
   it("keeps a lane whose chat ended until it is closed", async () => {
     const mine = chat("mine", { phase: "active", ownerId: "maren" });
     server.desk.chats = [mine];

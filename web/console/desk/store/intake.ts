@@ -96,6 +96,7 @@ export class Intake {
     for (const chat of chats.values()) {
       if (this.chats.isMine(chat) && lanes.numberOf(chat.id) === 0) lanes.open(chat.id);
     }
+    for (const chat of desk.chats) this.scripts.remind(chat, had.get(chat.id));
     for (const id of lanes.list()) void this.scripts.fetch(id);
     this.screen.begin(lanes.showable()[0]);
     this.words.wake();

@@ -2,7 +2,7 @@ import { api, ask } from "../../../shared/api";
 import type { Live } from "../../../shared/live";
 import { emptyLog, extend } from "../../../shared/log";
 import { LostError, ProblemError } from "../../../shared/problem";
-import type { EventView, Script, TeamMessage } from "../../../shared/types";
+import type { ChatView, EventView, Script, TeamMessage } from "../../../shared/types";
 import type { Chats } from "./chats";
 import { mayRead } from "./lists";
 import type { Screen } from "./screen";
@@ -67,6 +67,18 @@ export class Scripts {
     const told = this.chats.get(id)?.last ?? 0;
     if (log.last < told && (script.events.length > 0 || script.chat.last < told)) await this.load(id);
     this.mark(id);
+  }
+
+  /**
+   * A server that died may have forgotten the last moment of receipts: what it says of
+   * a chat of mine is compared with what I knew, and told again.
+   */
+  remind(answered: ChatView, had: ChatView | undefined): void {
+    const seen = had?.byTeam.seen ?? 0;
+    if (answered.ownerId !== this.chats.me.id || answered.byTeam.seen >= seen) return;
+    this.live()
+      .call("seen", { chatId: answered.id, upTo: seen })
+      .catch(() => undefined); // told with the next words
   }
 
   /** Tells the visitor how far their words have come. */
