@@ -13,6 +13,7 @@ import (
 	"runtime"
 	"runtime/pprof"
 	"slices"
+	"strconv"
 	"strings"
 	"text/tabwriter"
 	"time"
@@ -30,7 +31,17 @@ const connections = 20
 type row struct{ what, ours, floor, ratio, aim string }
 
 func main() {
-	if err := run(context.Background()); err != nil {
+	do := run
+	if len(os.Args) == 4 && os.Args[1] == consolesCommand {
+		do = func(ctx context.Context) error {
+			count, err := strconv.Atoi(os.Args[3])
+			if err != nil {
+				return err
+			}
+			return beConsoles(ctx, os.Args[2], count)
+		}
+	}
+	if err := do(context.Background()); err != nil {
 		fmt.Fprintln(os.Stderr, "bench:", err)
 		os.Exit(1)
 	}

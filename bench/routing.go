@@ -1,13 +1,11 @@
 package main
 
 import (
-	"bytes"
 	"context"
 	"encoding/json"
 	"fmt"
 	"log/slog"
 	"slices"
-	"sync"
 	"time"
 
 	"github.com/google/uuid"
@@ -118,29 +116,15 @@ func routingOverTheServer(ctx context.Context, url string, data *store.Store, lo
 		return nil, err
 	}
 	defer operator.Close()
-	var known sync.WaitGroup
-	var mu sync.Mutex
-	seenBy := map[string]int{}
-	for range consoles {
-		o, err := talker.NewOperator(ctx, s.URL, demo.Logins[3].Email, demo.Password, func(message []byte) {
-			var gone delivery.ChatGone
-			if !bytes.Contains(message, []byte(`"type":"gone"`)) {
-				return // these 20 share two cores with the server: they read no more than they must
-			}
-			if json.Unmarshal(message, &gone) != nil || gone.Type != "gone" || gone.Phase != "active" {
-				return
-			}
-			mu.Lock()
-			defer mu.Unlock()
-			if seenBy[gone.ChatID]++; seenBy[gone.ChatID] <= consoles {
-				known.Done()
-			}
-		})
-		if err != nil {
-			return nil, err
-		}
-		defer o.Close()
+	looking, err := startConsoles(ctx, s.URL, consoles)
+	if err != nil {
+		return nil, err
 	}
+	defer func() {
+		if err := looking.stop(); err != nil {
+			log.Error("the consoles did not end in good order", "error", err)
+		}
+	}()
 	if err := operator.Put(ctx, "/api/me/availability", map[string]bool{"available": true}); err != nil {
 		return nil, err
 	}
@@ -176,13 +160,15 @@ func routingOverTheServer(ctx context.Context, url string, data *store.Store, lo
 			got = <-offers
 		}
 		toOffer = append(toOffer, got.at.Sub(begun))
-		known.Add(consoles)
 		begun = time.Now()
 		if err := operator.Post(ctx, "/api/chats/"+opened.Chat.ID+"/take", nil, nil); err != nil {
 			return nil, err
 		}
-		known.Wait()
-		toAll = append(toAll, time.Since(begun))
+		seen, err := looking.all(opened.Chat.ID)
+		if err != nil {
+			return nil, err
+		}
+		toAll = append(toAll, seen.Sub(begun))
 		if err := operator.Post(ctx, "/api/chats/"+opened.Chat.ID+"/end", nil, nil); err != nil {
 			return nil, err
 		}

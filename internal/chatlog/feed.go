@@ -71,16 +71,22 @@ func readFeed(ctx context.Context, db rowsQuerier, after Position, kinds []chat.
 
 // WholeLog returns all events of a chat, read in a transaction.
 func WholeLog(ctx context.Context, tx pgx.Tx, chatID string) ([]chat.Event, error) {
-	rows, err := tx.Query(ctx, "select "+entryColumns+" from events where chat_id = $1 order by number", chatID)
+	logs, err := WholeLogs(ctx, tx, []string{chatID})
+	return logs[chatID], err
+}
+
+// WholeLogs returns all events of some chats, read in a transaction.
+func WholeLogs(ctx context.Context, tx pgx.Tx, chatIDs []string) (map[string][]chat.Event, error) {
+	rows, err := tx.Query(ctx, "select "+entryColumns+" from events where chat_id = any($1::uuid[]) order by chat_id, number", chatIDs)
 	if err != nil {
 		return nil, err
 	}
+	logs := make(map[string][]chat.Event, len(chatIDs))
 	entries, err := pgx.CollectRows(rows, toEntry)
-	log := make([]chat.Event, len(entries))
-	for i, e := range entries {
-		log[i] = e.Event
+	for _, e := range entries {
+		logs[e.ChatID] = append(logs[e.ChatID], e.Event)
 	}
-	return log, err
+	return logs, err
 }
 
 // entryColumns are those of an Entry, as toEntry reads them.

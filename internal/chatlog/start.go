@@ -23,6 +23,15 @@ func (a *Log) Start(ctx context.Context, c Chat, events []chat.Event) (stored Ch
 	return a.StartWith(ctx, c, events, nil, nil)
 }
 
+// Receiver stores a chat of somebody who has just arrived, and may hand it out with
+// that. What it returns are the chat with its events; or else the visitor's open
+// chat, with opened false, as by Start.
+type Receiver interface {
+	Receive(ctx context.Context, c Chat, lastOperator string, state chat.State, events []chat.Event) (stored Chat, all []chat.Event, opened bool, err error)
+	// Done is called when the chat was received, or will not be.
+	Done()
+}
+
 // StartWith is Start with statements ahead and along, as an Act has them.
 func (a *Log) StartWith(ctx context.Context, c Chat, events []chat.Event, ahead, along []Statement) (stored Chat, opened bool, err error) {
 	d, err := starting(c, events)

@@ -27,6 +27,11 @@ type lock struct {
 
 func newLock() *lock { return &lock{turn: make(chan struct{}, 1)} }
 
+const (
+	waitForLock = "select true from (select pg_advisory_lock($1)) as waited"
+	tryLock     = "select pg_try_advisory_lock($1)"
+)
+
 // under runs something while no other server hands out chats, and hands it what
 // handing out goes by, read under the lock in the same way to the database. It waits
 // for its turn as long as the context allows.
@@ -36,41 +41,76 @@ func (l *lock) under(ctx context.Context, s *store.Store, now time.Time, do func
 	case <-ctx.Done():
 		return ctx.Err()
 	}
-	_, err := l.hold(ctx, s, now, "select true from (select pg_advisory_lock($1)) as waited", do)
+	look, _, err := l.take(ctx, s, now, waitForLock)
+	if err == nil {
+		err = do(ctx, look)
+	}
 	return errors.Join(err, l.release())
 }
 
-// ifFree is under, if nobody hands out at this moment; else nothing is done. Who
-// waits for the answer does not wait until the lock is given back.
-func (l *lock) ifFree(ctx context.Context, s *store.Store, now time.Time, do func(context.Context, looked) error) (done bool, err error) {
+// attempt is a try to get the lock, beside other work.
+type attempt struct {
+	lock *lock // nil: somebody hands out
+	done chan struct{}
+	look looked
+	held bool
+	err  error
+}
+
+// attemptFor bounds an attempt: who makes it does not wait for what hangs.
+const attemptFor = 5 * time.Second
+
+// attempt begins to get the lock, if nobody hands out at this moment. End it.
+func (l *lock) attempt(ctx context.Context, s *store.Store, now time.Time) *attempt {
+	a := &attempt{done: make(chan struct{})}
 	select {
 	case l.turn <- struct{}{}:
 	default:
-		return false, nil
+		close(a.done)
+		return a
 	}
-	done, err = l.hold(ctx, s, now, "select pg_try_advisory_lock($1)", do)
-	go func() { _ = l.release() }() // a lost connection is made anew by who comes next
-	return done, err
+	a.lock = l
+	go func() {
+		defer close(a.done)
+		ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), attemptFor)
+		defer cancel()
+		a.look, a.held, a.err = l.take(ctx, s, now, tryLock)
+	}()
+	return a
 }
 
-// hold does something under the lock, if the statement gets it. The caller has the
-// turn, and releases it.
-func (l *lock) hold(ctx context.Context, s *store.Store, now time.Time, statement string, do func(context.Context, looked) error) (held bool, err error) {
+// result waits for the attempt, and returns what handing out goes by if it has the
+// lock.
+func (a *attempt) result() (look looked, held bool, err error) {
+	<-a.done
+	return a.look, a.held, a.err
+}
+
+// end gives the lock back, and waits for nothing.
+func (a *attempt) end() {
+	if a.lock != nil {
+		go func() {
+			<-a.done
+			_ = a.lock.release() // a lost connection is made anew by who comes next
+		}()
+	}
+}
+
+// take gets the lock by a statement and reads what handing out goes by. The caller
+// has the turn, and releases it, whatever comes of this.
+func (l *lock) take(ctx context.Context, s *store.Store, now time.Time, statement string) (look looked, held bool, err error) {
 	if l.conn == nil || l.conn.IsClosed() {
 		if l.conn, err = s.Connect(ctx); err != nil {
-			return false, fmt.Errorf("connecting for the lock of routing: %w", err)
+			return look, false, fmt.Errorf("connecting for the lock of routing: %w", err)
 		}
 	}
 	var all pgx.Batch
-	all.Queue(statement, routingLock).QueryRow(func(row pgx.Row) error { return row.Scan(&held) })
+	all.Queue(statement, routingLock).QueryRow(func(row pgx.Row) error { return row.Scan(&l.held) })
 	seen := lookInto(&all, now) // each statement sees what was committed before it began: all that was done under the lock
 	if err := l.conn.SendBatch(ctx, &all).Close(); err != nil {
-		return false, l.drop(err)
+		return look, false, l.drop(err)
 	}
-	if l.held = held; !held {
-		return false, nil
-	}
-	return true, do(ctx, *seen)
+	return *seen, l.held, nil
 }
 
 // release gives back the lock, if it is held, and the turn.

@@ -11,49 +11,67 @@ import (
 	"stoop/internal/setup/settings"
 )
 
-// Receive stores a new chat that waits. If nobody hands out at this moment, and the
+// arriving is somebody who is about to open a chat: while it is found out who they
+// are, it is looked who could take it.
+type arriving struct {
+	room *Room
+	lock *attempt
+}
+
+// Arriving begins to look who could take a chat that is about to be opened. Whatever
+// becomes of it, it must be told when that is done.
+func (room *Room) Arriving(ctx context.Context) chatlog.Receiver {
+	return &arriving{room, room.lock.attempt(ctx, room.Tables.Store, room.Now())}
+}
+
+// Done implements chatlog.Receiver.
+func (a *arriving) Done() { a.lock.end() }
+
+// Receive implements chatlog.Receiver. If nobody hands out at this moment, and the
 // chat is the one that is handed out next, that is stored in the same transaction:
 // its visitor waits for one commit and not for two. Otherwise the next look at the
-// queue finds it. When the visitor has an open chat already, that one is returned
-// with opened false, as by chatlog.Log.Start.
-func (room *Room) Receive(ctx context.Context, c chatlog.Chat, lastOperator string, state chat.State, events []chat.Event) (stored chatlog.Chat, all []chat.Event, opened bool, err error) {
+// queue finds it.
+func (a *arriving) Receive(ctx context.Context, c chatlog.Chat, lastOperator string, state chat.State, events []chat.Event) (stored chatlog.Chat, all []chat.Event, opened bool, err error) {
+	room := a.room
 	s, err := room.Settings.Get(ctx)
 	if err != nil {
 		return chatlog.Chat{}, nil, false, err
 	}
-	if state.Seeking() == "" {
-		stored, opened, err = room.Chats.Start(ctx, c, events)
-		return stored, events, opened, err
+	look, held, err := a.lock.result()
+	if err != nil {
+		room.Log.Warn("a chat is not handed out as it comes; the next look does that", "chat", c.ID, "error", err)
 	}
-	handed := false
-	_, lockErr := room.lock.ifFree(ctx, room.Tables.Store, room.Now(), func(ctx context.Context, look looked) error {
-		step, ok := room.stepFor(s, look, c, lastOperator, state)
-		if !ok {
-			return nil
+	if step, ok := room.stepFor(s, look, c, lastOperator, state); held && ok {
+		stored, all, opened, err = room.startHanded(ctx, s, step, c, state, events)
+		if !errors.Is(err, chatlog.ErrNoRoom) {
+			if opened {
+				room.queueMoved()
+			}
+			return stored, all, opened, err
 		}
-		more, decideErr := room.stepping(s, step)(state)
-		ahead, along, roomErr := room.handing(s, step)
-		if decideErr != nil || roomErr != nil {
-			return nil // the next look sees how it stands then
-		}
-		all = slices.Concat(events, more)
-		stored, opened, err = room.Chats.StartWith(ctx, c, all, ahead(c), along)
-		handed = !errors.Is(err, chatlog.ErrRefused)
-		return nil
-	})
-	if lockErr != nil {
-		room.Log.Warn("a chat is not handed out as it comes; the next look does that", "chat", c.ID, "error", lockErr)
 	}
-	if !handed {
-		all = events
-		stored, opened, err = room.Chats.Start(ctx, c, events)
-	}
-	switch {
-	case err != nil || !opened:
-	case handed:
-		room.queueMoved()
-	default:
+	stored, opened, err = room.Chats.Start(ctx, c, events)
+	if opened {
 		room.Arrived()
+	}
+	return stored, events, opened, err
+}
+
+// startHanded stores a new chat with the step by which it is handed out. When that
+// cannot be any more, the error is ErrNoRoom.
+func (room *Room) startHanded(ctx context.Context, s *settings.Settings, step routing.Step, c chatlog.Chat, state chat.State, events []chat.Event) (stored chatlog.Chat, all []chat.Event, opened bool, err error) {
+	ahead, along, err := room.handing(s, step)
+	if err != nil {
+		return stored, nil, false, err
+	}
+	more, err := room.stepping(s, step)(state)
+	if err != nil {
+		return stored, nil, false, errors.Join(chatlog.ErrNoRoom, err)
+	}
+	all = slices.Concat(events, more)
+	stored, opened, err = room.Chats.StartWith(ctx, c, all, ahead(c), along)
+	if errors.Is(err, chatlog.ErrRefused) {
+		err = chatlog.ErrNoRoom
 	}
 	return stored, all, opened, err
 }

@@ -190,6 +190,14 @@ func openFiles(ctx context.Context, c Config) (files.Store, error) {
 	return disk, nil
 }
 
+// unlessClosed takes it for done when what was to be closed is.
+func unlessClosed(err error) error {
+	if errors.Is(err, net.ErrClosed) {
+		return nil
+	}
+	return err
+}
+
 // Listen opens an address, or a free port of the same host when it is taken
 // and fallback is set.
 func Listen(address string, fallback bool) (net.Listener, error) {
@@ -239,10 +247,7 @@ func (s *Server) stop() error {
 	s.Floor.Leaving()
 	s.stopHandler()
 	s.http.SetKeepAlivesEnabled(false)
-	listening := s.listener.Close()
-	if errors.Is(listening, net.ErrClosed) {
-		listening = nil
-	}
+	listening := unlessClosed(s.listener.Close())
 	var mailErr error
 	if s.inbound != nil {
 		mailErr = s.inbound.Close()
@@ -252,8 +257,9 @@ func (s *Server) stop() error {
 	restErr := bounded(s.live.Rest)
 	s.Chats.Close()
 	liveErr := bounded(s.live.Shutdown)
-	httpErr := bounded(s.http.Shutdown)
-	closeErr := s.http.Close()
+	// Both close the listener once more, if the server has not noticed yet that it is.
+	httpErr := unlessClosed(bounded(s.http.Shutdown))
+	closeErr := unlessClosed(s.http.Close())
 	s.House.Close()
 	return errors.Join(listening, mailErr, restErr, liveErr, httpErr, closeErr, s.Store.Close())
 }

@@ -79,7 +79,7 @@ func TestRulesAreRefusedOrHeld(t *testing.T) {
 	require.Contains(t, requireProblem(t, f.admin.Delete(f.ctx, "/api/setup/departments/"+help.ID), "in-use").Detail, "default department")
 	require.NoError(t, f.people["Idris"].Post(f.ctx, "/api/chats/"+chatID+"/take", nil, nil))
 	require.NoError(t, f.people["Idris"].Post(f.ctx, "/api/chats/"+chatID+"/hand-on", map[string]string{"departmentId": f.department.ID}, nil))
-	require.Contains(t, requireProblem(t, f.admin.Delete(f.ctx, "/api/setup/departments/"+f.department.ID), "in-use").Detail, "1 open chat")
+	require.Contains(t, requireProblem(t, f.admin.Delete(f.ctx, "/api/setup/departments/"+f.department.ID), "in-use").Detail, "still open: 1")
 	require.NoError(t, f.people["Idris"].Post(f.ctx, "/api/chats/"+chatID+"/take-back", nil, nil))
 	require.NoError(t, f.admin.Delete(f.ctx, "/api/setup/departments/"+f.department.ID))
 

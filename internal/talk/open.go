@@ -152,57 +152,25 @@ func (room *Room) mustBeOpen(ctx context.Context, v access.Visitor, o Opening, d
 
 // start stores a chat or a message with its first words and where it goes.
 func (room *Room) start(ctx context.Context, v access.Visitor, w settings.Widget, o Opening, message bool) (Opened, error) {
+	var arriving chatlog.Receiver
+	if !message {
+		arriving = room.Floor.Arriving(ctx)
+		defer arriving.Done()
+	}
 	met, err := room.Floor.Meet(ctx, v.ID, emailIn(o))
 	if err != nil {
 		return Opened{}, err
 	}
-	who := met.Visitor
-	if err := room.People.MayEnter(ctx, who.ID, who.Address); err != nil {
-		return Opened{}, err
-	}
-	intro, err := room.introOf(ctx, w, who, o, message)
+	c, state, events, err := room.begun(ctx, v, w, met, o, message)
 	if err != nil {
 		return Opened{}, err
 	}
-	if tellsMore(intro, who) {
-		if err := room.Register.NameVisitor(ctx, v.ID, intro.Name, intro.Email, intro.Phone, intro.Answers); err != nil {
-			return Opened{}, err
-		}
+	opened := false
+	if message {
+		c, opened, err = room.Chats.Start(ctx, c, events)
+	} else {
+		c, events, opened, err = arriving.Receive(ctx, c, met.LastOperator, state, events)
 	}
-	now := room.Now()
-	events, err := chat.Start(v.Party(), o.ClientID, intro, o.Text, w.MessageLimit, now)
-	if err != nil {
-		return Opened{}, err
-	}
-	state, err := chat.Fold(events)
-	if err != nil {
-		return Opened{}, err
-	}
-	decision, err := room.Floor.Decide(ctx, w, met, intro, departmentIn(w, intro.Answers))
-	if err != nil {
-		return Opened{}, err
-	}
-	if !message {
-		if err := room.mustBeOpen(ctx, v, o, decision.Department); err != nil {
-			return Opened{}, err
-		}
-	}
-	routed, err := state.Route(decision, false, now)
-	if err != nil {
-		return Opened{}, err
-	}
-	events = append(events, routed)
-	id, err := uuid.NewV7()
-	if err != nil {
-		return Opened{}, err
-	}
-	if state, err = state.Apply(routed); err != nil {
-		return Opened{}, err
-	}
-	c, events, opened, err := room.Floor.Receive(ctx, chatlog.Chat{
-		ID: id.String(), WidgetID: w.ID, VisitorID: v.ID, StartClientID: o.ClientID,
-		Name: intro.Name, Email: intro.Email, Phone: intro.Phone, Answers: intro.Answers, Language: met.Stays.Latest.Language,
-	}, met.LastOperator, state, events)
 	if err != nil {
 		return Opened{}, err
 	}
@@ -220,4 +188,50 @@ func (room *Room) start(ctx context.Context, v access.Visitor, w settings.Widget
 		return Opened{}, err
 	}
 	return Opened{Chat: *resumed.Chat, Events: resumed.Events}, nil
+}
+
+// begun returns a chat or a message that is about to be stored, with its events, after
+// what the visitor tells of themselves was checked and is kept.
+func (room *Room) begun(ctx context.Context, v access.Visitor, w settings.Widget, met register.Met, o Opening, message bool) (c chatlog.Chat, state chat.State, events []chat.Event, err error) {
+	who := met.Visitor
+	if err := room.People.MayEnter(ctx, who.ID, who.Address); err != nil {
+		return c, state, nil, err
+	}
+	intro, err := room.introOf(ctx, w, who, o, message)
+	if err != nil {
+		return c, state, nil, err
+	}
+	if tellsMore(intro, who) {
+		if err := room.Register.NameVisitor(ctx, v.ID, intro.Name, intro.Email, intro.Phone, intro.Answers); err != nil {
+			return c, state, nil, err
+		}
+	}
+	now := room.Now()
+	if events, err = chat.Start(v.Party(), o.ClientID, intro, o.Text, w.MessageLimit, now); err != nil {
+		return c, state, nil, err
+	}
+	if state, err = chat.Fold(events); err != nil {
+		return c, state, nil, err
+	}
+	decision, err := room.Floor.Decide(ctx, w, met, intro, departmentIn(w, intro.Answers))
+	if err != nil {
+		return c, state, nil, err
+	}
+	if !message {
+		if err := room.mustBeOpen(ctx, v, o, decision.Department); err != nil {
+			return c, state, nil, err
+		}
+	}
+	routed, err := state.Route(decision, false, now)
+	if err != nil {
+		return c, state, nil, err
+	}
+	if state, err = state.Apply(routed); err != nil {
+		return c, state, nil, err
+	}
+	id, err := uuid.NewV7()
+	return chatlog.Chat{
+		ID: id.String(), WidgetID: w.ID, VisitorID: v.ID, StartClientID: o.ClientID,
+		Name: intro.Name, Email: intro.Email, Phone: intro.Phone, Answers: intro.Answers, Language: met.Stays.Latest.Language,
+	}, state, append(events, routed), err
 }

@@ -47,9 +47,9 @@ type Floor interface {
 	// WidgetState returns how a widget stands now, and WidgetView all of it.
 	WidgetState(ctx context.Context, w settings.Widget) (view.WidgetState, error)
 	WidgetView(ctx context.Context, w settings.Widget) (view.WidgetView, error)
-	// Receive stores a new chat, handed out at once if that can be, and returns it with
-	// its events; or else the visitor's open chat, with opened false.
-	Receive(ctx context.Context, c chatlog.Chat, lastOperator string, state chat.State, events []chat.Event) (stored chatlog.Chat, all []chat.Event, opened bool, err error)
+	// Arriving begins to look who could take a chat that is about to be opened, and
+	// returns what stores it, handed out at once if that can be.
+	Arriving(ctx context.Context) chatlog.Receiver
 	// Taking goes ahead of an act by which an operator takes a chat: it is refused
 	// when they have as many in hand as they may, unless they want it anyway.
 	Taking(operatorID string, capacity int, anyway bool) []chatlog.Statement

@@ -3,6 +3,7 @@ package transcripts
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"github.com/jackc/pgx/v5"
 
@@ -11,34 +12,46 @@ import (
 	"stoop/internal/chatlog"
 )
 
+// atOnce bounds how many logs are held in memory while they are indexed.
+const atOnce = 50
+
 // Index is the follower that makes ended chats found by their words.
 func (room *Room) Index() chatlog.Follower {
 	return chatlog.Follower{Name: "transcripts", Kinds: transcript.WordsChange, Do: func(ctx context.Context, tx pgx.Tx, entries []chatlog.Entry) error {
-		done := map[string]bool{}
+		var chats []string
 		for _, e := range entries {
-			if done[e.ChatID] {
-				continue
+			if !slices.Contains(chats, e.ChatID) {
+				chats = append(chats, e.ChatID)
 			}
-			done[e.ChatID] = true
-			if err := index(ctx, tx, e.ChatID); err != nil {
-				return fmt.Errorf("indexing chat %s: %w", e.ChatID, err)
+		}
+		for some := range slices.Chunk(chats, atOnce) {
+			if err := index(ctx, tx, some); err != nil {
+				return err
 			}
 		}
 		return nil
 	}}
 }
 
-// index stores what a chat is found by, if it has ended.
-func index(ctx context.Context, tx pgx.Tx, chatID string) error {
-	log, err := chatlog.WholeLog(ctx, tx, chatID)
+// index stores what chats are found by, of those that have ended.
+func index(ctx context.Context, tx pgx.Tx, chatIDs []string) error {
+	logs, err := chatlog.WholeLogs(ctx, tx, chatIDs)
 	if err != nil {
 		return err
 	}
-	state, err := chat.Fold(log)
-	if err != nil || state.Phase != chat.Over {
-		return err
+	var all pgx.Batch
+	for id, log := range logs {
+		state, err := chat.Fold(log)
+		if err != nil {
+			return fmt.Errorf("indexing chat %s: %w", id, err)
+		}
+		if state.Phase == chat.Over {
+			all.Queue(`insert into chat_search (chat_id, words) values ($1, search_words($2))
+				on conflict (chat_id) do update set words = excluded.words`, id, transcript.Words(state, log))
+		}
 	}
-	_, err = tx.Exec(ctx, `insert into chat_search (chat_id, words) values ($1, search_words($2))
-		on conflict (chat_id) do update set words = excluded.words`, chatID, transcript.Words(state, log))
-	return err
+	if all.Len() == 0 {
+		return nil
+	}
+	return tx.SendBatch(ctx, &all).Close()
 }

@@ -2,7 +2,10 @@ package settings
 
 import (
 	"context"
+	"errors"
 
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
 	"gorm.io/gorm"
 
 	"stoop/internal/store"
@@ -27,11 +30,18 @@ func (s Tables) SetPassword(ctx context.Context, operatorID, hash string) error 
 	return s.DB.WithContext(ctx).Model(&Operator{}).Where("id = ?", operatorID).Update("password_hash", hash).Error
 }
 
-// OperatorByID returns one operator.
-func (s Tables) OperatorByID(ctx context.Context, id string) (Operator, error) {
-	var o Operator
-	err := s.DB.WithContext(ctx).Where("id = ?", id).Take(&o).Error
-	return o, store.NotFound(err)
+// OperatorByID returns one operator. Every request asks for who makes it.
+func (s Tables) OperatorByID(ctx context.Context, id string) (o Operator, err error) {
+	if uuid.Validate(id) != nil {
+		return o, store.ErrNotFound
+	}
+	err = s.Pool().QueryRow(ctx, `select id::text, email, name, role, password_hash, created_at, capacity, capacity_percent, languages, active, preferences, version
+		from operators where id = $1`, id).
+		Scan(&o.ID, &o.Email, &o.Name, &o.Role, &o.PasswordHash, &o.CreatedAt, &o.Capacity, &o.CapacityPercent, &o.Languages, &o.Active, &o.Preferences, &o.Version)
+	if errors.Is(err, pgx.ErrNoRows) {
+		err = store.ErrNotFound
+	}
+	return o, err
 }
 
 // AddOperator stores a new member of the team, who may log in.

@@ -63,8 +63,7 @@ export default function LaneMover({ shown }: { shown: string[] }) {
       accessibility={{
         announcements,
         screenReaderInstructions: {
-          draggable:
-            "Press the space bar to pick up the lane, the arrow keys to move it, the space bar to put it down, Esc to leave it where it was.",
+          draggable: t`Press the space bar to pick up the lane, the arrow keys to move it, the space bar to put it down, Esc to leave it where it was.`,
         },
       }}
     >
@@ -81,7 +80,10 @@ export default function LaneMover({ shown }: { shown: string[] }) {
 function Grip({ id }: { id: string }) {
   const store = useDeskStore();
   const number = useWindows((s) => s.lanes.numbers[id] ?? 0);
-  const { setNodeRef, transform, transition, attributes, listeners, isDragging } = useSortable({ id });
+  const { setNodeRef, transform, transition, attributes, listeners, isDragging } = useSortable({
+    id,
+    attributes: { roleDescription: t`movable lane` },
+  });
   const [lane, setLane] = useState<HTMLElement | null>(null);
   useLayoutEffect(() => {
     const element = document.getElementById(laneElement(id));
