@@ -21,7 +21,11 @@ import (
 	"stoop/internal/talk"
 )
 
-const samples = 400
+const (
+	samples = 400
+	// messages is how many are measured: the machine's own rhythm is slower than one.
+	messages = 1500
+)
 
 // oneMessage measures a message from the visitor who sends it to the operator
 // who gets it, on a server that does nothing else; the floor is one commit and
@@ -79,7 +83,7 @@ func oneMessage(ctx context.Context, url string, data *store.Store, log *slog.Lo
 	defer closeEcho()
 
 	var ours, commits, echoes []time.Duration
-	for range samples {
+	for range messages {
 		id := uuid.NewString()
 		begun := make(chan time.Time, 1)
 		failed := make(chan error, 1)

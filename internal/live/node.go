@@ -36,6 +36,7 @@ type Node struct {
 	hub    *centrifuge.Node
 	shared *shared // with other servers, through Redis; nil: this one is alone, or each is for itself
 	log    *slog.Logger
+	crew   *crew
 
 	mu      sync.Mutex
 	leaving bool           // nothing begins any more
@@ -45,7 +46,7 @@ type Node struct {
 // New returns a hub that does not take connections yet; see Serve. With the
 // address of a Redis it is one with those of other servers.
 func New(log *slog.Logger, metrics prometheus.Registerer, redis string) (*Node, error) {
-	n := &Node{log: log}
+	n := &Node{log: log, crew: newCrew()}
 	hub, err := centrifuge.New(centrifuge.Config{
 		LogLevel: centrifuge.LogLevelError,
 		LogHandler: func(e centrifuge.LogEntry) {
@@ -109,6 +110,7 @@ func (n *Node) Rest(ctx context.Context) error {
 	}()
 	select {
 	case <-done:
+		n.crew.end()
 		return nil
 	case <-ctx.Done():
 		return ctx.Err()

@@ -253,11 +253,11 @@ func (s *server) answerCalls(c *centrifuge.Client, me who) {
 			return
 		}
 		slots <- struct{}{}
-		go func() {
+		s.crew.do(func() {
 			defer s.work.Done()
 			defer func() { <-slots }()
 			reply(s.answer(c.Context(), call, e), nil)
-		}()
+		})
 	})
 }
 
