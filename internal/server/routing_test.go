@@ -205,6 +205,25 @@ func TestOffersGoRoundAndWhoLetsThemPassIsSetAway(t *testing.T) {
 	require.Empty(t, me.AwayWhy, "coming back begins the count anew")
 }
 
+// A question that somebody can take at once is stored together with who gets it.
+func TestAQuestionIsStoredWithItsOffer(t *testing.T) {
+	f := newFloor(t, nil, offerMode, "Idris")
+	f.comes("Idris")
+	for range 20 { // while the queues are looked at for another reason, the next look does it
+		_, id := f.asks(nil)
+		f.offered(id, "Idris")
+		var transactions int
+		require.NoError(t, f.Store.DB.Raw("select count(distinct xid::text) from events where chat_id = ?", id).Scan(&transactions).Error)
+		require.Equal(t, []chat.Kind{chat.Started, chat.Said, chat.Routed, chat.Offered}, f.kinds(id))
+		if transactions == 1 {
+			return
+		}
+		f.take(f.people["Idris"], id)
+		f.ends("Idris", id)
+	}
+	t.Fatal("not one question of twenty was stored with its offer")
+}
+
 // Time-outs survive a restart: the offer of a server that was stopped lapses on
 // the next one, at its time.
 func TestAnOfferLapsesAlsoAfterARestart(t *testing.T) {

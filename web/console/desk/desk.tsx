@@ -1,4 +1,4 @@
-import "./desk.css";
+import "./styles";
 
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";

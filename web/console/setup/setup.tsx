@@ -1,4 +1,6 @@
 import "./setup.css";
+import "./hours.css";
+import "./rules.css";
 
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
