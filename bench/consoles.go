@@ -10,6 +10,7 @@ import (
 	"io"
 	"os"
 	"os/exec"
+	"runtime/debug"
 	"strconv"
 	"strings"
 	"sync"
@@ -27,6 +28,7 @@ const consolesCommand = "consoles"
 // beConsoles connects as many consoles to a server and prints when each learns that
 // a chat was taken, until its input ends.
 func beConsoles(ctx context.Context, url string, count int) error {
+	debug.SetGCPercent(2000) // so little is in use that Go would collect all the time
 	var mu sync.Mutex
 	print := func(words ...any) {
 		mu.Lock()

@@ -38,8 +38,12 @@ type Entry struct {
 	At     Position
 }
 
-// feedLimit is how many events are read of the feed at once.
-const feedLimit = 500
+// What is read of the feed at once: so many events, out of so many that are looked
+// through for those of some kinds.
+const (
+	feedLimit   = 500
+	lookThrough = 2000
+)
 
 // rowsQuerier reads from a pool of connections or in a transaction.
 type rowsQuerier interface {
@@ -50,23 +54,65 @@ type rowsQuerier interface {
 // Read returns the next events of the feed after a position, in order, up to a
 // limit of its own: who gets none has come to the end.
 func (s Tables) Read(ctx context.Context, after Position) ([]Entry, error) {
-	return readFeed(ctx, s.Pool(), after, nil)
+	p, err := readFeed(ctx, s.Pool(), after, nil)
+	return p.entries, err
 }
 
+// feedPart is a part of the feed.
+type feedPart struct {
+	entries []Entry
+	end     Position // of what was looked through
+	full    bool     // there may be more
+}
+
+// partQuery reads a part of the feed. What is looked through is bounded by the number
+// in the query, not by a parameter: knowing how little that is, PostgreSQL goes along
+// the index. It took the whole table in hand otherwise, once that was large and the
+// kinds in it rare. The last event that was looked through is always returned.
+func partQuery(limit int, condition string) string {
+	return `select ` + entryColumns + `, wanted, looked from (
+		select *, ($5::text[] is null or kind = any($5)) as wanted, count(*) over () as looked, row_number() over (order by generation, xid, chat_id, number) as nth
+		from (select * from events where ` + condition + ` and (generation, xid) >= ($1, $2::text::xid8) and (generation, xid, chat_id, number) > ($1, $2::text::xid8, $3::uuid, $4)
+				and (generation < (select generation from feed) or xid < pg_snapshot_xmin(pg_current_snapshot()))
+			order by generation, xid, chat_id, number limit ` + strconv.Itoa(limit) + `) part
+		) e where wanted or nth = looked order by generation, xid, chat_id, number`
+}
+
+var (
+	allOfPart   = partQuery(feedLimit, "true")
+	kindsOfPart = partQuery(lookThrough, "true")
+	actsOfPart  = partQuery(lookThrough, "kind <> 'said'") // by the index that has no words in it
+)
+
 // readFeed reads events of some kinds, or of all.
-func readFeed(ctx context.Context, db rowsQuerier, after Position, kinds []chat.Kind) ([]Entry, error) {
+func readFeed(ctx context.Context, db rowsQuerier, after Position, kinds []chat.Kind) (p feedPart, err error) {
 	if after.ChatID == "" {
 		after.ChatID = noChat
 	}
-	rows, err := db.Query(ctx, `select `+entryColumns+`
-		from events where (generation, xid) >= ($1, $2::text::xid8) and (generation, xid, chat_id, number) > ($1, $2::text::xid8, $3::uuid, $4)
-			and (generation < (select generation from feed) or xid < pg_snapshot_xmin(pg_current_snapshot()))
-			and ($6::text[] is null or kind = any($6))
-		order by generation, xid, chat_id, number limit $5`, after.Generation, strconv.FormatInt(after.XID, 10), after.ChatID, after.Number, feedLimit, kinds)
-	if err != nil {
-		return nil, fmt.Errorf("reading the feed: %w", err)
+	query, limit := allOfPart, feedLimit
+	switch {
+	case kinds == nil:
+	case slices.Contains(kinds, chat.Said):
+		query, limit = kindsOfPart, lookThrough
+	default:
+		query, limit = actsOfPart, lookThrough
 	}
-	return pgx.CollectRows(rows, toEntry)
+	rows, err := db.Query(ctx, query, after.Generation, strconv.FormatInt(after.XID, 10), after.ChatID, after.Number, kinds)
+	if err != nil {
+		return p, fmt.Errorf("reading the feed: %w", err)
+	}
+	p.end = after
+	_, err = pgx.CollectRows(rows, func(r pgx.CollectableRow) (none struct{}, err error) {
+		var wanted bool
+		var looked int
+		e, err := toEntry(r, &wanted, &looked)
+		if wanted {
+			p.entries = append(p.entries, e)
+		}
+		p.end, p.full = e.At, looked == limit
+		return none, err
+	})
+	return p, err
 }
 
 // WholeLog returns all events of a chat, read in a transaction.
@@ -82,7 +128,7 @@ func WholeLogs(ctx context.Context, tx pgx.Tx, chatIDs []string) (map[string][]c
 		return nil, err
 	}
 	logs := make(map[string][]chat.Event, len(chatIDs))
-	entries, err := pgx.CollectRows(rows, toEntry)
+	entries, err := pgx.CollectRows(rows, func(r pgx.CollectableRow) (Entry, error) { return toEntry(r) })
 	for _, e := range entries {
 		logs[e.ChatID] = append(logs[e.ChatID], e.Event)
 	}
@@ -92,11 +138,13 @@ func WholeLogs(ctx context.Context, tx pgx.Tx, chatIDs []string) (map[string][]c
 // entryColumns are those of an Entry, as toEntry reads them.
 const entryColumns = "generation, xid::text::bigint, chat_id::text, number, kind, at, side, party_id::text, coalesce(client_id, ''), text, up_to, ending, intro, detail"
 
-func toEntry(r pgx.CollectableRow) (e Entry, err error) {
+// toEntry reads an event, and what stands behind it in its row.
+func toEntry(r pgx.CollectableRow, more ...any) (e Entry, err error) {
 	var row Event
 	var clientID string
 	var intro, detail []byte
-	if err := r.Scan(&e.At.Generation, &e.At.XID, &row.ChatID, &row.Number, &row.Kind, &row.At, &row.Side, &row.PartyID, &clientID, &row.Text, &row.UpTo, &row.Ending, &intro, &detail); err != nil {
+	into := []any{&e.At.Generation, &e.At.XID, &row.ChatID, &row.Number, &row.Kind, &row.At, &row.Side, &row.PartyID, &clientID, &row.Text, &row.UpTo, &row.Ending, &intro, &detail}
+	if err := r.Scan(append(into, more...)...); err != nil {
 		return e, err
 	}
 	if clientID != "" {
@@ -237,17 +285,17 @@ func (s Tables) step(ctx context.Context, f Follower) (more bool, err error) {
 		if err != nil {
 			return err
 		}
-		entries, err := readFeed(ctx, tx, at, f.Kinds)
+		part, err := readFeed(ctx, tx, at, f.Kinds)
 		if err != nil {
 			return err
 		}
-		if len(entries) > 0 {
-			if err := f.Do(ctx, tx, entries); err != nil {
+		if len(part.entries) > 0 {
+			if err := f.Do(ctx, tx, part.entries); err != nil {
 				return err
 			}
 		}
-		more = len(entries) == feedLimit
-		next, moved := nextPlace(at, sure, entries, more)
+		more = part.full
+		next, moved := nextPlace(at, sure, part)
 		if !moved {
 			return nil
 		}
@@ -258,18 +306,15 @@ func (s Tables) step(ctx context.Context, f Follower) (more bool, err error) {
 	return more, err
 }
 
-// nextPlace returns where a follower goes on that stood at a place and did these
-// entries. When there are no more of its kinds, it has come to where all was sure to
-// be there.
-func nextPlace(at, sure Position, entries []Entry, more bool) (next Position, moved bool) {
-	next = at
-	if len(entries) > 0 {
-		next = entries[len(entries)-1].At
-	}
-	if !more && (sure.Generation > next.Generation || sure.Generation == next.Generation && sure.XID > next.XID+passOver) {
+// nextPlace returns where a follower goes on that stood at a place and did a part,
+// and whether that is worth noting: not for a few events that are none of its. When
+// there is no more, it has come to where all was sure to be there.
+func nextPlace(at, sure Position, part feedPart) (next Position, worth bool) {
+	next = part.end
+	if !part.full && (sure.Generation > next.Generation || sure.Generation == next.Generation && sure.XID > next.XID) {
 		next = sure
 	}
-	return next, next != at
+	return next, len(part.entries) > 0 || part.full || next.Generation > at.Generation || next.XID > at.XID+passOver
 }
 
 // introduce notes a follower that was not known.
