@@ -11,6 +11,9 @@ export interface Looking {
   seen: (id: string) => void;
 }
 
+/** How long a lane is waited for that the keyboard is to go to, in milliseconds. */
+const drawnWithin = 5000;
+
 /** What is on screen: the lanes, the one in use, and what stands beside it. */
 export class Screen {
   readonly lanes: LaneBook;
@@ -49,11 +52,16 @@ export class Screen {
    */
   writeTo(id: string): void {
     this.focus(id);
-    let tries = 20; // frames: a lane that was not there must be drawn first
+    // A lane that was not there must be drawn first, and perhaps the Desk itself.
+    const from = document.activeElement;
+    const until = performance.now() + drawnWithin;
     const look = () => {
       const field = document.getElementById(`write-${id}`);
+      const at = document.activeElement;
+      const typesElsewhere = at !== from && at?.matches("input, textarea");
+      const turned = this.stores.windows.getState().focused !== id;
       if (field) field.focus();
-      else if (--tries > 0) requestAnimationFrame(look);
+      else if (!typesElsewhere && !turned && performance.now() < until) requestAnimationFrame(look);
     };
     requestAnimationFrame(look);
   }
