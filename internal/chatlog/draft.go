@@ -17,6 +17,7 @@ type draft struct {
 	acts   []*pending
 	state  string        // after.State as JSON
 	tell   <-chan func() // what tells it, if that is made ready while it is stored
+	marked chat.Marks    // how far words had come then
 
 	// remembered: before is what this server knew, not what the database says
 	// now; another server may have moved the chat on.
@@ -126,7 +127,7 @@ func (a *Log) succeed(s *shard, d *draft) {
 		s.toTell(a.teller(d))
 	}
 	for _, p := range d.acts {
-		p.result.Chat = d.after.withMarks(a.marks.of(d.after.ID, d.after.Marks()))
+		p.result.Chat = d.after.withMarks(a.marksOf(d))
 		p.finish(nil)
 	}
 }
@@ -167,7 +168,7 @@ func (p *pending) finish(err error) {
 // readyMeanwhile makes ready what is to be told of a draft, beside storing it.
 func (a *Log) readyMeanwhile(d *draft) {
 	tell := make(chan func(), 1)
-	d.tell = tell
+	d.tell, d.marked = tell, a.marksOf(d)
 	result := a.resultOf(d)
 	a.spread.Go(func() { tell <- a.ready(result) })
 }
@@ -175,11 +176,20 @@ func (a *Log) readyMeanwhile(d *draft) {
 // teller returns what tells of a draft that is stored.
 func (a *Log) teller(d *draft) func() {
 	if d.tell != nil {
-		return func() { (<-d.tell)() }
+		return func() {
+			tell := <-d.tell
+			if a.marksOf(d) != d.marked {
+				tell = a.ready(a.resultOf(d)) // something was seen meanwhile: what is unseen was counted wrong
+			}
+			tell()
+		}
 	}
 	return func() { a.ready(a.resultOf(d))() }
 }
 
+// marksOf returns how far words of a draft's chat have come by now.
+func (a *Log) marksOf(d *draft) chat.Marks { return a.marks.of(d.after.ID, d.after.Marks()) }
+
 func (a *Log) resultOf(d *draft) Result {
-	return Result{Chat: d.after.withMarks(a.marks.of(d.after.ID, d.after.Marks())), Events: d.events}
+	return Result{Chat: d.after.withMarks(a.marksOf(d)), Events: d.events}
 }

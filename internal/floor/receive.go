@@ -41,8 +41,8 @@ func (a *arriving) Receive(ctx context.Context, c chatlog.Chat, lastOperator str
 	if err != nil {
 		room.Log.Warn("a chat is not handed out as it comes; the next look does that", "chat", c.ID, "error", err)
 	}
-	if step, ok := room.stepFor(s, look, c, lastOperator, state); held && ok {
-		stored, all, opened, err = room.startHanded(ctx, s, step, c, state, events)
+	if held {
+		stored, all, opened, err = room.startHanded(ctx, s, look, c, lastOperator, state, events)
 		if !errors.Is(err, chatlog.ErrNoRoom) {
 			if opened {
 				room.queueMoved()
@@ -57,9 +57,13 @@ func (a *arriving) Receive(ctx context.Context, c chatlog.Chat, lastOperator str
 	return stored, events, opened, err
 }
 
-// startHanded stores a new chat with the step by which it is handed out. When that
-// cannot be any more, the error is ErrNoRoom.
-func (room *Room) startHanded(ctx context.Context, s *settings.Settings, step routing.Step, c chatlog.Chat, state chat.State, events []chat.Event) (stored chatlog.Chat, all []chat.Event, opened bool, err error) {
+// startHanded stores a new chat with the step by which it is handed out. When nobody
+// can have it now, the error is ErrNoRoom.
+func (room *Room) startHanded(ctx context.Context, s *settings.Settings, look looked, c chatlog.Chat, lastOperator string, state chat.State, events []chat.Event) (stored chatlog.Chat, all []chat.Event, opened bool, err error) {
+	step, ok := room.stepFor(s, look, c, lastOperator, state)
+	if !ok {
+		return stored, nil, false, chatlog.ErrNoRoom
+	}
 	ahead, along, err := room.handing(s, step)
 	if err != nil {
 		return stored, nil, false, err

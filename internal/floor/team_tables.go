@@ -1,11 +1,11 @@
 package floor
 
 import (
-	"stoop/internal/chatlog"
-
 	"context"
 
 	"github.com/jackc/pgx/v5"
+
+	"stoop/internal/chatlog"
 )
 
 // SetAvailable stores an operator's own word on taking new chats.

@@ -1,6 +1,6 @@
 import { languages, spoken } from "../../shared/languages";
 import { language } from "../../shared/speak";
-import { keep, kept } from "../../shared/storage";
+import { keep, kept, storageLasts } from "../../shared/storage";
 
 const keptAs = "stoop.language";
 
@@ -14,10 +14,11 @@ export function chosenLanguage(): string {
 
 /**
  * Speaks the language that I chose in another browser, if nothing was chosen in this
- * one: by me, or by the address.
+ * one: by me, or by the address. Where nothing can be kept it would be read anew
+ * without end.
  */
 export function adoptLanguage(code: string | undefined): void {
-  if (!code || code === language() || kept(keptAs) !== null) return;
+  if (!code || code === language() || kept(keptAs) !== null || !storageLasts()) return;
   if (new URLSearchParams(location.search).has("language")) return;
   chooseLanguage(code);
 }

@@ -255,10 +255,13 @@ const patterns: [string, (values: Values) => string][] = [
   ["the widget {0}", ([name]) => t`the widget ${name}`],
 ];
 
+const longest = 1000;
+
 let readers: [RegExp, (values: Values) => string][] | undefined;
 
 /** Says a sentence of the server's; nothing for one that is not known here. */
 export function sentenceWords(text: string): string | undefined {
+  if (text.length > longest) return undefined; // several open places in a long text take their time
   readers ??= patterns.map(([pattern, say]) => [reader(pattern), say]);
   for (const [read, say] of readers) {
     const found = read.exec(text);
