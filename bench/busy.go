@@ -11,9 +11,9 @@ import (
 
 	"github.com/google/uuid"
 
-	"stoop/e2e/talker"
 	"stoop/internal/delivery"
 	"stoop/internal/demo"
+	"stoop/internal/standin/talker"
 	"stoop/internal/store"
 	"stoop/internal/talk"
 )

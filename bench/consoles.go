@@ -16,9 +16,9 @@ import (
 	"sync"
 	"time"
 
-	"stoop/e2e/talker"
 	"stoop/internal/delivery"
 	"stoop/internal/demo"
+	"stoop/internal/standin/talker"
 )
 
 // consolesCommand lets this program be a number of consoles in a process of their

@@ -17,8 +17,8 @@ import (
 	"github.com/google/uuid"
 
 	"stoop/e2e/process"
-	"stoop/e2e/talker"
 	"stoop/internal/demo"
+	"stoop/internal/standin/talker"
 	"stoop/internal/store"
 )
 
@@ -148,7 +148,7 @@ func pause(ctx context.Context, failed <-chan error, pause time.Duration) error 
 
 // pulse says that a page is open.
 func pulse(ctx context.Context, base, visit string) error {
-	page := fmt.Sprintf(`{"visitId":%q,"url":"http://127.0.0.1/fares","title":"Fares","language":"en"}`, visit)
+	page := fmt.Sprintf(`{"tab":%q,"url":"http://127.0.0.1/fares","title":"Fares","language":"en"}`, visit)
 	answer, err := fromSite(ctx, http.MethodPost, base+"/widget/"+demo.WidgetKey+"/pulse", strings.NewReader(page))
 	if err != nil {
 		return err

@@ -12,9 +12,9 @@ import (
 	"github.com/google/uuid"
 
 	"stoop/e2e/process"
-	"stoop/e2e/talker"
 	"stoop/internal/demo"
 	"stoop/internal/problem"
+	"stoop/internal/standin/talker"
 	"stoop/internal/store"
 	"stoop/internal/talk"
 )

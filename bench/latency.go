@@ -14,9 +14,9 @@ import (
 	"github.com/coder/websocket"
 	"github.com/google/uuid"
 
-	"stoop/e2e/talker"
 	"stoop/internal/delivery"
 	"stoop/internal/demo"
+	"stoop/internal/standin/talker"
 	"stoop/internal/store"
 	"stoop/internal/talk"
 )

@@ -15,11 +15,11 @@ import (
 
 	"stoop/core/chat"
 	"stoop/e2e/process"
-	"stoop/e2e/talker"
 	"stoop/internal/chatlog"
 	"stoop/internal/demo"
 	"stoop/internal/devpg"
 	"stoop/internal/problem"
+	"stoop/internal/standin/talker"
 	"stoop/internal/store"
 	"stoop/internal/talk"
 	"stoop/internal/testpg"

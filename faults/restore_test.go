@@ -12,9 +12,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"stoop/core/chat"
-	"stoop/e2e/talker"
 	"stoop/internal/chatlog"
 	"stoop/internal/demo"
+	"stoop/internal/standin/talker"
 	"stoop/internal/store"
 	"stoop/internal/talk"
 )

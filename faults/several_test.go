@@ -17,12 +17,12 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
-	"stoop/e2e/talker"
 	"stoop/internal/demo"
 	"stoop/internal/desk"
 	"stoop/internal/devpg"
 	"stoop/internal/ports"
 	"stoop/internal/problem"
+	"stoop/internal/standin/talker"
 	"stoop/internal/talk"
 	"stoop/internal/view"
 )

@@ -12,11 +12,11 @@ import (
 
 	"stoop/core/chat"
 	"stoop/core/routing"
-	"stoop/e2e/talker"
 	"stoop/internal/chatlog"
 	"stoop/internal/demo"
 	"stoop/internal/setup"
 	"stoop/internal/setup/settings"
+	"stoop/internal/standin/talker"
 	"stoop/internal/store"
 	"stoop/internal/talk"
 	"stoop/internal/testpg"

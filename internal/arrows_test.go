@@ -68,7 +68,7 @@ type arrowList struct {
 func imports(t *testing.T) arrowList {
 	t.Helper()
 	list := arrowList{of: map[string][]string{}}
-	apart := []string{"demo", "devpg", "testpg", "standin", "standin/mailbox", "chatlog/logtest", "server"}
+	apart := []string{"demo", "devpg", "testpg", "standin", "standin/booking", "standin/crowd", "standin/mailbox", "standin/places", "standin/talker", "chatlog/logtest", "server"}
 	for _, p := range packages(t, "stoop/core/...", "stoop/internal/...") {
 		name := shorter(p.ImportPath)
 		if slices.Contains(apart, name) || name == "internal" {
@@ -120,7 +120,7 @@ var owners = map[string]string{
 	"operators": "setup/settings", "widgets": "setup/settings", "departments": "setup/settings", "members": "setup/settings", "hours": "setup/settings", "rules": "setup/settings",
 	"settings": "setup/settings store", "river_job": "store",
 	"visitors": "people/register", "contacts": "people/register", "contact_notes": "people", "bans": "people",
-	"visits": "site/visits", "files": "files",
+	"visits": "site/visits", "invitations": "site", "files": "files",
 	"canned_responses": "library", "canned_uses": "library", "articles": "library",
 	"talk_rooms": "teamtalk", "talk_members": "teamtalk", "talk_messages": "teamtalk",
 }

@@ -18,7 +18,7 @@ import (
 
 // checked are the packages that say what is wrong at a field.
 var checked = []string{
-	"../core/routing", "../core/hours", "../core/canned", "../core/form", "../core/widget", "setup", "people", "talk", "library", "account", "teamtalk",
+	"../core/routing", "../core/hours", "../core/canned", "../core/form", "../core/widget", "../core/visit", "../core/invite", "setup", "people", "talk", "library", "account", "teamtalk",
 }
 
 // reasons are where errors and reasons become sentences that are shown.

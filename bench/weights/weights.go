@@ -31,6 +31,10 @@ func Of() ([]Weight, error) {
 	if err != nil {
 		return nil, err
 	}
+	more, err := compressed("loader/stoop-more.js")
+	if err != nil {
+		return nil, err
+	}
 	panel, err := page("panel")
 	if err != nil {
 		return nil, err
@@ -51,6 +55,7 @@ func Of() ([]Weight, error) {
 	fonts, err := fonts("console/assets", "atkinson-hyperlegible-next-latin-wght-normal", "fraunces")
 	return []Weight{
 		{"loader", loader, 3500},
+		{"what the loader brings in when it is wanted", more, 5 * kB},
 		{"panel, before a chat", panel, 25 * kB},
 		{"panel, all of it", whole, 60 * kB},
 		{"console, first screen with fonts", console + fonts, 280 * kB},

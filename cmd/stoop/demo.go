@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"strconv"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -16,23 +17,35 @@ import (
 	"stoop/internal/demo"
 	"stoop/internal/devpg"
 	"stoop/internal/server"
+	"stoop/internal/standin/crowd"
 	"stoop/internal/standin/mailbox"
+	"stoop/internal/standin/places"
 )
 
 func demoCommand() *cobra.Command {
 	var fresh bool
+	var size int
 	c := &cobra.Command{
 		Use: "demo", Short: "Serve Kelpwick Ferries on a database of its own",
-		RunE: func(cmd *cobra.Command, _ []string) error { return runDemo(cmd.Context(), fresh) },
+		RunE: func(cmd *cobra.Command, _ []string) error { return runDemo(cmd.Context(), fresh, size) },
 	}
 	c.Flags().BoolVar(&fresh, "fresh", false, "forget what earlier demos stored")
+	c.Flags().IntVar(&size, "crowd", usualCrowd(), "how many simulated visitors are on the site; 0 for none (CROWD sets it too)")
 	return c
+}
+
+// usualCrowd is how many simulated visitors there are unless it is said otherwise.
+func usualCrowd() int {
+	if n, err := strconv.Atoi(os.Getenv("CROWD")); err == nil {
+		return max(n, 0)
+	}
+	return 36
 }
 
 // siteAddress is where the demo site is served, if it is free.
 const siteAddress = "127.0.0.1:8090"
 
-func runDemo(ctx context.Context, fresh bool) (err error) {
+func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 	config, log, err := configuration()
 	if err != nil {
 		return err
@@ -57,6 +70,12 @@ func runDemo(ctx context.Context, fresh bool) (err error) {
 		return err
 	}
 	config.DatabaseURL = cluster.URL("stoop")
+	// The crowd says from where its visitors come, as a proxy would.
+	config.TrustedProxies = []string{"127.0.0.0/8", "::1/128"}
+	config.Places = filepath.Join(folder, "places.mmdb")
+	if err := places.Write(config.Places); err != nil {
+		return err
+	}
 	config.TimeZone = demo.TimeZone
 	config.FilesFolder = filepath.Join(checkout, ".stoop-files")
 	if fresh {
@@ -93,7 +112,17 @@ func runDemo(ctx context.Context, fresh bool) (err error) {
 	}
 	s.Settings.Forget()
 	announce(listener.Addr(), s.URL, box.url)
-	return s.Wait(ctx)
+	visitors := crowd.Crowd{Base: s.URL, Key: demo.WidgetKey, Site: demo.SiteURL(listener.Addr()), Size: size, Log: log}
+	crowdCtx, leave := context.WithCancel(ctx)
+	gone := make(chan struct{})
+	go func() {
+		defer close(gone)
+		visitors.Run(crowdCtx)
+	}()
+	err = s.Wait(ctx)
+	leave()
+	<-gone
+	return err
 }
 
 // mailboxAddress is where the stand-in for mail shows what it got.

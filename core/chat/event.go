@@ -167,6 +167,16 @@ type Intro struct {
 	Phone   string       `json:"phone,omitempty"`
 	Answers form.Answers `json:"answers,omitempty"` // to the form before the chat
 	Message bool         `json:"message,omitempty"` // left while the team is closed
+
+	Invitation *Invitation `json:"invitation,omitempty"` // to which they wrote
+}
+
+// Invitation is words by which the team invited a visitor who had not written.
+type Invitation struct {
+	ID       string `json:"id"`
+	Operator string `json:"operator,omitempty"` // in whose name
+	Rule     string `json:"rule,omitempty"`     // empty: by hand
+	Text     string `json:"text"`
 }
 
 // Event is one entry of a chat's log. Which fields are set depends on Kind.

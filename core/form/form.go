@@ -139,6 +139,11 @@ func (f Form) Unknown(known Answers) Form {
 	return out
 }
 
+// Consents reports whether a field is one by which somebody agrees to something.
+func (f Form) Consents(name string) bool {
+	return slices.ContainsFunc(f, func(field Field) bool { return field.Name == name && field.Kind == Consent })
+}
+
 // Answered returns what is wrong with answers.
 func (f Form) Answered(given Answers) []Wrong {
 	var wrong []Wrong

@@ -27,6 +27,18 @@ type Facts struct {
 	Form      map[string]string
 	Contact   map[string]string
 	Outside   map[string]string // from the outside system, passed in with the chat
+	Vouched   map[string]string // what the site said of them and signed; nobody can pretend it
+
+	// Of the visit that they are on.
+	PageSeconds  int      // since the page was opened
+	SiteSeconds  int      // since the visit began
+	Pages        int      // looked at
+	FormSeconds  int      // that they have done nothing in a form which they began; 0 if they do, or have begun none
+	BasketChange float64  // by how much it changed last
+	Score        int      // of interest
+	Topics       []string // that they looked at
+	Source       string   // the way by which they came: direct, search, social, email, campaign, referral
+	Campaign     string
 
 	// Department is the id of the one that the visitor chose in the form.
 	Department string
@@ -78,6 +90,24 @@ var fields = map[string]func(*Facts) string{
 	"visits":     func(f *Facts) string { return strconv.Itoa(f.Visits) },
 	"basket":     func(f *Facts) string { return strconv.FormatFloat(f.Basket, 'f', -1, 64) },
 	"hour":       func(f *Facts) string { return strconv.Itoa(f.Hour) },
+
+	"page.seconds":  func(f *Facts) string { return strconv.Itoa(f.PageSeconds) },
+	"site.seconds":  func(f *Facts) string { return strconv.Itoa(f.SiteSeconds) },
+	"pages":         func(f *Facts) string { return strconv.Itoa(f.Pages) },
+	"form.seconds":  func(f *Facts) string { return strconv.Itoa(f.FormSeconds) },
+	"basket.change": func(f *Facts) string { return strconv.FormatFloat(f.BasketChange, 'f', -1, 64) },
+	"score":         func(f *Facts) string { return strconv.Itoa(f.Score) },
+	"topics":        func(f *Facts) string { return strings.Join(f.Topics, ", ") },
+	"source":        func(f *Facts) string { return f.Source },
+	"campaign":      func(f *Facts) string { return f.Campaign },
+	"returning":     func(f *Facts) string { return yesOrNo(f.Visits > 1) },
+}
+
+func yesOrNo(yes bool) string {
+	if yes {
+		return "yes"
+	}
+	return "no"
 }
 
 // compiled is a condition ready to be asked: what can be worked out before a
@@ -174,6 +204,8 @@ func reader(field string) (func(*Facts) string, error) {
 			return func(f *Facts) string { return f.Form[name] }, nil
 		case "contact":
 			return func(f *Facts) string { return f.Contact[name] }, nil
+		case "vouched":
+			return func(f *Facts) string { return f.Vouched[name] }, nil
 		case "outside":
 			return func(f *Facts) string { return f.Outside[name] }, nil
 		}
@@ -196,6 +228,12 @@ func (f Facts) plain() *Facts {
 	}
 	f.PageURL, f.PageTitle, f.Referrer, f.Country = small(f.PageURL), small(f.PageTitle), small(f.Referrer), small(f.Country)
 	f.Language, f.Device, f.Widget = small(f.Language), small(f.Device), small(f.Widget)
-	f.Form, f.Contact, f.Outside = all(f.Form), all(f.Contact), all(f.Outside)
+	f.Form, f.Contact, f.Outside, f.Vouched = all(f.Form), all(f.Contact), all(f.Outside), all(f.Vouched)
+	f.Source, f.Campaign = small(f.Source), small(f.Campaign)
+	topics := make([]string, len(f.Topics))
+	for i, t := range f.Topics {
+		topics[i] = small(t)
+	}
+	f.Topics = topics
 	return &f
 }

@@ -35,6 +35,7 @@ const (
 	NobodyHasRoom   Code = "nobody-has-room"  // department
 	NobodyAvailable Code = "nobody-available" // department
 	Closed          Code = "closed"           // department
+	ByInvitation    Code = "invitation"       // operator: invited the visitor
 	WaitForPick     Code = "pick"             // the department's operators take chats themselves
 )
 
@@ -43,6 +44,9 @@ type Reason struct {
 	Code   Code              `json:"code"`
 	Values map[string]string `json:"values,omitempty"`
 }
+
+// Because returns a reason with its values, as pairs of names and values.
+func Because(code Code, pairs ...string) Reason { return because(code, pairs...) }
 
 func because(code Code, pairs ...string) Reason {
 	r := Reason{Code: code}

@@ -83,17 +83,50 @@ func sentence(words string) string {
 	return strings.ToUpper(words[:1]) + words[1:] + "."
 }
 
-func (r *compiledRule) matches(f *Facts) bool {
-	if len(r.asks) == 0 {
+func (r *compiledRule) matches(f *Facts) bool { return matches(r.Match, r.asks, f) }
+
+func matches(match Match, asks []compiled, f *Facts) bool {
+	if len(asks) == 0 {
 		return true
 	}
-	for _, ask := range r.asks {
-		if ask.ask(f) != (r.Match == All) {
-			return r.Match == Any
+	for _, ask := range asks {
+		if ask.ask(f) != (match == All) {
+			return match == Any
 		}
 	}
-	return r.Match == All
+	return match == All
 }
+
+// Conditions are some that are joined, ready to be asked; the zero value holds for
+// everybody.
+type Conditions struct {
+	match Match
+	asks  []compiled
+}
+
+// CompileConditions makes conditions ready to be asked. What is wrong with one is returned
+// by its place.
+func CompileConditions(match Match, list []Condition) (Conditions, map[int]string) {
+	c, wrong := Conditions{match: match}, map[int]string{}
+	for i, one := range list {
+		ask, err := compile(one)
+		if err != nil {
+			wrong[i] = sentence(err.Error())
+			continue
+		}
+		c.asks = append(c.asks, ask)
+	}
+	return c, wrong
+}
+
+// Plain are facts made ready to be compared, once for many conditions.
+type Plain struct{ facts *Facts }
+
+// Plain returns facts as they are compared.
+func (f Facts) Plain() Plain { return Plain{f.plain()} }
+
+// Hold reports whether conditions hold.
+func (c Conditions) Hold(f Plain) bool { return matches(c.match, c.asks, f.facts) }
 
 // Decision is where an arriving chat goes.
 type Decision struct {

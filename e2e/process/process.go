@@ -11,8 +11,8 @@ import (
 	"path/filepath"
 	"syscall"
 
-	"stoop/e2e/talker"
 	"stoop/internal/ports"
+	"stoop/internal/standin/talker"
 )
 
 // Server is the server in a process of its own.

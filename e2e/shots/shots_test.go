@@ -14,11 +14,11 @@ import (
 
 	"stoop/core/chat"
 	"stoop/core/routing"
-	"stoop/e2e/talker"
 	"stoop/e2e/world"
 	"stoop/internal/chatlog"
 	"stoop/internal/demo"
 	"stoop/internal/setup/settings"
+	"stoop/internal/standin/talker"
 )
 
 const folder = "../../docs/screenshots/"

@@ -83,6 +83,9 @@ func Seed(ctx context.Context, s *store.Store, sites []string, now time.Time) er
 	if err != nil {
 		return fmt.Errorf("storing the demo's departments: %w", err)
 	}
+	if err := seedWatching(ctx, s, house); err != nil {
+		return fmt.Errorf("storing what the demo watches: %w", err)
+	}
 	if err := seedLibrary(ctx, s, operators, house, now); err != nil {
 		return fmt.Errorf("storing the demo's library: %w", err)
 	}

@@ -9,7 +9,7 @@ import (
 
 // Figures are those of the status strip that the line itself does not tell.
 type Figures struct {
-	OnSite        int64 `json:"onSite" doc:"Visits with a page open"`
+	OnSite        int64 `json:"onSite" doc:"Visitors with a page open"`
 	TodayWithin   int64 `json:"todayWithin" doc:"Chats of today that were taken within the answer target"`
 	TodayDecided  int64 `json:"todayDecided" doc:"Chats of today that were taken, missed, or have waited beyond the target"`
 	TargetSeconds int   `json:"targetSeconds" doc:"The answer target, when all departments have the same one; else 0"`
@@ -28,9 +28,7 @@ func (room *Room) Figures(ctx context.Context) (Figures, error) {
 	if f.TodayWithin, f.TodayDecided, err = room.Tables.Today(ctx, midnight, now, s.Targets()); err != nil {
 		return f, err
 	}
-	if f.OnSite, err = room.Visits.OnSite(ctx, now); err != nil {
-		return f, err
-	}
+	f.OnSite = room.Visits.OnSite()
 	for i, d := range s.InUse {
 		if i == 0 {
 			f.TargetSeconds = d.TargetSeconds

@@ -6,7 +6,6 @@ import (
 	"time"
 
 	"github.com/jackc/pgx/v5"
-	"github.com/mileusna/useragent"
 
 	"stoop/core/chat"
 	"stoop/core/routing"
@@ -32,31 +31,24 @@ func (room *Room) Meet(ctx context.Context, visitorID, email string) (m register
 }
 
 // facts gathers what rules may ask for.
-func (room *Room) facts(w settings.Widget, m register.Met, intro chat.Intro, department string) routing.Facts {
-	f := routing.Facts{
-		PageURL: intro.PageURL, PageTitle: intro.PageTitle, Widget: w.Key, Hour: room.Now().In(room.Zone).Hour(),
-		Form: intro.Answers, Department: department, LastOperator: m.LastOperator,
-		Contact: map[string]string{"name": intro.Name, "email": intro.Email, "phone": intro.Phone},
-		Visits:  m.Stays.Visits, Referrer: m.Stays.Latest.Referrer, Language: m.Stays.Latest.Language, Device: device(m.Stays.Latest.UserAgent),
-		Outside: m.Contact.Outside,
+func (room *Room) facts(s *settings.Settings, w settings.Widget, m register.Met, intro chat.Intro, department string) routing.Facts {
+	f := m.Stays.Facts(s.Site.Interest, room.Now())
+	f.Widget, f.Hour, f.Form, f.Department, f.LastOperator = w.Key, room.Now().In(room.Zone).Hour(), intro.Answers, department, m.LastOperator
+	if intro.PageURL != "" {
+		f.PageURL, f.PageTitle = intro.PageURL, intro.PageTitle
 	}
-	f.Basket, _ = strconv.ParseFloat(m.Contact.Outside["basket"], 64) // no basket is an empty one
+	f.Contact = map[string]string{"name": intro.Name, "email": intro.Email, "phone": intro.Phone}
+	f.Outside = m.Contact.Outside
+	if f.Basket == 0 {
+		f.Basket, _ = strconv.ParseFloat(m.Contact.Outside["basket"], 64) // no basket is an empty one
+	}
 	return f
 }
 
-// device names the kind of a browser's device, or nothing when it is unknown.
-func device(agent string) string {
-	switch ua := useragent.Parse(agent); {
-	case ua.Bot:
-		return "bot"
-	case ua.Tablet:
-		return "tablet"
-	case ua.Mobile:
-		return "phone"
-	case ua.Desktop:
-		return "desktop"
-	}
-	return ""
+// Destination returns the department to which a chat of somebody would go.
+func (room *Room) Destination(s *settings.Settings, w settings.Widget, f routing.Facts) string {
+	f.Widget, f.Hour = w.Key, room.Now().In(room.Zone).Hour()
+	return s.Rules.Decide(f, s.Places(w, nil)).Department
 }
 
 // Decide returns where a chat of somebody goes, who may have chosen a department
@@ -66,7 +58,7 @@ func (room *Room) Decide(ctx context.Context, w settings.Widget, m register.Met,
 	if err != nil {
 		return routing.Decision{}, err
 	}
-	return s.Rules.Decide(room.facts(w, m, intro, department), s.Places(w, m.Contact.AccountOwnerID)), nil
+	return s.Rules.Decide(room.facts(s, w, m, intro, department), s.Places(w, m.Contact.AccountOwnerID)), nil
 }
 
 // Answers reports whether somebody could take a chat of a department now: of its

@@ -93,3 +93,35 @@ func (room *Room) WidgetState(ctx context.Context, w settings.Widget) (view.Widg
 	}
 	return widgetState(s, w, routing.NewFloor(s.CoreDepartments(now), staff), staff, now), nil
 }
+
+// Host returns who of the team could answer somebody in a department now: available,
+// a member, and with the most room. Nobody is returned when nobody has room or it is
+// closed.
+func (room *Room) Host(ctx context.Context, departmentID string) (settings.Operator, bool, error) {
+	s, err := room.Settings.Get(ctx)
+	if err != nil {
+		return settings.Operator{}, false, err
+	}
+	now := room.Now()
+	staff, err := room.recentStaff(ctx, now)
+	if err != nil {
+		return settings.Operator{}, false, err
+	}
+	d, known := s.Departments[departmentID]
+	if !known || d.RemovedAt != nil || !s.Open(d, now) {
+		return settings.Operator{}, false, nil
+	}
+	core := settings.CoreDepartment(d, true)
+	var best settings.Operator
+	most := 0.0
+	for _, o := range staff {
+		if !o.Available || !s.IsMember(o.ID, departmentID) {
+			continue
+		}
+		capacity := o.CapacityIn(&core)
+		if room := float64(capacity-o.Load-o.Offered) / float64(max(capacity, 1)); room > most {
+			best, most = s.Operators[o.ID], room
+		}
+	}
+	return best, most > 0, nil
+}

@@ -21,12 +21,14 @@ func (s *server) files(router chi.Router) {
 	dist := web.Dist()
 	router.Group(func(r chi.Router) {
 		r.Use(middleware.Compress(6))
-		r.Get("/stoop.js", func(w http.ResponseWriter, r *http.Request) {
-			w.Header().Set("Cache-Control", "public, max-age=300")
-			w.Header().Set("Cross-Origin-Resource-Policy", "cross-origin")
-			w.Header().Set("Access-Control-Allow-Origin", "*")
-			http.ServeFileFS(w, r, dist, "loader/stoop.js")
-		})
+		for _, script := range []string{"stoop.js", "stoop-more.js"} { // for pages of other sites
+			r.Get("/"+script, func(w http.ResponseWriter, r *http.Request) {
+				w.Header().Set("Cache-Control", "public, max-age=300")
+				w.Header().Set("Cross-Origin-Resource-Policy", "cross-origin")
+				w.Header().Set("Access-Control-Allow-Origin", "*")
+				http.ServeFileFS(w, r, dist, "loader/"+script)
+			})
+		}
 		r.Get("/assets/*", lasting(http.FileServerFS(folder(dist, "console"))))
 		r.Get("/panel-assets/*", lasting(http.FileServerFS(folder(dist, "panel"))))
 		r.Get("/favicon.svg", func(w http.ResponseWriter, r *http.Request) { http.ServeFileFS(w, r, dist, "console/favicon.svg") })

@@ -166,7 +166,17 @@ func (s *server) clientAddress() func(http.Handler) http.Handler {
 	if len(s.TrustedProxies) == 0 {
 		return middleware.ClientIPFromRemoteAddr
 	}
-	return middleware.ClientIPFromXFF(s.TrustedProxies...)
+	proxied := middleware.ClientIPFromXFF(s.TrustedProxies...)
+	return func(next http.Handler) http.Handler {
+		direct := middleware.ClientIPFromRemoteAddr(next)
+		return proxied(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if middleware.GetClientIP(r.Context()) == "" { // it came from the proxy's own network
+				direct.ServeHTTP(w, r)
+				return
+			}
+			next.ServeHTTP(w, r)
+		}))
+	}
 }
 
 func (s *server) ready(w http.ResponseWriter, r *http.Request) {

@@ -25,6 +25,9 @@ func (Nobody) ToVisitor(string, any) {}
 // ToWidget implements Sender.
 func (Nobody) ToWidget(string, any) {}
 
+// ToPage implements Sender.
+func (Nobody) ToPage(string, any) {}
+
 // ToAudience implements Sender.
 func (Nobody) ToAudience(access.Audience, any) {}
 

@@ -28,6 +28,7 @@ const (
 func operatorChannel(id string) string   { return "operator:" + id }
 func visitorChannel(id string) string    { return "visitor:" + id }
 func widgetChannel(id string) string     { return "widget:" + id }
+func pageChannel(tab string) string      { return "page:" + tab }
 func departmentChannel(id string) string { return "department:" + id }
 
 // Node is the hub of live connections. It implements what rooms state as Live.

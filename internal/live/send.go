@@ -16,6 +16,7 @@ type Sender interface {
 	ToOperator(operatorID string, message any)
 	ToVisitor(visitorID string, message any)
 	ToWidget(widgetID string, message any)
+	ToPage(tab string, message any)
 	ToAudience(to access.Audience, message any)
 	// Gather returns a sender that keeps what it is given, encoded if somebody
 	// listens already, and what sends that later.
@@ -66,6 +67,9 @@ func (s sender) ToVisitor(id string, message any) { s.publish(visitorChannel(id)
 
 // ToWidget sends to all open pages and panels of a widget.
 func (s sender) ToWidget(id string, message any) { s.publish(widgetChannel(id), message) }
+
+// ToPage sends to one open page of a site.
+func (s sender) ToPage(tab string, message any) { s.publish(pageChannel(tab), message) }
 
 // ToAudience sends to the members of departments and to operators, encoded once.
 func (s sender) ToAudience(to access.Audience, message any) {

@@ -5,11 +5,13 @@ import (
 	"encoding/json"
 	"errors"
 	"net/http"
+	"strings"
 	"sync/atomic"
 	"time"
 
 	"github.com/centrifugal/centrifuge"
 	"github.com/go-chi/chi/v5/middleware"
+	"github.com/google/uuid"
 	"golang.org/x/time/rate"
 
 	"stoop/core/access"
@@ -134,7 +136,13 @@ func (n *Node) Serve(house House, calls *Calls, door Door, limits Limits) (Endpo
 			http.Error(w, "this page may not follow this widget", http.StatusForbidden)
 			return
 		}
-		stream.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), pageKey{}, widgetID)))
+		follows := []string{widgetChannel(widgetID)}
+		// The page made this name itself: it is told what is meant for it alone, and
+		// nobody can guess another's.
+		if tab := r.URL.Query().Get("tab"); uuid.Validate(tab) == nil {
+			follows = append(follows, pageChannel(strings.ToLower(tab)))
+		}
+		stream.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), pageKey{}, follows)))
 	})
 	return Endpoints{Team: team, Visitors: visitors, Pages: pages}, nil
 }
@@ -144,11 +152,11 @@ func (s *server) connecting(ctx context.Context, e centrifuge.ConnectEvent) (cen
 	if err != nil {
 		return centrifuge.ConnectReply{}, centrifuge.DisconnectServerError
 	}
-	if id, ok := ctx.Value(pageKey{}).(string); ok {
+	if follows, ok := ctx.Value(pageKey{}).([]string); ok {
 		// A page that only follows: nobody in particular.
 		return centrifuge.ConnectReply{
 			Credentials:   &centrifuge.Credentials{UserID: ""},
-			Subscriptions: subscriptions("", widgetChannel(id)),
+			Subscriptions: subscriptions("", follows...),
 		}, nil
 	}
 	me, ok := ctx.Value(operatorKey{}).(who)
@@ -256,7 +264,7 @@ func (s *server) answerCalls(c *centrifuge.Client, me who) {
 		s.crew.do(func() {
 			defer s.work.Done()
 			defer func() { <-slots }()
-			reply(s.answer(c.Context(), call, e), nil)
+			reply(s.answer(context.WithValue(c.Context(), lineKey{}, Line{c}), call, e), nil)
 		})
 	})
 }

@@ -2,7 +2,6 @@ package server_test
 
 import (
 	"bytes"
-	"encoding/json"
 	"fmt"
 	"io"
 	"net"
@@ -16,7 +15,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"stoop/core/form"
-	"stoop/e2e/talker"
 	"stoop/internal/account"
 	"stoop/internal/chatlog"
 	"stoop/internal/demo"
@@ -25,7 +23,7 @@ import (
 	"stoop/internal/server"
 	"stoop/internal/setup"
 	"stoop/internal/setup/settings"
-	sitepages "stoop/internal/site"
+	"stoop/internal/standin/talker"
 	"stoop/internal/talk"
 	"stoop/internal/view"
 )
@@ -268,29 +266,25 @@ func TestPagesAreToldToWhoMaySeeTheChat(t *testing.T) {
 	idris := f.operator(0, idrisHears)
 	f.operator(1, toveHears)
 	f.operator(3, marenHears)
-	wren := f.visitor(newInbox())
-	visit := uuid.NewString()
-	page := func(address string) {
-		t.Helper()
-		body, err := json.Marshal(sitepages.Page{VisitID: visit, URL: address, Title: "My booking"})
-		require.NoError(t, err)
-		request, err := http.NewRequestWithContext(f.ctx, http.MethodPost, f.URL+"/widget/"+demo.WidgetKey+"/pulse", bytes.NewReader(body))
-		require.NoError(t, err)
-		request.Header.Set("Origin", site)
-		answer, err := http.DefaultClient.Do(request)
-		require.NoError(t, err)
-		require.NoError(t, answer.Body.Close())
-		require.Equal(t, http.StatusOK, answer.StatusCode)
-	}
-	page(site + "/help")
-	require.NoError(t, wren.Call(f.ctx, "link", talk.LinkCall{VisitID: visit}, nil))
+	page := talker.NewPage(f.URL, demo.WidgetKey, site, site+"/help", "Help")
+	_, err := page.Pulse(f.ctx)
+	require.NoError(t, err)
+	wren, err := talker.Return(f.ctx, f.URL, demo.WidgetKey, page.Now.Token, newInbox().on)
+	require.NoError(t, err)
+	t.Cleanup(wren.Close)
 	chatID := f.ask(wren, "Is there room?")
 	f.take(idris, chatID)
-	page(site + "/my-booking?reference=KF-20417&email=wren@example.com")
+	require.Eventually(t, func() bool { // who is in a chat is looked at each second
+		g, here := f.Site.Guests.Guest(visitorOf(t, page.Now.Token))
+		return here && g.Chat != nil
+	}, 20*time.Second, 20*time.Millisecond)
+	require.NoError(t, page.Go(f.ctx, site+"/my-booking/KF-20417?email=wren@example.com", "My booking"))
 	secret := func(m string) bool { return strings.Contains(m, "KF-20417") }
-	idrisHears.until(t, secret)
+	for _, m := range idrisHears.until(t, secret) {
+		require.NotContains(t, m, "wren@example.com", "what stands behind the path of an address is nobody's business")
+	}
 	marenHears.until(t, secret)
-	_, err := idris.Say(f.ctx, chatID, uuid.NewString(), "Hello")
+	_, err = idris.Say(f.ctx, chatID, uuid.NewString(), "Hello")
 	require.NoError(t, err)
 	f.ask(f.visitor(newInbox()), "the last one")
 	for _, m := range toveHears.until(t, func(m string) bool { return strings.Contains(m, "the last one") }) {

@@ -7,9 +7,9 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
-	"stoop/e2e/talker"
 	"stoop/internal/demo"
 	"stoop/internal/library"
+	"stoop/internal/standin/talker"
 	"stoop/internal/talk"
 	"stoop/internal/view"
 )

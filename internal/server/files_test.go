@@ -12,11 +12,11 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
-	"stoop/e2e/talker"
 	"stoop/internal/demo"
 	"stoop/internal/desk"
 	"stoop/internal/setup"
 	"stoop/internal/setup/settings"
+	"stoop/internal/standin/talker"
 	"stoop/internal/talk"
 	"stoop/internal/view"
 )

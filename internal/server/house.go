@@ -29,10 +29,12 @@ import (
 	"stoop/internal/notice"
 	"stoop/internal/people"
 	"stoop/internal/people/register"
+	"stoop/internal/places"
 	"stoop/internal/setup"
 	"stoop/internal/setup/settings"
 	"stoop/internal/signing"
 	"stoop/internal/site"
+	"stoop/internal/site/guests"
 	"stoop/internal/site/visits"
 	"stoop/internal/store"
 	"stoop/internal/talk"
@@ -67,6 +69,8 @@ type HouseConfig struct {
 	Mail mail.Sender
 	// Files keeps the contents of what people send each other.
 	Files files.Store
+	// Places tells where visitors are; nil: nobody knows.
+	Places *places.Table
 	// Secret signs addresses of files, and those in mails.
 	Secret []byte
 	// URL under which visitors reach Stoop, for links in mails.
@@ -120,7 +124,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 	c.Store.Node = uuid.NewString()
 	h := &House{config: c, stop: func() {}, notices: &notice.Board{Store: c.Store, Log: c.Log}}
 	h.Settings = &settings.Cache{Tables: settings.On(c.Store)}
-	h.View = &view.Views{Settings: h.Settings, Key: c.Secret, Live: c.Live, Waits: &h.Floor}
+	h.View = &view.Views{Settings: h.Settings, Key: c.Secret, Live: c.Live, Waits: &h.Floor, Site: &h.Site}
 	h.Chats = chatlog.New(c.Store, h.Delivery.Ready)
 	h.Chats.OnMarks = h.Delivery.MarksStored
 	h.furnish(c)
@@ -129,6 +133,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 	h.Floor.Prepare()
 	h.Library.Prepare()
 	h.People.Prepare()
+	h.Site.Prepare()
 	h.Talk.Prepare()
 	h.notices.On(store.SettingsChanged, func(context.Context, string) { h.settingsChanged() })
 	h.notices.OnMissed(func(context.Context) {
@@ -154,7 +159,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 
 // furnish gives each room what it needs.
 func (h *House) furnish(c HouseConfig) {
-	known, seen, named, key := register.On(c.Store), visits.On(c.Store), files.On(c.Store), signing.Key(c.Secret)
+	known, seen, named, key := register.On(c.Store), visits.Tables{Store: c.Store, Here: &h.Site}, files.On(c.Store), signing.Key(c.Secret)
 	h.Account = account.Room{Settings: h.Settings, Live: c.Live, Floor: &h.Floor, Log: c.Log, Now: c.Now}
 	h.Delivery = delivery.Room{Chats: h.Chats, Settings: h.Settings, View: h.View, Notices: h.notices, Live: c.Live, Near: c.Live.Near(), Shared: c.Live.Shared(), Floor: &h.Floor, Log: c.Log}
 	h.Desk = desk.Room{Tables: desk.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Visits: seen, Floor: &h.Floor, People: &h.People, Now: c.Now, Zone: c.Zone}
@@ -176,7 +181,10 @@ func (h *House) furnish(c HouseConfig) {
 	h.Setup = setup.Room{
 		Tables: setup.On(c.Store), Settings: h.Settings, Register: known, Live: c.Live, Floor: &h.Floor, Log: c.Log, Now: c.Now, Zone: c.Zone, Changed: h.settingsChanged,
 	}
-	h.Site = site.Room{Visits: seen, Chats: h.Chats, Settings: h.Settings, View: h.View, Live: c.Live, Floor: &h.Floor, People: &h.People, Log: c.Log, Now: c.Now}
+	h.Site = site.Room{
+		Visits: seen, Guests: guests.New(), Register: known, Chats: h.Chats, Settings: h.Settings, View: h.View, Places: c.Places,
+		Live: c.Live, Near: c.Live.Near(), Floor: &h.Floor, People: &h.People, Log: c.Log, Now: c.Now, Zone: c.Zone, Node: c.Store.Node,
+	}
 	h.Talk = talk.Room{
 		Tables: talk.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Register: known, Files: named, Contents: c.Files, Key: key,
 		Live: c.Live, Floor: &h.Floor, People: &h.People, Site: &h.Site, Mail: &h.Mailing, Library: &h.Library, Log: c.Log, Now: c.Now,
@@ -195,6 +203,7 @@ func (h *House) calls() *live.Calls {
 	c := &live.Calls{}
 	h.Talk.Calls(c)
 	h.Library.Calls(c)
+	h.Site.Calls(c)
 	return c
 }
 
@@ -231,7 +240,7 @@ func (h *House) Start(ctx context.Context) error {
 	if err := h.jobs.Start(ctx); err != nil {
 		return err
 	}
-	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
+	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
 		h.running.Go(func() { run(ctx) })
 	}
 	for _, follower := range []chatlog.Follower{h.Transcripts.Index(), h.Mailing.MessagesLeft()} {
@@ -268,6 +277,7 @@ func (h *House) Close() {
 		h.config.Log.Warn("jobs were still at work; another server does them again", "error", err)
 	}
 	h.Chats.Close()
+	h.Site.Close(ctx)
 	h.Floor.Close(ctx)
 }
 
@@ -295,7 +305,7 @@ func (h *House) Disconnected(ctx context.Context, connectionID string, p chat.Pa
 func Document() ([]byte, error) {
 	h := &House{}
 	return httpapi.Document(h.rooms(),
-		delivery.ChatMoved{}, delivery.VisitorChatMoved{}, delivery.ChatGone{}, delivery.MarksMoved{}, talk.DraftShown{}, talk.TypingShown{}, site.PlaceChanged{},
+		delivery.ChatMoved{}, delivery.VisitorChatMoved{}, delivery.ChatGone{}, delivery.MarksMoved{}, talk.DraftShown{}, talk.TypingShown{}, site.PlaceChanged{}, site.SiteMoved{}, site.Look{}, site.Answer{}, site.InvitedNow{}, site.SaidOfVisitor{},
 		floor.TeamChanged{}, view.WidgetState{}, floor.WaitMoved{}, view.Refresh{}, floor.FloorMoved{}, floor.SetAway{},
 		teamtalk.Talked{}, teamtalk.RoomsMoved{}, library.LibraryMoved{}, view.WidgetChanged{}, library.Suggestion{}, talk.Opened{}, talk.Admission{})
 }

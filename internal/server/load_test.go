@@ -14,11 +14,11 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"stoop/core/chat"
-	"stoop/e2e/talker"
 	"stoop/internal/chatlog"
 	"stoop/internal/demo"
 	"stoop/internal/server"
 	"stoop/internal/setup"
+	"stoop/internal/standin/talker"
 	"stoop/internal/talk"
 	"stoop/internal/testpg"
 )

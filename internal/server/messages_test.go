@@ -16,13 +16,13 @@ import (
 
 	"stoop/core/chat"
 	"stoop/core/form"
-	"stoop/e2e/talker"
 	"stoop/internal/chatlog"
 	"stoop/internal/demo"
 	"stoop/internal/desk"
 	"stoop/internal/server"
 	"stoop/internal/setup/settings"
 	"stoop/internal/standin/mailbox"
+	"stoop/internal/standin/talker"
 	"stoop/internal/talk"
 )
 

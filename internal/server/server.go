@@ -22,6 +22,7 @@ import (
 	"stoop/internal/httpapi"
 	"stoop/internal/live"
 	"stoop/internal/mail"
+	"stoop/internal/places"
 	"stoop/internal/store"
 )
 
@@ -48,6 +49,8 @@ type Config struct {
 	// FilesFolder is where files lie that people send each other. Several servers
 	// need one that they share, or an object store.
 	FilesFolder string `env:"STOOP_FILES" envDefault:"stoop-files"`
+	// Places is a table of places by address, in the MMDB format.
+	Places string `env:"STOOP_PLACES"`
 	// The object store for files, if there is one: see files.S3Config.
 	S3Endpoint string `env:"STOOP_S3_ENDPOINT"`
 	S3Bucket   string `env:"STOOP_S3_BUCKET" envDefault:"stoop"`
@@ -73,6 +76,7 @@ type Server struct {
 	listener    net.Listener
 	inbound     *mail.Inbound
 	live        *live.Node
+	places      *places.Table
 	stopHandler func()
 	served      chan error
 	once        sync.Once
@@ -130,8 +134,13 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 	if err != nil {
 		return nil, errors.Join(err, listener.Close())
 	}
+	if c.Places != "" {
+		if s.places, err = places.Open(c.Places); err != nil {
+			return nil, errors.Join(fmt.Errorf("STOOP_PLACES: %w", err), listener.Close())
+		}
+	}
 	s.House, err = NewHouse(HouseConfig{
-		Files: contents,
+		Files: contents, Places: s.places,
 		Store: s.Store, Live: s.live, Log: log, Zone: zone, Mail: sender, Secret: []byte(secret),
 		URL: cmp.Or(c.URL, s.URL), ReplyDomain: c.ReplyDomain, Grace: c.Grace,
 	})
@@ -261,5 +270,5 @@ func (s *Server) stop() error {
 	httpErr := unlessClosed(bounded(s.http.Shutdown))
 	closeErr := unlessClosed(s.http.Close())
 	s.House.Close()
-	return errors.Join(listening, mailErr, restErr, liveErr, httpErr, closeErr, s.Store.Close())
+	return errors.Join(listening, mailErr, restErr, liveErr, httpErr, closeErr, s.Store.Close(), s.places.Close())
 }

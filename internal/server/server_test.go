@@ -16,10 +16,10 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
-	"stoop/e2e/talker"
 	"stoop/internal/demo"
 	"stoop/internal/problem"
 	"stoop/internal/server"
+	"stoop/internal/standin/talker"
 	"stoop/internal/talk"
 	"stoop/internal/testpg"
 	"stoop/internal/transcripts"
@@ -305,7 +305,7 @@ func (f fixture) post(path, body string, headers ...string) (*http.Response, pro
 
 func TestAWidgetKeyWorksOnItsOwnSiteOnly(t *testing.T) {
 	f := start(t, nil)
-	page := `{"visitId":"` + uuid.NewString() + `","url":"http://kelpwick.example/fares","title":"Fares"}`
+	page := `{"tab":"` + uuid.NewString() + `","url":"http://kelpwick.example/fares","title":"Fares"}`
 	answer, _ := f.post("/widget/"+demo.WidgetKey+"/pulse", page, "Origin", site)
 	require.Equal(t, http.StatusOK, answer.StatusCode)
 	require.Equal(t, site, answer.Header.Get("Access-Control-Allow-Origin"))
@@ -317,7 +317,7 @@ func TestAWidgetKeyWorksOnItsOwnSiteOnly(t *testing.T) {
 	require.Equal(t, "unknown-widget", p.Code)
 	_, p = f.post("/widget/no-such-key/admit", `{}`)
 	require.Equal(t, "unknown-widget", p.Code)
-	for _, bad := range []string{`{`, `[]`, `{"visitId":"x"}`, `{"visitId":"` + uuid.NewString() + `","title":"` + strings.Repeat("x", 20_000) + `"}`} {
+	for _, bad := range []string{`{`, `[]`, `{"tab":"x"}`, `{"tab":"` + uuid.NewString() + `","title":"` + strings.Repeat("x", 20_000) + `"}`} {
 		_, p = f.post("/widget/"+demo.WidgetKey+"/pulse", bad, "Origin", site)
 		require.Equal(t, "bad-request", p.Code)
 	}

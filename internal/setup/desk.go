@@ -3,7 +3,6 @@ package setup
 import (
 	"context"
 	"encoding/json"
-	"fmt"
 
 	"stoop/core/access"
 	"stoop/core/form"
@@ -36,7 +35,7 @@ func (room *Room) SaveDeskSetup(ctx context.Context, o access.Actor, in settings
 	if err := form.Refuse(in.Check()); err != nil {
 		return in, err
 	}
-	in.Version = nextVersion(before.Version)
+	in.Version = settings.NextVersion(before.Version)
 	data, err := json.Marshal(in)
 	if err != nil {
 		return in, err
@@ -46,10 +45,4 @@ func (room *Room) SaveDeskSetup(ctx context.Context, o access.Actor, in settings
 	}
 	room.Changed()
 	return in, nil
-}
-
-func nextVersion(v string) string {
-	n := 0
-	_, _ = fmt.Sscan(v, &n) // the first version is empty
-	return fmt.Sprint(n + 1)
 }

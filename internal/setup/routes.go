@@ -21,6 +21,40 @@ func (room *Room) Routes(r *httpapi.Routes) {
 		func(ctx context.Context, o access.Actor, in *httpapi.Body[settings.DeskSettings]) (settings.DeskSettings, error) {
 			return room.SaveDeskSetup(ctx, o, in.Body)
 		})
+	httpapi.Answer(r, http.MethodGet, "/api/setup/site", "site-settings", "What is watched on the sites, and how",
+		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) (settings.SiteSettings, error) {
+			return room.SiteSetup(ctx, o)
+		})
+	httpapi.Answer(r, http.MethodPut, "/api/setup/site", "save-site-settings", "Change what is watched on the sites",
+		func(ctx context.Context, o access.Actor, in *httpapi.Body[settings.SiteSettings]) (settings.SiteSettings, error) {
+			return room.SaveSiteSetup(ctx, o, in.Body)
+		})
+	httpapi.Answer(r, http.MethodGet, "/api/setup/invitations", "invitation-settings", "When visitors are invited",
+		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) (settings.InvitationSettings, error) {
+			return room.InvitationSetup(ctx, o)
+		})
+	httpapi.Answer(r, http.MethodPut, "/api/setup/invitations", "save-invitation-settings", "Change when visitors are invited",
+		func(ctx context.Context, o access.Actor, in *httpapi.Body[settings.InvitationSettings]) (settings.InvitationSettings, error) {
+			return room.SaveInvitationSetup(ctx, o, in.Body)
+		})
+	httpapi.Answer(r, http.MethodGet, "/api/setup/site-data", "site-data-settings", "What sites tell of their visitors",
+		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) (SiteDataView, error) {
+			return room.SiteDataSetup(ctx, o)
+		})
+	httpapi.Answer(r, http.MethodPut, "/api/setup/site-data", "save-site-data-settings", "Change what sites tell of their visitors",
+		func(ctx context.Context, o access.Actor, in *httpapi.Body[SiteDataView]) (SiteDataView, error) {
+			return room.SaveSiteDataSetup(ctx, o, in.Body)
+		})
+	httpapi.Answer(r, http.MethodPost, "/api/setup/site-data/keys", "add-site-key", "Make a key for signing; its secret is shown this once",
+		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) (NewSiteKey, error) {
+			return room.AddSiteKey(ctx, o)
+		})
+	httpapi.Do(r, http.MethodDelete, "/api/setup/site-data/keys/{id}", "remove-site-key", "Retire a key for signing",
+		func(ctx context.Context, o access.Actor, in *struct {
+			ID string `path:"id"`
+		}) error {
+			return room.RemoveSiteKey(ctx, o, in.ID)
+		})
 	httpapi.Answer(r, http.MethodGet, "/api/setup/widgets", "widgets", "The chats on sites, with their settings",
 		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) ([]WidgetSettings, error) {
 			return room.WidgetsSetup(ctx, o)

@@ -100,6 +100,14 @@ func IgnoreNoRows(err error) error {
 	return err
 }
 
+// NoRows turns the driver's word for no such row into ErrNotFound.
+func NoRows(err error) error {
+	if errors.Is(err, pgx.ErrNoRows) {
+		return ErrNotFound
+	}
+	return err
+}
+
 // IgnoreMissing takes it for no error when there is no such row.
 func IgnoreMissing(err error) error {
 	if errors.Is(err, ErrNotFound) {

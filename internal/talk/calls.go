@@ -47,11 +47,6 @@ type ChatCall struct {
 	ChatID string `json:"chatId"`
 }
 
-// LinkCall names the visit that a panel belongs to.
-type LinkCall struct {
-	VisitID string `json:"visitId"`
-}
-
 // Calls adds what is asked of this room over the live connection.
 func (room *Room) Calls(c *live.Calls) {
 	room.operatorCalls(c)
@@ -119,9 +114,6 @@ func (room *Room) visitorCalls(c *live.Calls) {
 	}
 	live.OnVisitor(c, "resume", func(ctx context.Context, v access.Visitor, in ResumeCall) (any, error) {
 		return room.Resume(ctx, v, in.ChatID, in.After)
-	})
-	live.OnVisitor(c, "link", func(ctx context.Context, v access.Visitor, in LinkCall) (any, error) {
-		return nil, room.Site.Link(ctx, in.VisitID, v.WidgetID, v.ID)
 	})
 	live.OnVisitor(c, "end", func(ctx context.Context, v access.Visitor, in ChatCall) (any, error) {
 		return nil, room.VisitorEnds(ctx, v, in.ChatID)

@@ -13,10 +13,12 @@ import (
 	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
+	"stoop/core/routing"
 	"stoop/core/transcript"
 	"stoop/internal/chatlog"
 	"stoop/internal/people/register"
 	"stoop/internal/setup/settings"
+	"stoop/internal/site/visits"
 	"stoop/internal/store"
 	"stoop/internal/view"
 )
@@ -31,6 +33,8 @@ type Opening struct {
 	PageTitle string       `json:"pageTitle,omitempty"`
 	Phone     string       `json:"phone,omitempty"`
 	Answers   form.Answers `json:"answers,omitempty" doc:"To the form before the chat, by field"`
+
+	InvitationID string `json:"invitationId,omitempty" doc:"To which they write"`
 }
 
 // Opened is the chat that a question opened or joined.
@@ -94,8 +98,12 @@ func (room *Room) introOf(ctx context.Context, w settings.Widget, who register.V
 		}
 	}
 	wrong := asked.Answered(given)
-	if message { // it is not held up by what was left out, only by what is wrong
-		wrong = slices.DeleteFunc(wrong, func(w form.Wrong) bool { return strings.TrimSpace(given[w.Field]) == "" })
+	// A message is not held up by what was left out, only by what is wrong; nor is who was
+	// invited, unless it is a consent.
+	if message || o.InvitationID != "" {
+		wrong = slices.DeleteFunc(wrong, func(w form.Wrong) bool {
+			return strings.TrimSpace(given[w.Field]) == "" && (message || !questions.Consents(w.Field))
+		})
 	}
 	if err := form.Refuse(wrong); err != nil {
 		return chat.Intro{}, err
@@ -176,6 +184,7 @@ func (room *Room) start(ctx context.Context, v access.Visitor, w settings.Widget
 	}
 	if opened {
 		room.Site.TellPlace(ctx, c, met.Stays.Latest)
+		c, events = room.invited(ctx, c, events)
 		return Opened{Chat: room.View.VisitorChat(c), Events: room.View.Events(transcript.Visitor, c, events)}, nil
 	}
 	if c.StartClientID != o.ClientID {
@@ -207,6 +216,13 @@ func (room *Room) begun(ctx context.Context, v access.Visitor, w settings.Widget
 		}
 	}
 	now := room.Now()
+	accepted, err := room.invitationOf(ctx, v, o)
+	if err != nil {
+		return c, state, nil, err
+	}
+	if accepted.ID != "" {
+		intro.Invitation = &chat.Invitation{ID: accepted.ID, Operator: accepted.OperatorID, Rule: accepted.RuleID, Text: accepted.Text}
+	}
 	if events, err = chat.Start(v.Party(), o.ClientID, intro, o.Text, w.MessageLimit, now); err != nil {
 		return c, state, nil, err
 	}
@@ -216,6 +232,9 @@ func (room *Room) begun(ctx context.Context, v access.Visitor, w settings.Widget
 	decision, err := room.Floor.Decide(ctx, w, met, intro, departmentIn(w, intro.Answers))
 	if err != nil {
 		return c, state, nil, err
+	}
+	if accepted.ID != "" {
+		decision = byInvitation(decision, accepted, room.Settings.OperatorName(accepted.OperatorID))
 	}
 	if !message {
 		if err := room.mustBeOpen(ctx, v, o, decision.Department); err != nil {
@@ -234,4 +253,54 @@ func (room *Room) begun(ctx context.Context, v access.Visitor, w settings.Widget
 		ID: id.String(), WidgetID: w.ID, VisitorID: v.ID, StartClientID: o.ClientID,
 		Name: intro.Name, Email: intro.Email, Phone: intro.Phone, Answers: intro.Answers, Language: met.Stays.Latest.Language,
 	}, state, append(events, routed), err
+}
+
+// invitationOf returns the invitation to which a visitor writes, if they do; one that
+// is too old is none.
+func (room *Room) invitationOf(ctx context.Context, v access.Visitor, o Opening) (visits.Accepted, error) {
+	if o.InvitationID == "" {
+		return visits.Accepted{}, nil
+	}
+	accepted, err := room.Site.Invitation(ctx, v.ID, o.InvitationID)
+	return accepted, store.IgnoreMissing(err)
+}
+
+// byInvitation sends a chat to who invited its visitor.
+func byInvitation(d routing.Decision, a visits.Accepted, name string) routing.Decision {
+	return routing.Decision{
+		Department: cmp.Or(a.DepartmentID, d.Department), Prefer: a.OperatorID, Priority: d.Priority,
+		Reasons: []routing.Reason{routing.Because(routing.ByInvitation, "operator", name)},
+	}
+}
+
+// invited puts down that a chat came of an invitation. Who invited by hand has the chat
+// at once, if they are there: they asked for it.
+func (room *Room) invited(ctx context.Context, c chatlog.Chat, events []chat.Event) (chatlog.Chat, []chat.Event) {
+	i := invitationIn(events)
+	if i == nil {
+		return c, events
+	}
+	if err := room.Site.Led(ctx, i.ID, c.ID); err != nil {
+		room.Log.Error("that a chat came of an invitation was not counted", "chat", c.ID, "error", err)
+	}
+	if i.Rule != "" || c.State.Owner != "" || c.State.Message || !room.Live.Here(chat.Operator(i.Operator)) {
+		return c, events
+	}
+	o, err := room.Settings.Actor(ctx, i.Operator)
+	if err == nil {
+		_, err = room.Take(ctx, o, c.ID, true)
+	}
+	if err != nil {
+		room.Log.Info("who invited does not have the chat at once; it waits as any other", "chat", c.ID, "why", err)
+	}
+	return c, events // that it was taken comes as what is told of any chat
+}
+
+func invitationIn(events []chat.Event) *chat.Invitation {
+	for _, e := range events {
+		if e.Intro != nil {
+			return e.Intro.Invitation
+		}
+	}
+	return nil
 }

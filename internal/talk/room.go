@@ -66,16 +66,20 @@ type Floor interface {
 type People interface {
 	// MayEnter refuses a visitor, or an address, that is banned.
 	MayEnter(ctx context.Context, visitorID, address string) error
+	// Proven takes note that a visitor reads what is mailed to the email they gave.
+	Proven(ctx context.Context, visitorID string) error
 	// EarlierChats returns the other chats of the same person, newest first.
 	EarlierChats(ctx context.Context, visitorID, withoutID string) ([]chatlog.Chat, error)
 }
 
 // Site is where visitors are.
 type Site interface {
+	// Invitation returns the invitation of a visitor to which they may write.
+	Invitation(ctx context.Context, visitorID, id string) (visits.Accepted, error)
+	// Led puts down that a chat came of an invitation.
+	Led(ctx context.Context, invitationID, chatID string) error
 	// TellPlace tells those who see a chat where its visitor is.
 	TellPlace(ctx context.Context, c chatlog.Chat, v visits.Visit)
-	// Link tells whose visit it is.
-	Link(ctx context.Context, visitID, widgetID, visitorID string) error
 }
 
 // Mail takes words to where their reader is.

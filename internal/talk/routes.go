@@ -259,14 +259,14 @@ func (room *Room) admission(r *httpapi.Routes, q *http.Request, token, back stri
 	if err != nil {
 		return out, err
 	}
-	known := ""
+	known, proven := "", false
 	if v, err := r.Visitor(token); err == nil && v.WidgetID == widget.ID {
 		known = v.ID
 	}
 	if back != "" {
 		// A link from a mail leads its reader back, on whatever device.
 		if id, of, err := room.Mail.Returning(ctx, back); err == nil && of == widget.ID {
-			known = id
+			known, proven = id, true
 		}
 	}
 	if err := room.People.MayEnter(ctx, known, httpapi.AddressOf(q)); err != nil {
@@ -275,6 +275,11 @@ func (room *Room) admission(r *httpapi.Routes, q *http.Request, token, back stri
 	visitor, err := room.Admit(ctx, widget, known, httpapi.AddressOf(q))
 	if err != nil {
 		return out, err
+	}
+	if proven {
+		if err := room.People.Proven(ctx, visitor.ID); err != nil {
+			room.Log.Error("that an email was proven was not noted; the next link proves it again", "visitor", visitor.ID, "error", err)
+		}
 	}
 	if out.Token, err = r.TokenFor(visitor); err != nil {
 		return out, err

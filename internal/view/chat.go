@@ -6,6 +6,7 @@ import (
 	"stoop/core/chat"
 	"stoop/core/routing"
 	"stoop/internal/chatlog"
+	"stoop/internal/places"
 	"stoop/internal/setup/settings"
 	"stoop/internal/site/visits"
 )
@@ -123,6 +124,9 @@ type PlaceView struct {
 	SeenAt    time.Time `json:"seenAt" doc:"When the page was last heard of; of two messages the later one is true"`
 	Language  string    `json:"language"`
 	UserAgent string    `json:"userAgent"`
+
+	Place  places.Place   `json:"place"`
+	Basket *visits.Basket `json:"basket,omitempty"`
 }
 
 // OperatorView is a member of the team.
@@ -242,8 +246,13 @@ func Operator(o settings.Operator, now Standing, s *settings.Settings) OperatorV
 // Place returns where a visitor is. A visitor is here while a page sends
 // pulses or the panel is connected.
 func (vs *Views) Place(visitorID string, v visits.Visit) PlaceView {
+	onSite := false
+	if vs.Site != nil {
+		known, there := vs.Site.Known(visitorID)
+		onSite = there && known.Latest.GoneAt == nil
+	}
 	return PlaceView{
-		VisitorID: visitorID, Here: vs.Live.Here(chat.Visitor(visitorID)),
+		VisitorID: visitorID, Here: onSite || vs.Live.Here(chat.Visitor(visitorID)), Place: v.Place, Basket: v.Basket,
 		PageURL: v.PageURL, PageTitle: v.PageTitle, PageSince: v.PageSince, SeenAt: v.SeenAt, Language: v.Language, UserAgent: v.UserAgent,
 	}
 }

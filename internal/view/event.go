@@ -26,6 +26,8 @@ type EventView struct {
 	Ending   string    `json:"ending,omitempty" enum:"answered,missed,message"`
 	Page     string    `json:"page,omitempty" doc:"For started: title or address of the page"`
 
+	Invitation *InvitedView `json:"invitation,omitempty" doc:"For started: the invitation to which the visitor wrote"`
+
 	To      string       `json:"to,omitempty" doc:"Whom it concerns: name of an operator or a department"`
 	Until   *time.Time   `json:"until,omitempty"`
 	How     string       `json:"how,omitempty" enum:"assigned,took-over,stepped-in,answering" doc:"For taken and joined"`
@@ -39,6 +41,13 @@ type EventView struct {
 	Tag     string    `json:"tag,omitempty"`
 	Outcome string    `json:"outcome,omitempty"`
 	Sale    *SaleView `json:"sale,omitempty"`
+}
+
+// InvitedView is an invitation to which a visitor wrote.
+type InvitedView struct {
+	Text   string `json:"text"`
+	Name   string `json:"name" doc:"Of who invited"`
+	ByRule bool   `json:"byRule,omitempty"`
 }
 
 // EventKind is what happened in a chat, or transcript.Inside.
@@ -85,6 +94,9 @@ func (vs *Views) event(e chat.Event) EventView {
 	if e.Intro != nil {
 		if v.Page = e.Intro.PageTitle; v.Page == "" {
 			v.Page = e.Intro.PageURL
+		}
+		if i := e.Intro.Invitation; i != nil {
+			v.Invitation = &InvitedView{Text: i.Text, Name: vs.Settings.OperatorName(i.Operator), ByRule: i.Rule != ""}
 		}
 	}
 	if d := e.Detail; d != nil {

@@ -16,6 +16,7 @@ import { Button } from "./kit/button";
 
 // The Desk is the first screen; what is opened later comes later.
 const TranscriptsPage = later(() => import("./transcripts/transcripts"));
+const VisitorsPage = later(() => import("./visitors/visitors"));
 const FloorPage = later(() => import("./floor/floor"));
 const LibraryPage = later(() => import("./library/library"));
 const LaneWindow = later(() => import("./desk/lane-window"));
@@ -69,6 +70,7 @@ function Pages() {
     <Lazily key={page} fallback={<main aria-busy="true" />}>
       <Routes>
         <Route path="/desk" element={<DeskPage />} />
+        <Route path="/visitors" element={<VisitorsPage />} />
         <Route path="/floor" element={<FloorPage />} />
         <Route path="/library/*" element={<LibraryPage />} />
         <Route path="/lane/:id" element={<LaneWindow />} />

@@ -58,6 +58,7 @@ export const Icons = {
   ),
   Grip: icon(<path d="M5 4h6M5 8h6M5 12h6" />),
   Plus: icon(<path d="M8 3v10M3 8h10" />),
+  Minus: icon(<path d="M3 8h10" />),
   Bin: icon(<path d="M2.500 4.500h11M6 4.500v-2h4v2M4 4.500l.7 9h6.600l.7-9" />),
   Sign: icon(<path d="M8 14.500v-12M8 3h5l1.500 1.500L13 6H8M8 7.500H3.500L2 9l1.500 1.500H8" />),
   Clip: icon(

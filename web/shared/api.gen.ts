@@ -623,6 +623,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invitations/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What came of invitations in the last thirty days */
+        get: operations["invitation-counts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me": {
         parameters: {
             query?: never;
@@ -918,6 +935,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** When visitors are invited */
+        get: operations["invitation-settings"];
+        /** Change when visitors are invited */
+        put: operations["save-invitation-settings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setup/people": {
         parameters: {
             query?: never;
@@ -971,6 +1006,76 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/site": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is watched on the sites, and how */
+        get: operations["site-settings"];
+        /** Change what is watched on the sites */
+        put: operations["save-site-settings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/site-data": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What sites tell of their visitors */
+        get: operations["site-data-settings"];
+        /** Change what sites tell of their visitors */
+        put: operations["save-site-data-settings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/site-data/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a key for signing; its secret is shown this once */
+        post: operations["add-site-key"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/site-data/keys/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Retire a key for signing */
+        delete: operations["remove-site-key"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setup/widgets": {
         parameters: {
             query?: never;
@@ -1001,6 +1106,41 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visitors/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is known of a visitor beside what they do now */
+        get: operations["visitor-sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/visitors/{id}/invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Invite a visitor to a chat, in my own name */
+        post: operations["invite"];
+        /** Take an invitation back that stands */
+        delete: operations["withdraw-invitation"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1043,6 +1183,43 @@ export interface components {
             /** @description Proves who the visitor is; the panel keeps it */
             token: string;
             widget: components["schemas"]["WidgetView"];
+        };
+        Answer: {
+            /** @description Before a message, while nobody is */
+            closedGreeting: string;
+            colour: string;
+            /** @description What the visitor is to be asked before anything is collected */
+            consent?: string;
+            /** @enum {string} */
+            corner: "left" | "right";
+            /** @description Whether the team sees what is being typed */
+            draftsSeen: boolean;
+            files: components["schemas"]["FileLimits"];
+            /** @description What is asked before a chat */
+            form: components["schemas"]["FieldView"][];
+            /** @description Before a chat, while somebody is in */
+            greeting: string;
+            /** @description The chat is not shown on this page */
+            hidden?: boolean;
+            /** @description Whether the launcher is hidden while nobody is in */
+            hideClosed: boolean;
+            invitation?: components["schemas"]["InvitationView"];
+            key: string;
+            /** Format: int64 */
+            messageLimit: number;
+            now: components["schemas"]["WidgetState"];
+            /** @description Text colour with enough contrast on the colour */
+            onColour: string;
+            /**
+             * @description What a message needs
+             * @enum {string}
+             */
+            reachBy: "email" | "phone" | "either";
+            title: string;
+            /** @description For the visitor whom the page brought */
+            token?: string;
+            /** @description Whether files can be sent */
+            visitorFiles: boolean;
         };
         ArticleView: {
             /**
@@ -1105,6 +1282,21 @@ export interface components {
              * @description Missing: until it is lifted
              */
             until?: string;
+        };
+        Basket: {
+            /** Format: int64 */
+            cents: number;
+            /** Format: int64 */
+            change?: number;
+            /** Format: date-time */
+            changedAt: string;
+            currency?: string;
+            lines?: components["schemas"]["BasketLine"][];
+        };
+        BasketLine: {
+            /** Format: int64 */
+            cents: number;
+            text: string;
         };
         CallBody: {
             /** Format: uuid */
@@ -1320,6 +1512,20 @@ export interface components {
              */
             version: number;
         };
+        Counts: {
+            /** Format: int64 */
+            accepted: number;
+            /** Format: int64 */
+            answered: number;
+            /** Format: int64 */
+            dismissed: number;
+            /** Format: int64 */
+            matched: number;
+            /** Format: int64 */
+            outcomes: number;
+            /** Format: int64 */
+            shown: number;
+        };
         Credentials: {
             email: string;
             password: string;
@@ -1436,6 +1642,11 @@ export interface components {
             /** @description As it was read: saving refuses to overwrite a colleague's change */
             version: string;
         };
+        Device: {
+            browser: string;
+            kind: string;
+            system: string;
+        };
         DraftShown: {
             chatId: string;
             text: string;
@@ -1474,6 +1685,8 @@ export interface components {
              * @enum {string}
              */
             how?: "assigned" | "took-over" | "stepped-in" | "answering";
+            /** @description For started: the invitation to which the visitor wrote */
+            invitation?: components["schemas"]["InvitedView"];
             /**
              * @description What happened; inside for what only the team may know
              * @enum {string}
@@ -1520,6 +1733,12 @@ export interface components {
             spans: components["schemas"]["SpanSettings"][];
             yearly: boolean;
         };
+        FieldSeen: {
+            label: string;
+            value: string;
+            /** @description Signed by the site; else anybody could have said it */
+            vouched: boolean;
+        };
         FieldView: {
             error?: string;
             /** @enum {string} */
@@ -1533,7 +1752,7 @@ export interface components {
         Figures: {
             /**
              * Format: int64
-             * @description Visits with a page open
+             * @description Visitors with a page open
              */
             onSite: number;
             /**
@@ -1665,6 +1884,83 @@ export interface components {
             /** Format: date-time */
             now: string;
         };
+        GroupView: {
+            /**
+             * Format: int64
+             * @description In baskets, of the currency that most of them have
+             */
+            cents: number;
+            /** Format: int64 */
+            count: number;
+            currency?: string;
+            folded?: boolean;
+            /** Format: int64 */
+            inChat: number;
+            key: string;
+            /** @description Of a page or department; else the key says it */
+            label: string;
+            /** Format: int64 */
+            waiting: number;
+        };
+        GuestSheet: {
+            /** @description There were visits before those */
+            more: boolean;
+            /** @description Earlier visits, newest first */
+            past: components["schemas"]["PastVisit"][];
+        };
+        GuestView: {
+            basket?: components["schemas"]["Basket"];
+            chatId?: string;
+            /**
+             * Format: int64
+             * @description That they had before
+             */
+            chats: number;
+            contactId?: string;
+            /** @description What the site said, as far as the team sees it */
+            data?: components["schemas"]["FieldSeen"][];
+            /** @description Of their chat, or to which one would go */
+            department?: string;
+            device: components["schemas"]["Device"];
+            email?: string;
+            id: string;
+            language: string;
+            name?: string;
+            /**
+             * Format: int64
+             * @description By which the team speaks of somebody without a name
+             */
+            number: number;
+            ownerId?: string;
+            ownerName?: string;
+            /** Format: date-time */
+            pageSince: string;
+            pageTitle: string;
+            pageUrl: string;
+            /** Format: int64 */
+            pages: number;
+            place: components["schemas"]["Place"];
+            /** @description What the score is made of */
+            reasons: components["schemas"]["Reason"][];
+            /** Format: int64 */
+            score: number;
+            source: components["schemas"]["Source"];
+            /** Format: date-time */
+            startedAt: string;
+            /** @enum {string} */
+            state: "browsing" | "idle" | "invited" | "waiting" | "chat" | "message" | "gone";
+            /** Format: date-time */
+            stateSince: string;
+            /** Format: int64 */
+            tabs: number;
+            topics: string[];
+            /**
+             * Format: int64
+             * @description With this one
+             */
+            visits: number;
+            widget?: string;
+        };
         "Hand-onRequest": {
             departmentId?: string;
             /** @description For who takes it; the visitor never sees it */
@@ -1721,9 +2017,137 @@ export interface components {
             /** @description What could not be read, one sentence each */
             leftOut: string[];
         };
+        InterestRules: {
+            /** Format: int64 */
+            basket: number;
+            /** Format: int64 */
+            basketMost: number;
+            /** Format: int64 */
+            basketStep: number;
+            /** Format: int64 */
+            minute: number;
+            /** Format: int64 */
+            minutesMost: number;
+            /** Format: int64 */
+            return: number;
+            /** Format: int64 */
+            returnMost: number;
+            topics: components["schemas"]["Topic"][];
+        };
+        Interval: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            share: number;
+        };
+        InvitationRule: {
+            conditions: components["schemas"]["Condition"][];
+            department?: string;
+            id: string;
+            match: string;
+            name: string;
+            on: boolean;
+            opens?: boolean;
+            other?: string;
+            pages: string[];
+            /** Format: int64 */
+            share: number;
+            text: string;
+        };
+        InvitationSettings: {
+            limits: components["schemas"]["Limits"];
+            rules: components["schemas"]["InvitationRule"][];
+            /** @description As it was read: saving refuses to overwrite a colleague's change */
+            version: string;
+        };
+        InvitationView: {
+            department?: string;
+            id: string;
+            /** @description Of who invites */
+            name: string;
+            /** @description The panel opens by itself */
+            opens?: boolean;
+            /** @description It was seen before */
+            shown?: boolean;
+            text: string;
+        };
+        InviteOrder: {
+            /** @description Open the panel on their page, unless they are typing */
+            opens?: boolean;
+            text: string;
+        };
+        InvitedNow: {
+            invitation?: components["schemas"]["InvitationView"];
+            /** @enum {string} */
+            type: "invited";
+        };
+        InvitedView: {
+            byRule?: boolean;
+            /** @description Of who invited */
+            name: string;
+            text: string;
+        };
+        Item: {
+            price: string;
+            text: string;
+        };
         LibraryMoved: {
             /** @enum {string} */
             type: "library";
+        };
+        Limits: {
+            /** Format: int64 */
+            apart: number;
+            /** Format: int64 */
+            perVisit: number;
+            /** Format: int64 */
+            perWeek: number;
+            /** Format: int64 */
+            quietHours: number;
+            /** Format: int64 */
+            stays: number;
+        };
+        Look: {
+            /** @enum {string} */
+            basket?: "any" | "with" | "without";
+            countries?: string[];
+            /** @description By name */
+            departments?: string[];
+            /** @description Groups of which the rows are not shown */
+            folded?: string[];
+            /**
+             * Format: int64
+             * @description The first line in view
+             */
+            from: number;
+            /** @enum {string} */
+            group?: "" | "page" | "country" | "department" | "source" | "state";
+            /** @description Made by the console; a look under the same id replaces the one before */
+            id: string;
+            map?: boolean;
+            /** @description The visitor whose sheet is open */
+            open?: string;
+            /** @description A town */
+            place?: string;
+            search?: string;
+            /** @enum {string} */
+            sort?: "" | "interest" | "name" | "place" | "page" | "pages" | "time" | "source" | "visits" | "basket" | "state";
+            sources?: string[];
+            states?: string[];
+            /** @description Somebody points at the list: nothing may move */
+            steady?: boolean;
+            /**
+             * Format: int64
+             * @description The line behind the last one in view
+             */
+            to: number;
+            topics?: string[];
+            /** @description The smallest first */
+            up?: boolean;
+            /** @enum {string} */
+            visits?: "any" | "first" | "later";
         };
         MarkView: {
             /** Format: int64 */
@@ -1751,6 +2175,15 @@ export interface components {
             /** @description Made by the sender; sending again under the same id changes nothing */
             clientId: string;
             text: string;
+        };
+        NewSiteKey: {
+            id: string;
+            secret: string;
+        };
+        OpenGuest: {
+            guest: components["schemas"]["GuestView"];
+            /** @description Of this visit, in order */
+            path: components["schemas"]["View"][];
         };
         Opened: {
             chat: components["schemas"]["VisitorChatView"];
@@ -1793,6 +2226,25 @@ export interface components {
             label: string;
             value: string;
         };
+        PastVisit: {
+            /**
+             * Format: int64
+             * @description Milliseconds
+             */
+            attended: number;
+            basket?: components["schemas"]["Basket"];
+            country?: string;
+            id: string;
+            /** Format: int64 */
+            pages: number;
+            path: components["schemas"]["View"][];
+            place?: string;
+            /** Format: date-time */
+            seenAt: string;
+            source: components["schemas"]["Source"];
+            /** Format: date-time */
+            startedAt: string;
+        };
         PersonSettings: {
             /** @description May log in */
             active: boolean;
@@ -1826,6 +2278,15 @@ export interface components {
              */
             version: number;
         };
+        Place: {
+            country?: string;
+            /** Format: double */
+            latitude?: number;
+            /** Format: double */
+            longitude?: number;
+            name?: string;
+            zone?: string;
+        };
         PlaceChanged: {
             place: components["schemas"]["PlaceView"];
             /** @enum {string} */
@@ -1836,6 +2297,7 @@ export interface components {
             departmentId: string;
         };
         PlaceView: {
+            basket?: components["schemas"]["Basket"];
             /** @description Whether the visitor has the site open */
             here: boolean;
             language: string;
@@ -1843,6 +2305,7 @@ export interface components {
             pageSince: string;
             pageTitle: string;
             pageUrl: string;
+            place: components["schemas"]["Place"];
             /**
              * Format: date-time
              * @description When the page was last heard of; of two messages the later one is true
@@ -1874,6 +2337,10 @@ export interface components {
             mailMessage?: boolean;
             /** @description Ring for who still waits, at growing pauses */
             ringAgain?: boolean;
+            /** @description Of the visitors, in their order */
+            siteColumns?: string[];
+            /** @description Of the visitors, kept under a name */
+            siteViews?: components["schemas"]["SiteView"][];
             /** @enum {string} */
             sound?: "steps" | "bell" | "wood" | "ferry" | "none";
             /** @description What waits in the title of the tab */
@@ -1882,6 +2349,21 @@ export interface components {
             volume?: number;
             /** @enum {string} */
             wordsSound?: "knock" | "drop" | "tick" | "none";
+        };
+        Privacy: {
+            /** @description Nothing is collected until the visitor agrees */
+            askConsent: boolean;
+            /** @description No page and no address is kept of anybody, and nobody is shown on the site */
+            collectNothing: boolean;
+            consentText: string;
+            /** @description Nothing is collected of who sends Do Not Track */
+            doNotTrack: boolean;
+            /** @description Nothing is collected of who sends Global Privacy Control */
+            globalPrivacyControl: boolean;
+            /** @description Of page addresses, kept beside the path; all others are dropped */
+            queryParameters: string[];
+            /** @description The last part of addresses is not kept */
+            shortenAddress: boolean;
         };
         Problem: {
             /**
@@ -1926,6 +2408,14 @@ export interface components {
         };
         "Put-backRequest": {
             note?: string;
+        };
+        Reason: {
+            code: string;
+            /** Format: int64 */
+            points: number;
+            values?: {
+                [key: string]: string;
+            };
         };
         ReasonView: {
             code: string;
@@ -1982,6 +2472,20 @@ export interface components {
             /** Format: int64 */
             priority?: number;
         };
+        RuleCounts: {
+            accepted: components["schemas"]["Interval"];
+            answered: components["schemas"]["Interval"];
+            /** Format: int64 */
+            compared: number;
+            /** @description Of the rule's text */
+            first: components["schemas"]["Counts"];
+            outcomes: components["schemas"]["Interval"];
+            /** @description Empty: by hand */
+            ruleId: string;
+            /** @description Of its other text */
+            second: components["schemas"]["Counts"];
+            wroteThemself: components["schemas"]["Interval"];
+        };
         RuleList: {
             rules: components["schemas"]["Rule"][];
             /** @description As it was read: saving refuses to overwrite a colleague's change */
@@ -1989,6 +2493,26 @@ export interface components {
         };
         Said: {
             event: components["schemas"]["EventView"];
+        };
+        SaidBasket: {
+            currency?: string;
+            lines?: components["schemas"]["Item"][];
+            /** @description Left out: the sum of the lines */
+            total?: string;
+        };
+        SaidOfVisitor: {
+            basket?: components["schemas"]["SaidBasket"];
+            event?: string;
+            fields?: {
+                [key: string]: unknown;
+            };
+            person?: {
+                [key: string]: string;
+            };
+            /** @description A token that the site signed (JWT, HS256) */
+            signed?: string;
+            tab: string;
+            token: string;
         };
         SaleView: {
             /**
@@ -2021,9 +2545,127 @@ export interface components {
             /** @enum {string} */
             type: "set-away";
         };
+        SiteDataView: {
+            /** @description That signed tokens must be for */
+            audience: string;
+            /** @description What operators see, in this order */
+            fields: components["schemas"]["SiteField"][];
+            keys?: components["schemas"]["SiteKeyView"][];
+            /** @description As it was read: saving refuses to overwrite a colleague's change */
+            version: string;
+        };
+        SiteField: {
+            label: string;
+            /** @description As the site calls it */
+            name: string;
+        };
+        SiteKeyView: {
+            /** Format: date-time */
+            createdAt: string;
+            id: string;
+        };
+        SiteMoved: {
+            /**
+             * Format: int64
+             * @description That the look is for
+             */
+            found: number;
+            /**
+             * Format: int64
+             * @description Who came since the list must not move, and does not stand in it
+             */
+            fresh: number;
+            /**
+             * Format: int64
+             * @description The place of the first line of the order
+             */
+            from: number;
+            /** @description New or changed */
+            groups?: components["schemas"]["GroupView"][];
+            /** @description New or changed */
+            guests?: components["schemas"]["GuestView"][];
+            /** Format: int64 */
+            inChat: number;
+            /**
+             * Format: int64
+             * @description How long the list is, with its groups
+             */
+            lines: number;
+            look: string;
+            /** @description The places on the map come along */
+            marked: boolean;
+            marks?: components["schemas"]["SpotView"][];
+            /**
+             * Format: int64
+             * @description 1, 2, 3 … for each look: with 1 all of it comes, after a gap it must be asked for anew
+             */
+            number: number;
+            /** @description The visitor whose sheet is open */
+            open?: components["schemas"]["OpenGuest"];
+            /** @description Lines in view: ids of visitors, and groups by # and their key */
+            order?: string[];
+            /** @description The order comes along */
+            ordered: boolean;
+            /**
+             * Format: int64
+             * @description On the sites
+             */
+            total: number;
+            /** @enum {string} */
+            type: "site";
+            /** Format: int64 */
+            waiting: number;
+        };
+        SiteSettings: {
+            interest: components["schemas"]["InterestRules"];
+            /**
+             * Format: int64
+             * @description How long visits are kept; 0 for ever
+             */
+            keepDays: number;
+            /** @description Midnight ends all visits */
+            midnight: boolean;
+            /** @description Coming from another campaign or site begins another visit */
+            newSource: boolean;
+            privacy: components["schemas"]["Privacy"];
+            /**
+             * Format: int64
+             * @description After which the next page begins another visit
+             */
+            silenceMinutes: number;
+            /** @description As it was read: saving refuses to overwrite a colleague's change */
+            version: string;
+            /** @description Of the site, in which midnight ends visits; empty for the team's */
+            zone: string;
+        };
+        SiteView: {
+            /** @description The search part of the page's address */
+            address: string;
+            name: string;
+        };
+        Source: {
+            campaign?: string;
+            content?: string;
+            kind: string;
+            medium?: string;
+            name?: string;
+            term?: string;
+        };
         SpanSettings: {
             from: string;
             to: string;
+        };
+        SpotView: {
+            /** Format: int64 */
+            count: number;
+            country: string;
+            /** Format: double */
+            latitude: number;
+            /** Format: double */
+            longitude: number;
+            name: string;
+            /** Format: int64 */
+            waiting: number;
         };
         StoredBody: {
             clientId: string;
@@ -2069,6 +2711,14 @@ export interface components {
             operators: components["schemas"]["OperatorView"][];
             /** @enum {string} */
             type: "team";
+        };
+        Topic: {
+            /** Format: int64 */
+            most: number;
+            name: string;
+            pages: string[];
+            /** Format: int64 */
+            points: number;
         };
         TranscriptHit: {
             chat: components["schemas"]["ChatView"];
@@ -2127,6 +2777,17 @@ export interface components {
             /** @enum {string} */
             type: "typing";
             typing: boolean;
+        };
+        View: {
+            /** Format: int64 */
+            attended: number;
+            /** Format: date-time */
+            since: string;
+            tab?: string;
+            title: string;
+            /** Format: date-time */
+            until?: string;
+            url: string;
         };
         VisitorChatMoved: {
             chat: components["schemas"]["VisitorChatView"];
@@ -6000,6 +6661,89 @@ export interface operations {
             };
         };
     };
+    "invitation-counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleCounts"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     me: {
         parameters: {
             query?: never;
@@ -7962,6 +8706,176 @@ export interface operations {
             };
         };
     };
+    "invitation-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-invitation-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvitationSettings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     people: {
         parameters: {
             query?: never;
@@ -8389,6 +9303,512 @@ export interface operations {
             };
         };
     };
+    "site-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-site-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SiteSettings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "site-data-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteDataView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-site-data-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SiteDataView"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteDataView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-site-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewSiteKey"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "remove-site-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     widgets: {
         parameters: {
             query?: never;
@@ -8581,6 +10001,261 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Transcripts"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "visitor-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuestSheet"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InviteOrder"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "withdraw-invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

@@ -54,6 +54,8 @@ export class Live<Message> {
       if (context.code >= 3500) options.onRefused();
     });
     this.socket.on("publication", (context) => options.onMessage(context.data as Message));
+    // What is told to this connection alone.
+    this.socket.on("message", (context) => options.onMessage(context.data as Message));
   }
 
   connect(): void {

@@ -49,8 +49,26 @@ export type BanView = Schemas["BanView"];
 export type DeskSettings = Schemas["DeskSettings"];
 export type WidgetSettings = Schemas["WidgetSettings"];
 
+export type GuestView = Schemas["GuestView"];
+export type GroupView = Schemas["GroupView"];
+export type SpotView = Schemas["SpotView"];
+export type SiteMoved = Schemas["SiteMoved"];
+export type GuestSheet = Schemas["GuestSheet"];
+export type PastVisit = Schemas["PastVisit"];
+export type PageSeen = Schemas["View"];
+export type Source = Schemas["Source"];
+export type BasketView = Schemas["Basket"];
+export type Look = Schemas["Look"];
+export type SiteSettings = Schemas["SiteSettings"];
+export type Topic = Schemas["Topic"];
+export type InvitationSettings = Schemas["InvitationSettings"];
+export type InvitationRule = Schemas["InvitationRule"];
+export type InvitationCounts = Schemas["RuleCounts"];
+export type SiteDataView = Schemas["SiteDataView"];
+
 /** What the team's live connection brings. */
 export type TeamMessage =
+  | Schemas["SiteMoved"]
   | Schemas["ChatMoved"]
   | Schemas["MarksMoved"]
   | Schemas["ChatGone"]

@@ -2,9 +2,12 @@ package register
 
 import (
 	"context"
+	"strings"
 	"time"
 
+	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
+	"gorm.io/gorm"
 
 	"stoop/internal/store"
 )
@@ -21,6 +24,9 @@ type Contact struct {
 	Outside        map[string]string `gorm:"serializer:json"` // what the outside system says of them
 	Version        int64             `gorm:"default:1"`
 	CreatedAt      time.Time
+
+	SiteID *string    // by which the site vouches for them
+	SeenAt *time.Time `gorm:"->"` // when they were last there
 }
 
 // Contact returns the contact with an email address.
@@ -34,18 +40,67 @@ func (s Tables) Contact(ctx context.Context, email string) (Contact, error) {
 // else with that of a visitor; there is none unless its id is set.
 func (s Tables) AskContact(b *pgx.Batch, visitorID, email string, c *Contact) {
 	b.Queue(`select id::text, email, name, phone, company, account_owner_id::text, fields, outside, version, created_at from contacts
-		where lower(email) = lower(coalesce(nullif($2, ''), (select nullif(email, '') from visitors where id = $1)))`, visitorID, email).QueryRow(func(row pgx.Row) error {
+		where id = (select contact_id from visitors where id = $1)
+			or lower(email) = lower(coalesce(nullif($2, ''), (select nullif(email, '') from visitors where id = $1)))
+				and not exists (select 1 from visitors where id = $1 and contact_id is not null)`, visitorID, email).QueryRow(func(row pgx.Row) error {
 		return store.IgnoreNoRows(row.Scan(&c.ID, &c.Email, &c.Name, &c.Phone, &c.Company, &c.AccountOwnerID, &c.Fields, &c.Outside, &c.Version, &c.CreatedAt))
 	})
 }
 
 // ContactOf returns the contact of a visitor: the one they are linked to, or
-// the one with the email that they gave.
+// the one with the email that they gave, which proves nothing.
 func (s Tables) ContactOf(ctx context.Context, visitorID string) (Contact, error) {
 	var c Contact
 	err := s.DB.WithContext(ctx).Joins("join visitors v on v.contact_id = contacts.id or v.contact_id is null and v.email <> '' and lower(v.email) = lower(contacts.email)").
 		Where("v.id = ?", visitorID).Take(&c).Error
 	return c, store.NotFound(err)
+}
+
+// Join makes a visitor one of the browsers of who has a proven email, or an id of the
+// site's: the contact that is known by it, or else a new one. The id counts more. What
+// the contact lacks is filled in, and nothing that the team wrote is replaced.
+func (s Tables) Join(ctx context.Context, visitorID, siteID, name, email, phone string, now time.Time) (contactID string, err error) {
+	err = s.DB.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		// Two pages of one person come at once: one of them makes the contact.
+		if err := tx.Exec("select pg_advisory_xact_lock(hashtext('contact ' || ?))", orEmail(siteID, email)).Error; err != nil {
+			return err
+		}
+		if email != "" && siteID != "" {
+			if err := tx.Exec("select pg_advisory_xact_lock(hashtext('contact ' || ?))", orEmail("", email)).Error; err != nil {
+				return err
+			}
+		}
+		err := tx.Raw(`select coalesce((select id from contacts where site_id = nullif(@site, '')),
+				(select id from contacts where lower(email) = lower(nullif(@email, '')) and (site_id is null or @site = '')))::text`,
+			map[string]any{"site": siteID, "email": email}).Scan(&contactID).Error
+		if err != nil {
+			return err
+		}
+		if contactID == "" {
+			contactID = uuid.NewString()
+			// An email belongs to one contact; whoever comes with another's is without.
+			err = tx.Exec(`insert into contacts (id, name, email, phone, site_id, outside, created_at, seen_at)
+				select @id, @name, case when exists (select 1 from contacts where lower(email) = lower(@email)) then null else nullif(@email, '') end, @phone, nullif(@site, ''), '{}', @now, @now`,
+				map[string]any{"id": contactID, "name": name, "email": email, "phone": phone, "site": siteID, "now": now}).Error
+		} else {
+			err = tx.Exec(`update contacts set name = case when name = '' then @name else name end, phone = case when phone = '' then @phone else phone end,
+				site_id = coalesce(site_id, nullif(@site, '')), seen_at = @now, version = version + 1,
+				email = case when email is null and not exists (select 1 from contacts where lower(email) = lower(@email)) then nullif(@email, '') else email end
+				where id = @id`, map[string]any{"id": contactID, "name": name, "email": email, "phone": phone, "site": siteID, "now": now}).Error
+		}
+		if err != nil {
+			return err
+		}
+		return tx.Exec("update visitors set contact_id = ?, email_proven = email_proven or ? and lower(email) = lower(?) where id = ?", contactID, email != "", email, visitorID).Error
+	})
+	return contactID, err
+}
+
+func orEmail(siteID, email string) string {
+	if siteID != "" {
+		return "site " + siteID
+	}
+	return "email " + strings.ToLower(email)
 }
 
 // SaveContact stores a contact: a new one with version 0, or the stored one if

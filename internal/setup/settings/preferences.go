@@ -18,7 +18,16 @@ type Preferences struct {
 	Title       *bool          `json:"title,omitempty" doc:"What waits in the title of the tab"`
 	RingAgain   *bool          `json:"ringAgain,omitempty" doc:"Ring for who still waits, at growing pauses"`
 	Language    string         `json:"language,omitempty" enum:"en,de" doc:"Of the mails to me, and of a console in a browser where none was chosen"`
-	MailMessage *bool          `json:"mailMessage,omitempty" doc:"Email for each message left for my departments"`
+	SiteColumns []string       `json:"siteColumns,omitempty" maxItems:"30" doc:"Of the visitors, in their order"`
+	SiteViews   []SiteView     `json:"siteViews,omitempty" maxItems:"50" doc:"Of the visitors, kept under a name"`
+
+	MailMessage *bool `json:"mailMessage,omitempty" doc:"Email for each message left for my departments"`
+}
+
+// SiteView is a way to look at the visitors that somebody kept.
+type SiteView struct {
+	Name    string `json:"name" minLength:"1" maxLength:"60"`
+	Address string `json:"address" maxLength:"1000" doc:"The search part of the page's address"`
 }
 
 // PreferencesOf returns how an operator wants their console.

@@ -51,6 +51,9 @@ type Widget struct {
 
 	DraftsSeen   bool // the team sees what is being typed, and the visitor is told so
 	VisitorFiles bool // visitors may send files
+
+	ShowOn []string `gorm:"serializer:json"` // patterns of pages; none: everywhere
+	HideOn []string `gorm:"serializer:json"`
 }
 
 // Hours are a named schedule.

@@ -12,6 +12,7 @@ import (
 	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
+	"stoop/core/invite"
 	"stoop/core/routing"
 	"stoop/internal/remember"
 	"stoop/internal/store"
@@ -85,6 +86,10 @@ type Settings struct {
 	Rules       routing.RuleSet
 	Default     string // id of the default department
 	Desk        DeskSettings
+	Site        SiteSettings
+	SiteData    SiteData
+	Invitations InvitationSettings
+	Invites     invite.Set // the rules of Invitations, ready to be asked
 }
 
 // Get returns the settings, from memory if they have not changed.
@@ -143,6 +148,16 @@ func (cache *Cache) Read(ctx context.Context) (*Settings, error) {
 	if s.Desk, _, err = cache.ReadDesk(ctx); err != nil {
 		return nil, err
 	}
+	if s.Site, _, err = cache.ReadSite(ctx); err != nil {
+		return nil, err
+	}
+	if s.SiteData, _, err = cache.ReadSiteData(ctx); err != nil {
+		return nil, err
+	}
+	if s.Invitations, _, err = cache.ReadInvitations(ctx); err != nil {
+		return nil, err
+	}
+	s.Invites, _ = invite.Compile(s.Invitations.Rules)
 	// Rules were checked when they were saved; one that is wrong is left out.
 	s.Rules, _ = routing.Compile(CoreRules(rules))
 	return s, nil

@@ -2,6 +2,7 @@ package settings
 
 import (
 	"stoop/core/form"
+	"stoop/core/visit"
 	"stoop/core/widget"
 
 	"context"
@@ -69,6 +70,12 @@ func (s Tables) SaveWidget(ctx context.Context, w Widget) error {
 	if w.Form == nil {
 		w.Form = DefaultForm
 	}
+	if w.ShowOn == nil {
+		w.ShowOn = []string{}
+	}
+	if w.HideOn == nil {
+		w.HideOn = []string{}
+	}
 	return s.DB.WithContext(ctx).Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "key"}}, UpdateAll: true}).Create(&w).Error
 }
 
@@ -78,6 +85,11 @@ func (s Tables) ChangeWidget(ctx context.Context, w Widget) (Widget, error) {
 		return store.SaveRow(tx, &w, w.ID, w.Version, func(next int64) { w.Version = next }, "widgets_key_key")
 	})
 	return w, err
+}
+
+// Shows reports whether the widget is shown on a page.
+func (w Widget) Shows(page string) bool {
+	return (len(w.ShowOn) == 0 || visit.MatchesAny(w.ShowOn, page)) && !visit.MatchesAny(w.HideOn, page)
 }
 
 // Check returns what is wrong with a widget.

@@ -1,108 +1,210 @@
-// Package visits keeps the visits of the watched sites: which page is open, and
-// whose it is.
+// Package visits keeps the visits of the watched sites: which pages were looked
+// at, whose visit it is, and from where they came. Those that go on are in the
+// memory of a server; this is what outlasts it.
 package visits
 
 import (
 	"context"
+	"encoding/json"
+	"math"
 	"time"
 
-	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
+	"golang.org/x/text/currency"
 
+	"stoop/core/visit"
+	"stoop/internal/places"
 	"stoop/internal/store"
 )
 
 // Visit is one continuous stay of a visitor.
 type Visit struct {
-	ID        string
-	WidgetID  string
-	VisitorID *string
-	PageURL   string
-	PageTitle string
-	PageSince time.Time
-	Referrer  string
-	UserAgent string
-	Language  string
-	StartedAt time.Time
-	SeenAt    time.Time
-	GoneAt    *time.Time
-	Address   string
+	ID        string       `json:"id"`
+	WidgetID  string       `json:"widget_id"`
+	VisitorID string       `json:"visitor_id"`
+	PageURL   string       `json:"page_url"` // looked at now, or last
+	PageTitle string       `json:"page_title"`
+	PageSince time.Time    `json:"page_since"`
+	Referrer  string       `json:"referrer"`
+	UserAgent string       `json:"user_agent"`
+	Language  string       `json:"language"`
+	StartedAt time.Time    `json:"started_at"`
+	SeenAt    time.Time    `json:"seen_at"`
+	GoneAt    *time.Time   `json:"gone_at"`
+	Address   string       `json:"address"`
+	Stay      visit.Stay   `json:"stay"`
+	Place     places.Place `json:"place"`
+	Basket    *Basket      `json:"basket"`
+	Invited   *Invitation  `json:"invited"` // the one that stands
+	Data      Data         `json:"data"`
 }
 
-// Tables are those of visits.
-type Tables struct{ *store.Store }
+// Invitation is words to a visitor who has not written, while it stands.
+type Invitation struct {
+	ID           string    `json:"id"`
+	RuleID       string    `json:"ruleId,omitempty"` // empty: by hand
+	OperatorID   string    `json:"operatorId"`
+	DepartmentID string    `json:"departmentId"`
+	Text         string    `json:"text"`
+	Opens        bool      `json:"opens,omitempty"` // the panel opens by itself
+	At           time.Time `json:"at"`
+	Until        time.Time `json:"until"`
+	Shown        bool      `json:"shown,omitempty"`
+}
 
-// On returns the tables of a store.
-func On(s *store.Store) Tables { return Tables{s} }
+// Accepted is an invitation to which a visitor writes.
+type Accepted struct {
+	ID, RuleID, OperatorID, DepartmentID, Text string
+}
 
-// hereFor is how long a visit counts as on the site after its last pulse. The
-// loader sends one every 25 s, so that one may be lost.
-const hereFor = 60 * time.Second
+// Data is what the site said of a visitor.
+type Data struct {
+	Claimed map[string]string `json:"claimed,omitempty"` // by the page: anybody could say it
+	Vouched map[string]string `json:"vouched,omitempty"` // signed by the site
+}
 
-// Pulse stores that a page is open now. It starts the visit if there is none;
-// the time on the page begins anew only when the page changed. moved reports
-// whether address or title did.
-func (s Tables) Pulse(ctx context.Context, v Visit) (stored Visit, moved bool, err error) {
-	v.PageSince, v.StartedAt = v.SeenAt, v.SeenAt
-	var row struct {
-		Visit
-		Moved bool
+// Basket is what a visitor is about to buy, as the site tells it.
+type Basket struct {
+	Cents     int64        `json:"cents"`              // all together, in the smallest unit
+	Currency  string       `json:"currency,omitempty"` // ISO 4217
+	Lines     []BasketLine `json:"lines,omitempty"`
+	ChangedAt time.Time    `json:"changedAt"`
+	Change    int64        `json:"change,omitempty"` // by how much it changed last
+}
+
+// BasketLine is a part of a basket.
+type BasketLine struct {
+	Text  string `json:"text"`
+	Cents int64  `json:"cents"`
+}
+
+// Value returns the worth of a basket in whole units of its currency; of none it is
+// nothing.
+func (b *Basket) Value() float64 {
+	if b == nil {
+		return 0
 	}
-	err = s.DB.WithContext(ctx).Raw(`
-		with before as (select page_url, page_title from visits where id = ?)
-		insert into visits (id, widget_id, page_url, page_title, page_since, referrer, user_agent, language, started_at, seen_at, address)
-		values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+	return b.whole(b.Cents)
+}
+
+// whole turns an amount in the smallest unit into whole units: a euro has a hundred
+// cents, a yen is whole (ISO 4217).
+func (b *Basket) whole(amount int64) float64 {
+	digits := 2
+	if unit, err := currency.ParseISO(b.Currency); err == nil {
+		digits, _ = currency.Standard.Rounding(unit)
+	}
+	return float64(amount) / math.Pow10(digits)
+}
+
+// Here tells what is held in memory of those who are on a site now.
+type Here interface {
+	// Known returns what is known of a visitor's stays, if they are here.
+	Known(visitorID string) (Known, bool)
+	// OnSite counts who is.
+	OnSite() int
+}
+
+// Tables are those of visits, with what is newer than they are.
+type Tables struct {
+	*store.Store
+	Here Here // may be nil
+}
+
+// On returns the tables of a store alone.
+func On(s *store.Store) Tables { return Tables{Store: s} }
+
+// Put stores visits as they are now. Their visitors must be stored; the visits must be
+// of different ids, in their order.
+func (s Tables) Put(ctx context.Context, node string, list []Visit) error {
+	rows, err := json.Marshal(list)
+	if err != nil {
+		return err
+	}
+	_, err = s.Pool().Exec(ctx, `
+		with v as (
+			select * from jsonb_to_recordset($2::jsonb) as v(id uuid, widget_id uuid, visitor_id uuid, page_url text, page_title text, page_since timestamptz,
+				referrer text, user_agent text, language text, started_at timestamptz, seen_at timestamptz, gone_at timestamptz, address text,
+				stay jsonb, place jsonb, basket jsonb, invited jsonb, data jsonb)
+		)
+		insert into visits (id, widget_id, visitor_id, page_url, page_title, page_since, referrer, user_agent, language, started_at, seen_at, gone_at, address, stay, place, basket, invited, data, node, stored_at)
+		select id, widget_id, visitor_id, page_url, page_title, page_since, referrer, user_agent, language, started_at, seen_at, gone_at, address, stay, place, basket, invited, data, $1, clock_timestamp()
+		from v order by id
 		on conflict (id) do update set
-			page_since = case when visits.page_url = excluded.page_url then visits.page_since else excluded.page_since end,
-			page_url = excluded.page_url, page_title = excluded.page_title, seen_at = excluded.seen_at, gone_at = null,
-			address = excluded.address
-		where visits.widget_id = excluded.widget_id
-		returning *, not exists (select 1 from before b where b.page_url = visits.page_url and b.page_title = visits.page_title) as moved`,
-		v.ID, v.ID, v.WidgetID, v.PageURL, v.PageTitle, v.PageSince, v.Referrer, v.UserAgent, v.Language, v.StartedAt, v.SeenAt, v.Address).
-		Scan(&row).Error
-	return row.Visit, row.Moved, err
+			page_url = excluded.page_url, page_title = excluded.page_title, page_since = excluded.page_since, seen_at = excluded.seen_at, gone_at = excluded.gone_at,
+			address = excluded.address, stay = excluded.stay, place = excluded.place, basket = excluded.basket, invited = excluded.invited, data = excluded.data, node = excluded.node, stored_at = excluded.stored_at
+		where visits.visitor_id = excluded.visitor_id`, node, string(rows))
+	return err
 }
 
-// Leave stores that the page of a visit was closed.
-func (s Tables) Leave(ctx context.Context, visitID, widgetID string, at time.Time) error {
-	if uuid.Validate(visitID) != nil {
-		return store.ErrNotFound
+// columns of a visit, in the order in which scan reads them.
+const columns = `v.id::text, v.widget_id::text, coalesce(v.visitor_id::text, ''), v.page_url, v.page_title, v.page_since, v.referrer, v.user_agent, v.language,
+	v.started_at, v.seen_at, v.gone_at, v.address, v.stay, v.place, v.basket, v.invited, v.data`
+
+func (v *Visit) fields(more ...any) []any {
+	return append([]any{&v.ID, &v.WidgetID, &v.VisitorID, &v.PageURL, &v.PageTitle, &v.PageSince, &v.Referrer, &v.UserAgent, &v.Language,
+		&v.StartedAt, &v.SeenAt, &v.GoneAt, &v.Address, &v.Stay, &v.Place, &v.Basket, &v.Invited, &v.Data}, more...)
+}
+
+func (s Tables) find(ctx context.Context, query string, args ...any) ([]Visit, error) {
+	rows, err := s.Pool().Query(ctx, "select "+columns+" "+query, args...)
+	if err != nil {
+		return nil, err
 	}
-	return s.DB.WithContext(ctx).Model(&Visit{}).
-		Where("id = ? and widget_id = ?", visitID, widgetID).Update("gone_at", at).Error
+	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (v Visit, err error) { return v, row.Scan(v.fields()...) })
 }
 
-// LinkVisit tells whose visit it is.
-func (s Tables) LinkVisit(ctx context.Context, visitID, widgetID, visitorID string) error {
-	if uuid.Validate(visitID) != nil {
-		return store.ErrNotFound
+// StoredSince returns the visits that other servers stored after a time of the
+// database, with that of the last one. With another server of none it is all.
+func (s Tables) StoredSince(ctx context.Context, node string, since time.Time) (list []Visit, last time.Time, err error) {
+	rows, err := s.Pool().Query(ctx, "select "+columns+", v.stored_at from visits v where v.stored_at > $1 and v.node is distinct from $2::uuid and v.visitor_id is not null order by v.stored_at", since, node)
+	if err != nil {
+		return nil, since, err
 	}
-	return s.DB.WithContext(ctx).Model(&Visit{}).
-		Where("id = ? and widget_id = ?", visitID, widgetID).Update("visitor_id", visitorID).Error
+	last = since
+	list, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (v Visit, err error) { return v, row.Scan(v.fields(&last)...) })
+	return list, last, err
 }
 
-// OnSite counts the visits that have a page open.
-func (s Tables) OnSite(ctx context.Context, now time.Time) (int64, error) {
-	var n int64
-	err := s.DB.WithContext(ctx).Model(&Visit{}).
-		Where("gone_at is null and seen_at > ?", now.Add(-hereFor)).Count(&n).Error
-	return n, err
+// Forget deletes some of the visits that were stored last before a time, and
+// returns how many.
+func (s Tables) Forget(ctx context.Context, before time.Time, atMost int) (int64, error) {
+	done, err := s.Pool().Exec(ctx, "delete from visits where id in (select id from visits where stored_at < $1 order by stored_at limit $2)", before, atMost)
+	return done.RowsAffected(), err
+}
+
+// OnSite counts the visitors who have a page open.
+func (s Tables) OnSite() int64 {
+	if s.Here == nil {
+		return 0
+	}
+	return int64(s.Here.OnSite())
 }
 
 // LatestVisits returns for each visitor the visit seen last.
 func (s Tables) LatestVisits(ctx context.Context, visitorIDs []string) (map[string]Visit, error) {
 	out := map[string]Visit{}
-	if len(visitorIDs) == 0 {
+	var ask []string
+	for _, id := range visitorIDs {
+		if k, here := s.here(id); here {
+			out[id] = k.Latest
+		} else {
+			ask = append(ask, id)
+		}
+	}
+	if len(ask) == 0 {
 		return out, nil
 	}
-	var rows []Visit
-	err := s.DB.WithContext(ctx).Select("distinct on (visitor_id) *").
-		Where("visitor_id in ?", visitorIDs).
-		Order("visitor_id, seen_at desc").Find(&rows).Error
-	for _, v := range rows {
-		out[*v.VisitorID] = v
+	list, err := s.find(ctx, "from unnest($1::uuid[]) as of(id) cross join lateral (select * from visits where visitor_id = of.id order by seen_at desc limit 1) v", ask)
+	for _, v := range list {
+		out[v.VisitorID] = v
 	}
 	return out, err
+}
+
+// Past returns the visits of some visitors, newest first, before a time.
+func (s Tables) Past(ctx context.Context, visitorIDs []string, before time.Time, limit int) ([]Visit, error) {
+	return s.find(ctx, "from visits v where v.visitor_id = any($1::uuid[]) and v.started_at < $2 order by v.started_at desc limit $3", visitorIDs, before, limit)
 }
 
 // Known is what is known of a visitor's stays on the site.
@@ -111,13 +213,26 @@ type Known struct {
 	Visits int
 }
 
+func (s Tables) here(visitorID string) (Known, bool) {
+	if s.Here == nil {
+		return Known{}, false
+	}
+	return s.Here.Known(visitorID)
+}
+
 // AskKnown adds to a batch the question for a visitor's latest visit, and how many
-// there were.
+// there were; of who is here it is known at once.
 func (s Tables) AskKnown(b *pgx.Batch, visitorID string, k *Known) {
-	v := &k.Latest
-	b.Queue(`select id::text, widget_id::text, visitor_id::text, page_url, page_title, page_since, referrer, user_agent, language, started_at, seen_at, gone_at, address,
-		count(*) over () from visits where visitor_id = $1 order by seen_at desc limit 1`, visitorID).QueryRow(func(row pgx.Row) error {
-		return store.IgnoreNoRows(row.Scan(&v.ID, &v.WidgetID, &v.VisitorID, &v.PageURL, &v.PageTitle, &v.PageSince, &v.Referrer, &v.UserAgent, &v.Language, &v.StartedAt, &v.SeenAt, &v.GoneAt, &v.Address, &k.Visits))
+	if here, is := s.here(visitorID); is {
+		*k = here
+		return
+	}
+	s.askStored(b, visitorID, k)
+}
+
+func (s Tables) askStored(b *pgx.Batch, visitorID string, k *Known) {
+	b.Queue("select "+columns+", count(*) over () from visits v where v.visitor_id = $1 order by v.seen_at desc limit 1", visitorID).QueryRow(func(row pgx.Row) error {
+		return store.IgnoreNoRows(row.Scan(k.Latest.fields(&k.Visits)...))
 	})
 }
 
@@ -125,5 +240,25 @@ func (s Tables) AskKnown(b *pgx.Batch, visitorID string, k *Known) {
 func (s Tables) KnownOf(ctx context.Context, visitorID string) (k Known, err error) {
 	var b pgx.Batch
 	s.AskKnown(&b, visitorID, &k)
+	if b.Len() == 0 {
+		return k, nil
+	}
 	return k, s.Pool().SendBatch(ctx, &b).Close()
+}
+
+// KnownOfAll returns of some visitors what is stored of their visits.
+func (s Tables) KnownOfAll(ctx context.Context, visitorIDs []string) (map[string]Known, error) {
+	rows, err := s.Pool().Query(ctx, "select "+columns+`, (select count(*) from visits where visitor_id = of.id)
+		from unnest($1::uuid[]) as of(id) cross join lateral (select * from visits where visitor_id = of.id order by seen_at desc limit 1) v`, visitorIDs)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]Known{}
+	var k Known
+	_, err = pgx.ForEachRow(rows, k.Latest.fields(&k.Visits), func() error {
+		out[k.Latest.VisitorID] = k
+		k = Known{}
+		return nil
+	})
+	return out, err
 }

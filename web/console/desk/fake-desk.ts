@@ -76,6 +76,7 @@ export const said = (number: number, text: string): EventView => ({
 
 export const place = (visitorId: string, change: Partial<PlaceView> = {}): PlaceView => ({
   visitorId,
+  place: {},
   here: true,
   pageUrl: "/fares",
   pageTitle: "Fares",

@@ -10,6 +10,7 @@ import { sayTrouble } from "../kit/say";
 import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
 import { CallCard, MessageCard, MyCard, OfferCard, WaitingCard } from "./line-cards";
+import { OnSite } from "./on-site";
 import { idsOf, useAt, useChats, useDeskStore, useListed, useMyIds, useTeam } from "./provider";
 import { calls, messages, mine, offers, waiting } from "./store/lists";
 
@@ -63,6 +64,7 @@ export function Line({ shown }: { shown: string[] }) {
         </div>
       ) : null}
       <WithMe shown={shown} />
+      <OnSite />
       <TooMany />
     </aside>
   );

@@ -21,6 +21,7 @@ const OwnPassword = later(() => import("../session/own-password"));
 
 const pages = [
   { path: "/desk", name: t`Desk`, leads: false },
+  { path: "/visitors", name: t`Visitors`, leads: false },
   { path: "/floor", name: t`Floor`, leads: false },
   { path: "/transcripts", name: t`Transcripts`, leads: false },
   { path: "/library", name: t`Library`, leads: false },

@@ -12,7 +12,10 @@ import { BansPage } from "./bans";
 import { DeskSettingsPage } from "./desk-settings";
 import { DepartmentsPage } from "./departments";
 import { HoursPage } from "./hours";
+import { InvitationsPage } from "./invitations";
 import { RulesPage } from "./rules";
+import { SiteDataPage } from "./site-data";
+import { SitePage } from "./site";
 import { TeamPage } from "./team";
 import { WidgetsPage } from "./widgets";
 
@@ -23,6 +26,9 @@ const sections = [
   { path: "team", name: t`Team`, leads: false },
   { path: "desk", name: t`Desk`, leads: false },
   { path: "widgets", name: t`Widgets`, leads: false },
+  { path: "site", name: t`Site`, leads: false },
+  { path: "invitations", name: t`Invitations`, leads: false },
+  { path: "site-data", name: t`Site data`, leads: false },
   { path: "bans", name: t`Bans`, leads: true },
 ];
 
@@ -56,6 +62,9 @@ export default function SetupPage() {
             <Route path="rules" element={<RulesPage />} />
             <Route path="team" element={<TeamPage />} />
             <Route path="desk" element={<DeskSettingsPage />} />
+            <Route path="site" element={<SitePage />} />
+            <Route path="invitations" element={<InvitationsPage />} />
+            <Route path="site-data" element={<SiteDataPage />} />
             <Route path="widgets" element={<WidgetsPage />} />
           </>
         ) : null}

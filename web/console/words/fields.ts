@@ -175,6 +175,43 @@ const words = new Map([
     "You cannot deactivate yourself. Ask another admin.",
     t`You cannot deactivate yourself. Ask another admin.`,
   ],
+  [
+    "A pattern begins with a slash, a star or https://, like /freight*.",
+    t`A pattern begins with a slash, a star or https://, like /freight*.`,
+  ],
+  ["An invitation has up to 300 characters.", t`An invitation has up to 300 characters.`],
+  [
+    "Each field needs a name of its own, of letters and digits, as the site calls it.",
+    t`Each field needs a name of its own, of letters and digits, as the site calls it.`,
+  ],
+  ["Each topic needs a name of its own.", t`Each topic needs a name of its own.`],
+  ["Give the rule a name. Reports name it.", t`Give the rule a name. Reports name it.`],
+  ["Points must be between 0 and 100.", t`Points must be between 0 and 100.`],
+  ["Retire one that no site signs with any more.", t`Retire one that no site signs with any more.`],
+  ["Say for whom tokens must be, like stoop.", t`Say for whom tokens must be, like stoop.`],
+  ["Say what visitors are asked.", t`Say what visitors are asked.`],
+  ["Say which pages are about this, like /freight*.", t`Say which pages are about this, like /freight*.`],
+  [
+    "Say whom to invite: a rule without conditions and pages invites everybody at once.",
+    t`Say whom to invite: a rule without conditions and pages invites everybody at once.`,
+  ],
+  ["The share must be between 1 and 100.", t`The share must be between 1 and 100.`],
+  ["The silence must be between 1 and 1440 minutes.", t`The silence must be between 1 and 1440 minutes.`],
+  ["The step must be between 0 and 1000000.", t`The step must be between 0 and 1000000.`],
+  ["There can be up to 20 patterns.", t`There can be up to 20 patterns.`],
+  ["There can be up to 30 fields.", t`There can be up to 30 fields.`],
+  ["There can be up to 30 topics.", t`There can be up to 30 topics.`],
+  ["There can be up to 50 parameters.", t`There can be up to 50 parameters.`],
+  ["There can be up to 50 rules.", t`There can be up to 50 rules.`],
+  [
+    "This is not a known time zone, like Europe/Copenhagen.",
+    t`This is not a known time zone, like Europe/Copenhagen.`,
+  ],
+  [
+    "Visits are kept for up to 3650 days, or for ever with 0.",
+    t`Visits are kept for up to 3650 days, or for ever with 0.`,
+  ],
+  ["Write what the visitor reads.", t`Write what the visitor reads.`],
 ]);
 
 /** Says what is wrong at a field; nothing for a text that is not known here. */

@@ -42,10 +42,29 @@ export function problemWords(problem: Problem): ProblemText | undefined {
         title: t`This chat is already being handed on`,
         detail: t`Take it back first, or wait until somebody responds.`,
       };
+    case "not-inviting":
+      return {
+        title: t`This visitor cannot be invited now`,
+        detail: t`They left, were invited by a colleague a moment ago, or are in a chat.`,
+      };
+    case "refused":
+      return {
+        title: t`This visitor said no a moment ago`,
+        detail: t`Leave them in peace for ten minutes.`,
+      };
+    case "too-many-keys":
+      return {
+        title: t`There are as many keys as there can be`,
+        detail: t`Retire one that no site signs with any more.`,
+      };
+    case "too-many-looks":
+      return { title: t`This window looks at too much at once`, detail: t`Reload the page.` };
     case "in-use":
       return { title: t`This is still needed`, detail: sentenceWords(problem.detail) ?? problem.detail };
     case "is-message":
       return { title: t`This is a message, not a live chat`, detail: t`Reply to it; it is kept until then.` };
+    case "left":
+      return { title: t`This visitor has just left`, detail: t`They can be invited when they are back.` };
     case "login-first":
       return { title: t`You are not logged in`, detail: t`Log in to continue. What you typed is kept.` };
     case "many-tags":

@@ -115,6 +115,7 @@ const patterns: [string, (values: Values) => string][] = [
     "The wait before chats overflow must be between {0} and {1} seconds.",
     ([low, high]) => t`The wait before chats overflow must be between ${low} and ${high} seconds.`,
   ],
+  ["This must be between {0} and {1}.", ([low, high]) => t`This must be between ${low} and ${high}.`],
   [
     "The number of waiting chats must be between {0} and {1}.",
     ([low, high]) => t`The number of waiting chats must be between ${low} and ${high}.`,

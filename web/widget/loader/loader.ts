@@ -1,15 +1,15 @@
-// The loader is all that a site's page carries: it counts the visit, shows the
-// launcher and brings in the panel when the visitor wants it. It must stay
-// small and must not touch the page's own styles or scripts.
+// The loader is all that a site's page carries: it tells that the page is open,
+// shows the launcher and brings in the rest (more.ts) when that is needed. It must
+// stay small and must not touch the page's own styles or scripts.
 
 import english from "../../locales/loader/en.json";
 import german from "../../locales/loader/de.json";
 import { uuid } from "../../shared/uuid";
+import type { Changed, Host, Invitation, More, State, Widget } from "./host";
 
 // The first of the visitor's languages that there are words for, as in the panel.
-const words: Record<string, string> = /^de/.test(navigator.languages.find((l) => /^(de|en)\b/.test(l)) ?? "")
-  ? german
-  : english;
+const inGerman = /^de/.test(navigator.languages.find((l) => /^(de|en)\b/.test(l)) ?? "");
+const words: Record<string, string> = inGerman ? german : english;
 
 // Says a text in the visitor's language; what stands in braces is filled in, in order.
 function say(text: keyof typeof english, ...values: (string | number)[]): string {
@@ -30,28 +30,17 @@ function stands({ state, in: names, opensAt }: State): string {
   return names.length > 1 ? say(`two${busy}`, first, second) : say(`one${busy}`, first);
 }
 
-interface Widget {
-  title: string;
-  colour: string;
-  onColour: string;
-  corner: "left" | "right";
-  now: State;
-  hideClosed: boolean;
-}
-
-interface State {
-  state: string;
-  in: string[];
-  opensAt?: string;
-}
-
 const script = document.currentScript as HTMLScriptElement;
+const { dataset } = script;
 const origin = new URL(script.src).origin;
-const key = script.dataset.key ?? "";
+const key = dataset.key ?? "";
+const path = `${origin}/widget/${encodeURIComponent(key)}/`;
 const warn = (words: string) => console.warn(`Stoop: ${words}`);
 
 // How often an open page says so; the server waits for more than two of these.
 const pulseEvery = 25_000;
+// Nothing was moved for so long: nobody attends to the page.
+const idleAfter = 60_000;
 
 // What must last is kept here, in the page's own storage: the panel is a frame of
 // another site, whose storage browsers divide up, empty or refuse. A browser may
@@ -62,7 +51,7 @@ let lasts = true;
 function remember(
   name: string,
   value?: string | null,
-  place: "local" | "session" = "session",
+  place: "local" | "session" = "local",
 ): string | undefined {
   const full = prefix + name;
   try {
@@ -78,56 +67,94 @@ function remember(
   }
 }
 
-// All that the panel has kept.
-function items(): Record<string, string> {
-  remember("lasts", "1", "local");
-  const all: Record<string, string> = Object.fromEntries(memory);
-  try {
-    for (const name of Object.keys(localStorage))
-      if (name.startsWith(prefix)) all[name] = localStorage.getItem(name) ?? "";
-  } catch {
-    // memory is all there is
-  }
-  return all;
-}
+const hidden = () => document.visibilityState === "hidden";
 
-function visitId(): string {
-  return remember("visit") ?? remember("visit", uuid()) ?? "";
-}
+// What the visitor does: durations only, since clocks are wrong.
+const tab = uuid();
+let href = location.href;
+let attended = 0;
+let ticked = Date.now();
+let moved = ticked;
+let form = false;
+const idle = () => hidden() || Date.now() - moved > idleAfter;
+for (const kind of ["pointermove", "pointerdown", "keydown", "scroll"])
+  addEventListener(
+    kind,
+    ({ type, target }) => {
+      moved = Date.now();
+      if (/down/.test(type)) form = /^(INPUT|SELECT|TEXTAREA)$/.test((target as Element).tagName);
+    },
+    { passive: true, capture: true },
+  );
 
 function page() {
   return {
-    visitId: visitId(),
+    tab,
+    token: remember("token"),
     url: location.href,
     title: document.title,
     referrer: document.referrer,
     language: navigator.language,
+    attended,
+    idle: idle(),
+    form,
+    consent: remember("consent") === "yes",
   };
 }
 
 // Set when the server knows better than to try again: a wrong key or site.
 let refused = false;
 
-// The page that the server was told about last.
+// What the server was told last.
 let reported = "";
+const standing = () => location.href + document.title + idle();
 
-async function pulse(): Promise<Widget | undefined> {
-  reported = location.href + document.title;
+async function ask(): Promise<Widget | undefined> {
+  let left = 0;
+  if (href !== location.href) [left, attended] = [attended, 0];
+  href = location.href;
+  reported = standing();
   try {
-    const answer = await fetch(`${origin}/widget/${encodeURIComponent(key)}/pulse`, {
+    const answer = await fetch(`${path}pulse`, {
       method: "POST",
       // Plain text spares the browser the question whether it may ask.
       headers: { "Content-Type": "text/plain" },
-      body: JSON.stringify(page()),
+      body: JSON.stringify({ ...page(), left }),
     });
     const body = await answer.json();
-    if (answer.ok) return body as Widget;
+    if (answer.ok) {
+      // Another tab may have been faster: its visitor is this one.
+      if (body.token && !remember("token")) remember("token", body.token);
+      return body as Widget;
+    }
     warn(`${body.title}. ${body.detail}`);
-    refused = answer.status < 500;
+    refused = answer.status < 500 && answer.status !== 429;
   } catch {
     warn("the chat server cannot be reached; trying again.");
   }
 }
+
+// One after the other, so that a browser is not two visitors.
+let asked: Promise<unknown> = Promise.resolve();
+function pulse(): Promise<Widget | undefined> {
+  const next = asked.then(ask);
+  asked = next;
+  return next;
+}
+
+// What the site's own scripts ask of Stoop waits here until the rest is there.
+const calls: [string, unknown[]][] = [];
+let need = () => {};
+const names = ["open", "close", "identify", "set", "basket", "event", "on", "consent"];
+const stoop = Object.fromEntries(
+  names.map((name) => [
+    name,
+    (...values: unknown[]) => {
+      calls.push([name, values]);
+      need();
+    },
+  ]),
+);
 
 // Beside the body, which a page may move, clip or turn, and in the browser's own
 // top layer, over whatever bars the page has. A browser without that layer has
@@ -145,170 +172,143 @@ function build(widget: Widget): void {
   host.style.setProperty("all", "initial", "important");
   const root = host.attachShadow({ mode: "open" });
   const sheet = new CSSStyleSheet();
-  const side = widget.corner;
+  const side = dataset.side === "left" || dataset.side === "right" ? dataset.side : widget.corner;
+  const far = side === "left" ? "right" : "left";
+  const distance = `${parseInt(dataset.distance ?? "") || 24}px`;
   // A flight of steps leads up to the launcher from the inner side.
   const flip = side === "left" ? "transform:scaleX(-1);" : "";
   sheet.replaceSync(
     `:host{all:initial;font-family:inherit}*{box-sizing:border-box}` +
-      `button{position:fixed;z-index:2147483000;bottom:0;${side}:24px;display:flex;align-items:stretch;flex-direction:row${side === "left" ? "-reverse" : ""};border:0;padding:0;background:none;font:inherit;font-size:16px;line-height:1.3;cursor:pointer;text-align:left}` +
-      `svg{width:42px;height:100%;min-height:56px;${flip}fill:var(--site);display:block;flex:none}` +
-      `span.face{display:block;min-height:60px;padding:9px 20px 9px 14px;background:var(--site);color:var(--on-site);border-radius:6px 6px 0 0;border-top-${side === "left" ? "right" : "left"}-radius:0}` +
+      `.launch{position:fixed;z-index:2147483000;bottom:0;${side}:${distance};display:flex;align-items:stretch;flex-direction:row${flip && "-reverse"};border:0;padding:0;background:none;font:inherit;font-size:16px;line-height:1.3;cursor:pointer;text-align:left}` +
+      `.launch::before{content:"";width:43px;margin-inline-end:-1px;${flip}background:var(--site);clip-path:polygon(0 100%,0 75%,33% 75%,33% 50%,67% 50%,67% 25%,100% 25%,100% 100%)}` +
+      `.face{display:block;min-height:60px;padding:9px 20px 9px 14px;background:var(--site);color:var(--on-site);border-radius:6px 6px 0 0;border-top-${far}-radius:0}` +
       `b{display:block;font-weight:650}small{font-size:14px}` +
-      `mark{position:absolute;top:-12px;${side}:10px;padding:3px 9px;border-radius:99px;background:#241b16;color:#fff;font-size:14px;font-weight:650;border:2px solid #fff}` +
-      `button:focus-visible .face{outline:3px solid #fff;outline-offset:-5px}button:hover .face{text-decoration:underline;text-decoration-thickness:2px;text-underline-offset:3px}` +
-      `iframe{position:fixed;z-index:2147483001;bottom:0;${side}:24px;width:380px;height:min(640px,calc(100% - 24px));border:0;border-radius:8px 8px 0 0;box-shadow:0 6px 24px rgba(30,20,14,.26);background:#fff;color-scheme:light}` +
-      `@media(max-width:520px),(max-height:420px){iframe{inset:0;width:100%;height:100%;border-radius:0}}` +
+      `.launch:focus-visible .face{outline:3px solid #fff;outline-offset:-5px}.launch:hover .face{text-decoration:underline}` +
       `[hidden]{display:none!important}`,
   );
   root.adoptedStyleSheets = [sheet];
 
   const button = document.createElement("button");
-  button.type = "button";
+  button.className = "launch";
   button.setAttribute("aria-expanded", "false");
-  const steps = document.createElementNS("http://www.w3.org/2000/svg", "svg");
-  steps.setAttribute("viewBox", "0 0 42 60");
-  steps.setAttribute("preserveAspectRatio", "none");
-  steps.setAttribute("aria-hidden", "true");
-  const flight = document.createElementNS("http://www.w3.org/2000/svg", "path");
-  flight.setAttribute("d", "M0 60V45H14V30H28V15H42.5V60Z");
-  steps.append(flight);
-  const face = document.createElement("span");
+  const make = (name: string, to: HTMLElement) => to.appendChild(document.createElement(name));
+  const face = make("span", button);
   face.className = "face";
-  const title = document.createElement("b");
-  const line = document.createElement("small");
-  const unread = document.createElement("mark");
-  unread.hidden = true;
-  face.append(title, line);
-  button.append(steps, face, unread);
+  const title = make("b", face);
+  const line = make("small", face);
   root.append(button);
   hang(host);
 
-  let frame: HTMLIFrameElement | undefined;
-  let ready = false;
-  let openedByHand = false;
+  let more: Promise<More> | undefined;
 
-  function show({ state, in: names, opensAt }: State, changed?: Partial<Widget>): void {
-    Object.assign(widget, changed, { now: { state, in: names, opensAt } });
+  function show(now: State, changed?: Changed): void {
+    Object.assign(widget, changed, { now });
     title.textContent = widget.title;
-    button.style.setProperty("--site", widget.colour);
-    button.style.setProperty("--on-site", widget.onColour);
-    button.style.display =
-      state === "closed" && widget.hideClosed && !remember("chat", undefined, "local") ? "none" : "";
-    line.textContent = stands(widget.now);
+    host.style.setProperty("--site", widget.colour);
+    host.style.setProperty("--on-site", widget.onColour);
+    host.style.setProperty("display", widget.hidden && !remember("chat") ? "none" : "block", "important");
+    button.style.display = now.state === "closed" && widget.hideClosed && !remember("chat") ? "none" : "";
+    line.textContent = stands(now);
   }
 
-  function tell(message: object): void {
-    if (ready) frame?.contentWindow?.postMessage({ stoop: 1, ...message }, origin);
-  }
-
-  function load(): void {
-    if (frame) return;
-    frame = document.createElement("iframe");
-    frame.title = widget.title;
-    frame.src = `${origin}/panel/${encodeURIComponent(key)}`;
-    frame.hidden = true;
-    root.append(frame);
-  }
-
-  function open(open: boolean, byHand = true): void {
-    load();
-    if (!frame) return;
-    frame.hidden = !open;
-    button.hidden = open;
-    button.setAttribute("aria-expanded", String(open));
-    remember("open", open ? "1" : "");
-    tell({ kind: "shown", shown: open, byHand });
-    // A page that has just loaded must not take the focus away.
-    if (!byHand) return;
-    if (open) frame.focus();
-    else button.focus();
-  }
-
-  button.onclick = () => {
-    openedByHand = true;
-    open(true);
+  const shared: Host = {
+    key,
+    origin,
+    path,
+    side,
+    distance,
+    inGerman,
+    widget,
+    root,
+    button,
+    prefix,
+    memory,
+    lasts: () => lasts,
+    remember,
+    page,
+    pulse: () => void pulse().then(learn),
+    attends: () => (moved = Date.now()),
+    show,
+    calls,
+    stoop,
   };
+  // The rest of our code; when it does not come it is asked for again with the next wish.
+  function bring(): Promise<More> {
+    more ??= import(/* @vite-ignore */ `${origin}/stoop-more.js`)
+      .then((code: { start: (host: Host) => More }) => code.start(shared))
+      .catch((error: unknown) => {
+        more = undefined;
+        warn("a part of the chat could not be loaded.");
+        throw error;
+      });
+    return more;
+  }
+  const tell = (what: (more: Awaited<More>) => void) => void bring().then(what, () => {});
 
-  addEventListener("message", (event) => {
-    if (!frame || event.source !== frame.contentWindow || event.origin !== origin) return;
-    const data = event.data as {
-      stoop?: number;
-      kind?: string;
-      count?: number;
-      state?: State;
-      title?: string;
-      open?: boolean;
-      name?: string;
-      value?: string | null;
-    };
-    if (data?.stoop !== 1) return;
-    if (data.kind === "hello") {
-      const all = items();
-      frame.contentWindow?.postMessage({ stoop: 1, kind: "kept", items: all, lasts }, origin);
-    } else if (data.kind === "keep") {
-      const { name, value } = data;
-      if (
-        typeof name === "string" &&
-        name.startsWith(prefix) &&
-        (value === null || typeof value === "string")
-      )
-        remember(name.slice(prefix.length), value, "local");
-    } else if (data.kind === "ready") {
-      ready = true;
-      tell({ kind: "page", page: page() });
-      tell({ kind: "shown", shown: !frame.hidden, byHand: openedByHand });
-    } else if (data.kind === "hide") {
-      open(false);
-    } else if (data.kind === "state" && data.state) {
-      show(data.state, data.title ? { title: data.title } : {});
-    } else if (data.kind === "chat") {
-      remember("chat", data.open ? "1" : null, "local");
-    } else if (data.kind === "unread") {
-      const count = data.count ?? 0;
-      unread.hidden = count === 0;
-      unread.textContent = count > 0 ? say("unread", count) : "";
-    }
-  });
+  button.onclick = () => tell((m) => m.open(true));
+  button.onpointerenter = () => void bring().catch(() => {}); // it will be wanted in a moment
+  need = () => tell((m) => m.called());
 
   // What is learned of the team is the panel's to know as well.
-  function learn(state: State, changed?: Partial<Widget>): void {
-    show(state, changed);
-    tell({ kind: "now", state });
+  function learn(fresh: Widget | undefined): void {
+    if (!fresh) return;
+    const { invitation, ...changed } = fresh;
+    show(changed.now, changed);
+    if (more) tell((m) => m.now(changed.now));
+    invited(invitation);
+    if (changed.consent && !remember("consent")) tell((m) => m.consent(changed.consent ?? ""));
+  }
+  function invited(invitation: Invitation | undefined): void {
+    if (invitation || more) tell((m) => m.invited(invitation));
   }
 
   show(widget.now);
-  follow(learn, (changed) => {
-    show(widget.now, changed);
-    tell({ kind: "widget" });
-  });
+  follow(
+    (state) => {
+      show(state);
+      if (more) tell((m) => m.now(state));
+    },
+    (changed) => {
+      show(widget.now, changed);
+      if (more) tell((m) => m.changed());
+    },
+    invited,
+    () => void pulse().then(learn),
+  );
+  learn(widget);
+  if (calls.length > 0) need();
   // A chat that goes on is there in every tab: its panel is, and tells of news.
-  if (remember("open")) open(true, false);
-  else if (remember("chat", undefined, "local")) load();
+  if (remember("open", undefined, "session") || dataset.open) tell((m) => m.open(true, false));
+  else if (remember("chat")) tell((m) => m.load());
   addEventListener("storage", (event) => {
-    if (event.key !== `${prefix}chat` || !event.newValue) return;
-    load();
-    tell({ kind: "chat" });
+    if (event.key === `${prefix}chat` && event.newValue) tell((m) => m.chat());
   });
 
+  let quiet = 0;
   setInterval(() => {
+    const now = Date.now();
+    if (!idle()) attended += Math.min(now - ticked, 2000);
+    ticked = now;
     // Sites that change pages without loading them are followed too.
-    if (location.href + document.title === reported) return;
-    tell({ kind: "page", page: page() });
-    void pulse();
+    if (standing() === reported) return;
+    if (more && href !== location.href) tell((m) => m.page());
+    void pulse().then(learn);
   }, 1000);
-  setInterval(async () => {
-    if (document.visibilityState === "hidden" && !remember("chat", undefined, "local")) return;
-    const fresh = await pulse();
-    if (fresh) learn(fresh.now, fresh);
+  setInterval(() => {
+    // Of a page out of view less is enough.
+    if (hidden() && !remember("chat") && ++quiet % 2) return;
+    void pulse().then(learn);
   }, pulseEvery);
 }
 
-// Learns within a moment whether the team is there; a browser without event
-// streams learns it with its next pulse. Only the page in view holds a stream:
-// browsers allow few connections to one server, over all tabs.
+// Learns within a moment whether the team is there, and of invitations; a browser
+// without event streams learns it with its next pulse. Only the page in view holds a
+// stream: browsers allow few connections to one server, over all tabs.
 function follow(
-  learn: (state: State, changed?: Partial<Widget>) => void,
-  change: (changed: Partial<Widget>) => void,
+  learn: (state: State) => void,
+  change: (changed: Changed) => void,
+  invited: (invitation?: Invitation) => void,
+  again: () => void,
 ): void {
   if (!window.EventSource) return;
   const hello = encodeURIComponent('{"id":1,"connect":{}}');
@@ -316,26 +316,24 @@ function follow(
   const look = () => {
     stream?.close();
     stream = undefined;
-    if (document.visibilityState === "hidden") return;
-    stream = new EventSource(`${origin}/live/page/${encodeURIComponent(key)}?cf_connect=${hello}`);
+    if (hidden()) return;
+    stream = new EventSource(`${origin}/live/page/${encodeURIComponent(key)}?tab=${tab}&cf_connect=${hello}`);
     stream.onmessage = (event) => {
       const data = JSON.parse(event.data).push?.pub?.data;
       if (data?.type === "state") learn(data);
       if (data?.type === "widget") change(data);
+      if (data?.type === "invited") invited(data.invitation);
     };
   };
   look();
   document.addEventListener("visibilitychange", () => {
     look();
-    if (stream) void pulse().then((fresh) => fresh && learn(fresh.now, fresh));
+    if (stream) again();
   });
 }
 
 addEventListener("pagehide", () => {
-  navigator.sendBeacon(
-    `${origin}/widget/${encodeURIComponent(key)}/leave`,
-    JSON.stringify({ visitId: visitId() }),
-  );
+  navigator.sendBeacon(`${path}leave`, JSON.stringify({ tab, token: remember("token"), attended }));
 });
 addEventListener("pageshow", (event) => {
   if (event.persisted) void pulse();
@@ -346,12 +344,13 @@ async function start(): Promise<void> {
     warn("the snippet has no data-key. Copy it again from Setup.");
     return;
   }
-  const global = window as { __stoop?: boolean };
-  if (global.__stoop) {
+  const global = window as { stoop?: unknown };
+  if (global.stoop) {
     warn("the snippet stands on this page twice; the second one does nothing.");
     return;
   }
-  global.__stoop = true;
+  global.stoop = stoop;
+  dispatchEvent(new Event("stoop"));
   await appear();
 }
 

@@ -55,6 +55,16 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
               }
             />
           ) : null}
+          {event.invitation ? (
+            <div className="said">
+              <p className="by">
+                <b>{event.invitation.name}</b>
+              </p>
+              <p className="words" dir="auto">
+                {event.invitation.text}
+              </p>
+            </div>
+          ) : null}
           {eventWords(event, log.events) ? <p className="event">{eventWords(event, log.events)}</p> : null}
         </Fragment>
       ))}

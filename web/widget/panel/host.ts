@@ -1,10 +1,20 @@
 import type { WidgetView } from "../../shared/types";
 
+/** Words of the team to a visitor who has not written. */
+export interface Invitation {
+  id: string;
+  text: string;
+  name: string;
+  department?: string;
+}
+
 /** What the page around the panel tells it. */
 export interface HostMessage {
   stoop?: number;
-  kind?: "page" | "shown" | "kept" | "now" | "widget" | "chat";
-  page?: { visitId: string; url: string; title: string };
+  kind?: "page" | "shown" | "kept" | "now" | "widget" | "chat" | "invited";
+  page?: { url: string; title: string };
+  /** An invitation to which the visitor said yes. */
+  invitation?: Invitation;
   shown?: boolean;
   /** The visitor asked for it, so the focus may move. */
   byHand?: boolean;

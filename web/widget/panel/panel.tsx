@@ -57,6 +57,7 @@ export function Panel({ store }: { store: PanelStore }) {
       if (message.kind === "page" && message.page) store.onPage(message.page);
       if (message.kind === "now" && message.state) store.onTeam(message.state);
       if (message.kind === "widget") store.onWidget();
+      if (message.kind === "invited" && message.invitation) store.onInvited(message.invitation);
       if (message.kind === "chat") store.connect(); // another tab of this browser began one
       if (message.kind === "shown") {
         store.onShown(message.shown === true);

@@ -30,7 +30,13 @@ export function StartForm({ store, state, message }: Props) {
   if (!widget) return null;
   const opensAt = state.mustLeave ? state.mustLeave.opensAt : widget.now.opensAt;
   const limit = widget.messageLimit;
-  const fields = message ? messageFields(widget) : askedFields(widget, all ? [] : state.known);
+  const invitation = message ? undefined : state.invitation;
+  const asked = askedFields(widget, all ? [] : state.known);
+  const fields = message
+    ? messageFields(widget)
+    : invitation
+      ? asked.filter((f) => f.kind === "consent" && f.required)
+      : asked;
   const knownAs = [draft.name, draft.email].filter(Boolean).join(", ");
 
   const change = (part: Partial<StartDraft>) => {
@@ -67,12 +73,22 @@ export function StartForm({ store, state, message }: Props) {
           {texts.message.leave}
         </p>
       ) : null}
-      {!message && widget.greeting ? (
+      {invitation ? (
+        <div className="said">
+          <p className="by">
+            <b>{invitation.name}</b> {invitation.department}
+          </p>
+          <p className="words" dir="auto">
+            {invitation.text}
+          </p>
+        </div>
+      ) : null}
+      {!message && !invitation && widget.greeting ? (
         <p className="note" dir="auto">
           {widget.greeting}
         </p>
       ) : null}
-      {!message && !all && state.known.length > 0 && knownAs ? (
+      {!message && !invitation && !all && state.known.length > 0 && knownAs ? (
         <p className="hint">
           {texts.start.writingAs(knownAs)}{" "}
           <button className="link" type="button" onClick={() => setAll(true)}>
@@ -91,7 +107,7 @@ export function StartForm({ store, state, message }: Props) {
       ))}
       {message && widget.reachBy === "either" ? <p className="hint">{texts.message.either}</p> : null}
       <label className="grow">
-        <span>{texts.start.question}</span>
+        <span>{invitation ? texts.start.answer(invitation.name) : texts.start.question}</span>
         <textarea
           name="text"
           data-first

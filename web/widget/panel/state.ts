@@ -3,6 +3,7 @@ import { emptyLog } from "../../shared/log";
 import type { LiveState } from "../../shared/live";
 import type { Unsent } from "../../shared/outbox";
 import type { VisitorChatView, WidgetView } from "../../shared/types";
+import type { Invitation } from "./host";
 import type { Upload } from "./uploads";
 
 /** All that the panel shows. A new object for each change. */
@@ -30,6 +31,8 @@ export interface PanelState {
   /** What the server found wrong with the form, by field. */
   wrong: Record<string, string>;
   uploads: Upload[];
+  /** The team's words to which the visitor is about to write. */
+  invitation: Invitation | undefined;
 }
 
 /** What the panel shows before anything is known. */
@@ -49,4 +52,5 @@ export const atFirst: PanelState = {
   mustLeave: undefined,
   wrong: {},
   uploads: [],
+  invitation: undefined,
 };

@@ -205,7 +205,7 @@ describe("the panel's conversation", () => {
 
   it("begins a chat with the page it is on, and follows who is in", async () => {
     const { store, live } = await begin();
-    store.onPage({ visitId: "visit-1", url: "http://kelpwick.example/fares", title: "Fares" });
+    store.onPage({ url: "http://kelpwick.example/fares", title: "Fares" });
     live.answer = ({ method }) =>
       method === "open"
         ? {

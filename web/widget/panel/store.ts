@@ -15,12 +15,11 @@ import type {
 } from "../../shared/types";
 import { admit } from "./admission";
 import { draftKey, startKey, type StartDraft } from "./drafts";
-import { framed } from "./host";
+import { framed, tellHost, type Invitation } from "./host";
 import { atFirst, type PanelState } from "./state";
 import type { Destination, Uploads } from "./uploads";
 
 interface Page {
-  visitId: string;
   url: string;
   title: string;
 }
@@ -171,6 +170,7 @@ export class PanelStore {
     const { name, email, phone, answers } = draft;
     const extra: Record<string, unknown> = { name, email, phone, answers };
     if (message) extra.message = true;
+    else if (this.state.invitation) extra.invitationId = this.state.invitation.id;
     if (this.page) Object.assign(extra, { pageUrl: this.page.url, pageTitle: this.page.title });
     const told = { name, email, phone: phone ?? "", ...answers };
     const known = new Set(this.state.known);
@@ -242,12 +242,17 @@ export class PanelStore {
     this.set({ starting: true, mustLeave: undefined });
   }
 
+  /** The visitor said yes to an invitation: they answer it, and no form stands between. */
+  onInvited(invitation: Invitation): void {
+    this.set({ invitation });
+    this.connect();
+  }
+
   /** Takes note of the page around the panel. */
   onPage(page: Page): void {
     // Another page may be another department's.
     if (this.page && this.page.url !== page.url) this.set({ mustLeave: undefined });
     this.page = page;
-    this.link();
   }
 
   /** Takes note that the visitor sees the panel, or does not. */
@@ -271,13 +276,8 @@ export class PanelStore {
   }
 
   private async up(): Promise<void> {
-    this.link();
     await this.resume();
     this.outbox.wake();
-  }
-
-  private link(): void {
-    if (this.page) this.live?.call("link", { visitId: this.page.visitId }).catch(() => undefined);
   }
 
   private async resume(): Promise<void> {
@@ -297,7 +297,7 @@ export class PanelStore {
     if (!same) this.marked = { delivered: 0, seen: 0 };
     const { log } = extend(same ? this.state.log : emptyLog, resumed.events);
     const starting = same && this.state.starting;
-    this.set({ chat: newer(this.state.chat, chat), log, starting });
+    this.set({ chat: newer(this.state.chat, chat), log, starting, invitation: undefined });
     this.set({ unsent: this.unsent() });
     // More than was asked for at once, or said while it was on its way.
     const told = this.state.chat?.last ?? 0;
@@ -326,6 +326,9 @@ export class PanelStore {
         }
         const { log, gap } = extend(this.state.log, events);
         const spoke = events.some((e) => (e.kind === "said" || e.kind === "shared") && e.side === "team");
+        // The site's own scripts may want to know.
+        for (const e of events)
+          if (e.kind === "said" && e.side === "team") tellHost({ kind: "said", text: e.text, from: e.name });
         this.set({ chat: newer(this.state.chat, chat), log, typing: spoke ? "" : this.state.typing });
         if (gap) void this.resume();
         this.mark();

@@ -15,6 +15,7 @@ export const texts = {
     get question() {
       return t`Your question`;
     },
+    answer: (name: string) => t`Write to ${name}`,
     get send() {
       return t`Start chat`;
     },

@@ -4,6 +4,13 @@ import { kind } from "../kind";
 
 export default kind("Door", ({ event, visitor }) => {
   const page = event.page ?? "";
+  const { invitation } = event;
+  if (invitation) {
+    const name = visitor || t`The visitor`;
+    return page
+      ? t`${name} answers the invitation of ${invitation.name} on ${page}: “${invitation.text}”`
+      : t`${name} answers the invitation of ${invitation.name}: “${invitation.text}”`;
+  }
   if (!visitor) return page ? t`A visitor started a chat on ${page}` : t`A visitor started a chat`;
   return page ? t`${visitor} started a chat on ${page}` : t`${visitor} started a chat`;
 });

@@ -8,6 +8,7 @@ import { Announcing } from "./announcing";
 import { Chats } from "./chats";
 import { Intake, type Moved, type TalkMessage } from "./intake";
 import { calls, mine, offers, rings, waiting } from "./lists";
+import { Looks } from "./looks";
 import { Preferring } from "./preferring";
 import { Screen } from "./screen";
 import { Scripts } from "./scripts";
@@ -39,6 +40,8 @@ export class DeskStore {
   readonly uploads: Uploads;
   readonly scripts: Scripts;
   readonly preferring: Preferring;
+  /** Who is on the sites. */
+  readonly looks: Looks;
   private readonly chats: Chats;
   private readonly intake: Intake;
   private readonly live: Live<TeamMessage>;
@@ -71,6 +74,7 @@ export class DeskStore {
       if (this.scripts.has(id)) this.scripts.extend(id, [event]);
     });
     this.preferring = new Preferring(stores, (preferences) => this.notices.prefer(preferences));
+    this.looks = new Looks(live);
     const announcing = new Announcing(stores, this.chats, this.screen, this.notices, page.say);
     const talked = (message: TalkMessage) => this.talked(message);
     this.intake = new Intake(
@@ -81,13 +85,21 @@ export class DeskStore {
       this.words,
       this.preferring,
       announcing,
-      { moved: page.moved, talked, signedOut: page.signedOut },
+      {
+        moved: page.moved,
+        talked,
+        onSite: (message) => this.looks.receive(message),
+        signedOut: page.signedOut,
+      },
       () => this.now(),
     );
     this.live = new Live<TeamMessage>({
       url: liveURL("/live/team"),
       onMessage: (message) => this.intake.receive(message),
-      onUp: () => this.intake.connected(),
+      onUp: () => {
+        this.intake.connected();
+        this.looks.connected();
+      },
       onState: (connection) => {
         stores.team.setState({ connection });
         if (connection === "lost") void this.checkSession();

@@ -2,7 +2,7 @@ import { api, ask } from "../../../shared/api";
 import { tellTimesIn } from "../../../shared/format";
 import { comeFurther } from "../../../shared/log";
 import { ProblemError } from "../../../shared/problem";
-import type { ChatView, Desk, EventView, TeamMessage } from "../../../shared/types";
+import type { ChatView, Desk, EventView, SiteMoved, TeamMessage } from "../../../shared/types";
 import { adoptLanguage } from "../../words/chosen";
 import type { Announcing } from "./announcing";
 import { merged, type Asking } from "./asking";
@@ -23,6 +23,7 @@ export type TalkMessage = Extract<TeamMessage, { type: "talk" }>["message"];
 export interface Told {
   moved: (what: Moved) => void;
   talked: (message: TalkMessage) => void;
+  onSite: (message: SiteMoved) => void;
   signedOut: () => void;
 }
 
@@ -138,6 +139,9 @@ export class Intake {
         this.stores.scripts.setState(({ drafts }) => ({ drafts: put(drafts, message.chatId, draft) }));
         return;
       }
+      case "site":
+        this.told.onSite(message);
+        return;
       case "place":
         this.chats.place(message.place);
         return;

@@ -307,3 +307,18 @@ func (t *Talker) Fetch(ctx context.Context, path string, headers map[string]stri
 func (t *Talker) Patch(ctx context.Context, path string, in any) error {
 	return t.send(ctx, http.MethodPatch, path, in, nil)
 }
+
+// ReturnFrom is Return with headers of one's own, which say what browser it is and
+// from where it comes.
+func ReturnFrom(ctx context.Context, base, key, token string, headers map[string]string, on OnMessage) (*Visitor, error) {
+	admitted, err := Admit(ctx, base, key, token)
+	if err != nil {
+		return nil, err
+	}
+	v := &Visitor{Talker: Talker{base: base, http: http.DefaultClient}, Token: admitted.Token}
+	header := http.Header{}
+	for name, value := range headers {
+		header.Set(name, value)
+	}
+	return v, v.connect("/live/visitor", centrifuge.Config{Token: admitted.Token, Header: header}, Hooks{Message: on})
+}

@@ -1,0 +1,86 @@
+package settings
+
+import (
+	"context"
+	"fmt"
+	"regexp"
+	"time"
+
+	"stoop/core/chat"
+	"stoop/core/form"
+)
+
+// SiteData is what sites tell of their visitors, and what of it the team sees.
+type SiteData struct {
+	Version  string      `json:"version" doc:"As it was read: saving refuses to overwrite a colleague's change"`
+	Audience string      `json:"audience" doc:"That signed tokens must be for"`
+	Fields   []SiteField `json:"fields" doc:"What operators see, in this order"`
+	Keys     []SiteKey   `json:"keys"`
+}
+
+// SiteField is something that a site tells.
+type SiteField struct {
+	Name  string `json:"name" doc:"As the site calls it"`
+	Label string `json:"label"`
+}
+
+// SiteKey is one that a site signs with. Several may be in use at once, so that they
+// can be changed one after the other.
+type SiteKey struct {
+	ID        string    `json:"id" doc:"The kid of tokens that are signed with it"`
+	Secret    string    `json:"secret"`
+	CreatedAt time.Time `json:"createdAt"`
+}
+
+var siteDataDocument = document[SiteData]{"site_data", func() SiteData {
+	return SiteData{Audience: "stoop", Fields: []SiteField{}, Keys: []SiteKey{}}
+}}
+
+// ReadSiteData returns what sites tell, with the text that it is stored as.
+func (cache *Cache) ReadSiteData(ctx context.Context) (SiteData, string, error) {
+	return siteDataDocument.read(ctx, cache.Tables)
+}
+
+// SaveSiteData replaces what was read as a text before.
+func (s Tables) SaveSiteData(ctx context.Context, before string, value SiteData) error {
+	return siteDataDocument.save(ctx, s, before, value)
+}
+
+// Tidy brings what was typed into the form in which it is stored.
+func (d *SiteData) Tidy() {
+	d.Audience = chat.CleanLine(d.Audience, 200)
+	for i := range d.Fields {
+		f := &d.Fields[i]
+		f.Name, f.Label = chat.CleanLine(f.Name, 60), chat.CleanLine(f.Label, 60)
+		if f.Label == "" {
+			f.Label = f.Name
+		}
+	}
+	if d.Fields == nil {
+		d.Fields = []SiteField{}
+	}
+}
+
+var fieldName = regexp.MustCompile(`^[A-Za-z_][A-Za-z0-9_.-]*$`)
+
+// Check returns what is wrong with the settings.
+func (d SiteData) Check() []form.Wrong {
+	var wrong []form.Wrong
+	if d.Audience == "" {
+		wrong = append(wrong, form.Wrong{Field: "audience", Words: "Say for whom tokens must be, like stoop."})
+	}
+	if len(d.Fields) > 30 {
+		wrong = append(wrong, form.Wrong{Field: "fields", Words: "There can be up to 30 fields."})
+	}
+	names := map[string]bool{}
+	for i, f := range d.Fields {
+		if !fieldName.MatchString(f.Name) || names[f.Name] {
+			wrong = append(wrong, form.Wrong{Field: fmt.Sprintf("fields.%d.name", i), Words: "Each field needs a name of its own, of letters and digits, as the site calls it."})
+		}
+		names[f.Name] = true
+	}
+	return wrong
+}
+
+// KeysMost bounds the keys that may be in use at once.
+const KeysMost = 5

@@ -1,0 +1,91 @@
+import type { Host } from "./host";
+
+type Listener = (value: unknown) => void;
+
+/** What the site's own scripts can ask: see docs/guide/site.md. */
+export class Interface {
+  private readonly listeners = new Map<string, Set<Listener>>();
+  private sent: Promise<unknown> = Promise.resolve();
+
+  constructor(
+    private readonly host: Host,
+    private readonly opens: (open: boolean) => void,
+  ) {}
+
+  /** Does what was asked for before this code was there, and from now on does it at once. */
+  catchUp(): void {
+    for (const [name, values] of this.host.calls.splice(0)) this.call(name, values);
+  }
+
+  /** Tells the site's scripts that something happened. */
+  tell(kind: string, value: unknown): void {
+    for (const listener of this.listeners.get(kind) ?? []) {
+      try {
+        listener(value);
+      } catch (error) {
+        console.error("Stoop: a listener of the page failed.", error); // it is the page's
+      }
+    }
+  }
+
+  private call(name: string, [value, second]: unknown[]): void {
+    switch (name) {
+      case "open":
+        return this.opens(true);
+      case "close":
+        return this.opens(false);
+      case "on":
+        if (typeof value !== "string" || typeof second !== "function")
+          return this.wrong('on() takes a name, like "message", and a function');
+        if (!this.listeners.has(value)) this.listeners.set(value, new Set());
+        this.listeners.get(value)?.add(second as Listener);
+        return;
+      case "consent":
+        this.host.remember("consent", value === true ? "yes" : "no");
+        return this.host.pulse();
+      case "identify":
+        if (typeof value === "string") return this.send({ signed: value });
+        if (!isObject(value))
+          return this.wrong("identify() takes a signed token, or an object with name, email, phone");
+        return this.send({ person: value });
+      case "set":
+        if (!isObject(value)) return this.wrong("set() takes an object with fields");
+        return this.send({ fields: value });
+      case "basket":
+        if (value !== null && !isObject(value))
+          return this.wrong("basket() takes an object with lines, or null");
+        return this.send({ basket: value ?? { lines: [] } });
+      case "event":
+        if (typeof value !== "string") return this.wrong("event() takes a name");
+        return this.send({ event: value });
+    }
+  }
+
+  private wrong(words: string): void {
+    console.warn(`Stoop: ${words}.`);
+  }
+
+  /** One after the other, in the order of the calls; each once, or the page is told why not. */
+  private send(data: object): void {
+    this.sent = this.sent.then(async () => {
+      const { tab, token } = this.host.page();
+      try {
+        const answer = await fetch(`${this.host.path}data`, {
+          method: "POST",
+          headers: { "Content-Type": "text/plain" },
+          body: JSON.stringify({ tab, token, ...data }),
+        });
+        if (answer.ok) return;
+        const problem = await answer.json();
+        this.wrong(`${problem.title}. ${problem.detail}`.replace(/\.$/, ""));
+        this.tell("problem", problem);
+      } catch {
+        this.wrong("the chat server cannot be reached; what the page said of the visitor got lost");
+      }
+    });
+  }
+}
+
+function isObject(value: unknown): value is Record<string, unknown> {
+  return typeof value === "object" && value !== null && !Array.isArray(value);
+}
