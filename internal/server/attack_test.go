@@ -266,7 +266,7 @@ func TestPagesAreToldToWhoMaySeeTheChat(t *testing.T) {
 	idris := f.operator(0, idrisHears)
 	f.operator(1, toveHears)
 	f.operator(3, marenHears)
-	page := talker.NewPage(f.URL, demo.WidgetKey, site, site+"/help", "Help")
+	page := talker.NewPage(f.URL, demo.WidgetKey, siteOrigin, siteOrigin+"/help", "Help")
 	_, err := page.Pulse(f.ctx)
 	require.NoError(t, err)
 	wren, err := talker.Return(f.ctx, f.URL, demo.WidgetKey, page.Now.Token, newInbox().on)
@@ -278,7 +278,7 @@ func TestPagesAreToldToWhoMaySeeTheChat(t *testing.T) {
 		g, here := f.Site.Guests.Guest(visitorOf(t, page.Now.Token))
 		return here && g.Chat != nil
 	}, 20*time.Second, 20*time.Millisecond)
-	require.NoError(t, page.Go(f.ctx, site+"/my-booking/KF-20417?email=wren@example.com", "My booking"))
+	require.NoError(t, page.Go(f.ctx, siteOrigin+"/my-booking/KF-20417?email=wren@example.com", "My booking"))
 	secret := func(m string) bool { return strings.Contains(m, "KF-20417") }
 	for _, m := range idrisHears.until(t, secret) {
 		require.NotContains(t, m, "wren@example.com", "what stands behind the path of an address is nobody's business")

@@ -89,7 +89,7 @@ func TestStoppingTakesSeconds(t *testing.T) {
 	}, slog.New(slog.NewTextHandler(locked{&mu, &log}, &slog.HandlerOptions{Level: slog.LevelWarn})), false)
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, s.Stop()) })
-	require.NoError(t, demo.Seed(ctx, s.Store, []string{site}, time.Now()))
+	require.NoError(t, demo.Seed(ctx, s.Store, []string{siteOrigin}, time.Now()))
 	s.Settings.Forget()
 	o, err := talker.NewOperator(ctx, s.URL, demo.Logins[4].Email, demo.Password, nil)
 	require.NoError(t, err)

@@ -56,7 +56,7 @@ func TestAMessageIsAnsweredByMailAndBack(t *testing.T) {
 	f, box := withMail(t)
 	f.nobodyIn()
 	wren := f.visitor(newInbox())
-	opening := talk.Opening{ClientID: uuid.NewString(), Text: "Is there room for a minibus?", Name: "Wren", PageURL: site + "/fares"}
+	opening := talk.Opening{ClientID: uuid.NewString(), Text: "Is there room for a minibus?", Name: "Wren", PageURL: siteOrigin + "/fares"}
 	_, err := wren.Open(f.ctx, opening)
 	requireProblem(t, err, "closed")
 	var kept talk.Opened
@@ -180,11 +180,11 @@ func TestOpenPagesFollowTheTeam(t *testing.T) {
 	refused.Body.Close()
 	require.Equal(t, http.StatusForbidden, refused.StatusCode)
 
-	request.Header.Set("Origin", site)
+	request.Header.Set("Origin", siteOrigin)
 	answer, err := http.DefaultClient.Do(request)
 	require.NoError(t, err)
 	defer answer.Body.Close()
-	require.Equal(t, site, answer.Header.Get("Access-Control-Allow-Origin"))
+	require.Equal(t, siteOrigin, answer.Header.Get("Access-Control-Allow-Origin"))
 	lines := bufio.NewScanner(answer.Body)
 	until := func(part string) string {
 		for lines.Scan() {

@@ -99,7 +99,7 @@ func (f *ferries) asks(hears inbox) (*talker.Visitor, string) {
 		hears = newInbox()
 	}
 	v := f.visitor(hears)
-	opened, err := v.Open(f.ctx, talk.Opening{ClientID: uuid.NewString(), Text: "Is there room?", Name: "Wren", PageURL: site + "/harbour"})
+	opened, err := v.Open(f.ctx, talk.Opening{ClientID: uuid.NewString(), Text: "Is there room?", Name: "Wren", PageURL: siteOrigin + "/harbour"})
 	require.NoError(f.t, err)
 	return v, opened.Chat.ID
 }
@@ -503,7 +503,7 @@ func TestSettingsReachAnotherServer(t *testing.T) {
 	}, 20*time.Second, 10*time.Millisecond)
 	// And an operator who is connected there is known here.
 	f.comes("Idris")
-	opened, err := elsewhere.visitor(newInbox()).Open(f.ctx, talk.Opening{ClientID: uuid.NewString(), Text: "Hello", PageURL: site + "/harbour"})
+	opened, err := elsewhere.visitor(newInbox()).Open(f.ctx, talk.Opening{ClientID: uuid.NewString(), Text: "Hello", PageURL: siteOrigin + "/harbour"})
 	require.NoError(t, err)
 	f.owner(opened.Chat.ID, "Idris")
 }

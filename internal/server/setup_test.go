@@ -101,13 +101,13 @@ func TestTryItTellsWhatWouldHappen(t *testing.T) {
 		require.NoError(t, f.admin.Post(f.ctx, "/api/setup/rules/try", trial, &got))
 		return got
 	}
-	got := attempt(setup.Trial{PageURL: site + "/harbour"})
+	got := attempt(setup.Trial{PageURL: siteOrigin + "/harbour"})
 	require.Equal(t, []string{"Harbour", "closed"}, []string{got.DepartmentName, got.Outcome})
 	f.comes("Idris")
-	got = attempt(setup.Trial{PageURL: site + "/harbour"})
+	got = attempt(setup.Trial{PageURL: siteOrigin + "/harbour"})
 	require.Equal(t, []string{"assign", "Idris Vane"}, []string{got.Outcome, got.OperatorName})
 	require.Equal(t, "rule", got.Reasons[0].Code)
-	got = attempt(setup.Trial{PageURL: site + "/elsewhere", Facts: map[string]string{"hour": "22", "form.topic": "x"}})
+	got = attempt(setup.Trial{PageURL: siteOrigin + "/elsewhere", Facts: map[string]string{"hour": "22", "form.topic": "x"}})
 	require.Equal(t, []string{demo.TravelHelp, "pick"}, []string{got.DepartmentName, got.Outcome})
 }
 

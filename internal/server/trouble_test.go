@@ -157,7 +157,7 @@ func TestFigures(t *testing.T) {
 		return got
 	}
 	require.Equal(t, desk.Figures{}, figures())
-	answer, _ := f.post("/widget/"+demo.WidgetKey+"/pulse", `{"tab":"`+uuid.NewString()+`","url":"`+site+`/fares","title":"Fares"}`, "Origin", site, "User-Agent", "Mozilla/5.0 (X11; Linux x86_64; rv:128.0) Gecko/20100101 Firefox/128.0")
+	answer, _ := f.post("/widget/"+demo.WidgetKey+"/pulse", `{"tab":"`+uuid.NewString()+`","url":"`+siteOrigin+`/fares","title":"Fares"}`, "Origin", siteOrigin, "User-Agent", "Mozilla/5.0 (X11; Linux x86_64; rv:128.0) Gecko/20100101 Firefox/128.0")
 	require.Equal(t, 200, answer.StatusCode)
 	chatID := f.ask(f.visitor(newInbox()), "Is there room?")
 	require.Equal(t, desk.Figures{OnSite: 1}, figures(), "a chat that waits within its target is not decided")

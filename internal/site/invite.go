@@ -255,13 +255,16 @@ func (room *Room) Withdraw(ctx context.Context, o access.Actor, visitorID string
 
 // answered takes note of what became of an invitation on the visitor's page.
 func (room *Room) answered(ctx context.Context, v access.Visitor, id, answer string) error {
-	column := map[string]string{"shown": "shown_at", "accepted": "accepted_at", "dismissed": "dismissed_at"}[answer]
-	if column == "" || uuid.Validate(id) != nil {
+	set := map[string]string{
+		"shown": "", "accepted": ", accepted_at = coalesce(accepted_at, $1)", "dismissed": ", dismissed_at = coalesce(dismissed_at, $1)",
+	}
+	more, known := set[answer]
+	if !known || uuid.Validate(id) != nil {
 		return problem.New(http.StatusBadRequest, "bad-request", "The request could not be read", "It must name an invitation and what became of it.")
 	}
 	now := room.Now()
 	// The first word counts: an answer that comes twice is one.
-	done, err := room.Visits.Pool().Exec(ctx, "update invitations set "+column+" = coalesce("+column+", $1), shown_at = coalesce(shown_at, $1) where id = $2 and visitor_id = $3", now, id, v.ID)
+	done, err := room.Visits.Pool().Exec(ctx, "update invitations set shown_at = coalesce(shown_at, $1)"+more+" where id = $2 and visitor_id = $3", now, id, v.ID)
 	if err != nil {
 		return err
 	}

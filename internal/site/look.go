@@ -64,12 +64,19 @@ func (l *Look) shows(g *GuestView) bool {
 
 // holds reports whether words stand somewhere in a row, whatever their case.
 func (g *GuestView) holds(words string) bool {
-	for _, text := range []string{g.Name, g.Email, g.PageTitle, g.PageURL, g.Place.Name, g.Source.Name, g.Source.Campaign, g.OwnerName, g.Department} {
+	for _, text := range []string{g.Name, g.Email, g.PageTitle, pathOf(g.PageURL), g.Place.Name, g.Source.Name, g.Source.Campaign, g.OwnerName, g.Department} {
 		if strings.Contains(strings.ToLower(text), words) {
 			return true
 		}
 	}
 	return strings.Contains("visitor "+strconv.Itoa(g.Number), words)
+}
+
+// pathOf returns an address without the site, whose name stands in all of them.
+func pathOf(page string) string {
+	_, rest, _ := strings.Cut(page, "://")
+	_, path, _ := strings.Cut(rest, "/")
+	return "/" + path
 }
 
 // group returns the key of the group that somebody stands in.

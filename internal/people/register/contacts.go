@@ -70,8 +70,8 @@ func (s Tables) Join(ctx context.Context, visitorID, siteID, name, email, phone 
 				return err
 			}
 		}
-		err := tx.Raw(`select coalesce((select id from contacts where site_id = nullif(@site, '')),
-				(select id from contacts where lower(email) = lower(nullif(@email, '')) and (site_id is null or @site = '')))::text`,
+		err := tx.Raw(`select coalesce((select id::text from contacts where site_id = nullif(@site, '')),
+				(select id::text from contacts where lower(email) = lower(nullif(@email, '')) and (site_id is null or @site = '')), '')`,
 			map[string]any{"site": siteID, "email": email}).Scan(&contactID).Error
 		if err != nil {
 			return err

@@ -241,7 +241,12 @@ func (c *Crowd) follow(ctx context.Context, page *talker.Page, invited chan<- si
 		return // it goes without
 	}
 	defer answer.Body.Close()
-	invitations(answer.Body, invited) // ends with the visit
+	talker.Invitations(answer.Body, func(i site.InvitationView) { // ends with the visit
+		select {
+		case invited <- i:
+		default: // one at a time
+		}
+	})
 }
 
 func (c *Crowd) returning(random *rand.Rand) string {

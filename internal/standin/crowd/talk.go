@@ -1,11 +1,8 @@
 package crowd
 
 import (
-	"bufio"
-	"bytes"
 	"context"
 	"encoding/json"
-	"io"
 	"math"
 	"math/rand/v2"
 	"strings"
@@ -13,7 +10,6 @@ import (
 
 	"github.com/google/uuid"
 
-	"stoop/internal/site"
 	"stoop/internal/standin/talker"
 	"stoop/internal/talk"
 	"stoop/internal/view"
@@ -130,31 +126,5 @@ func answeredWithin(ctx context.Context, answers <-chan struct{}, patience time.
 		return false
 	case <-answers:
 		return true
-	}
-}
-
-// invitations reads a page's stream for the invitations that come over it.
-func invitations(stream io.Reader, invited chan<- site.InvitationView) {
-	lines := bufio.NewScanner(stream)
-	lines.Buffer(nil, 1<<20)
-	for lines.Scan() {
-		data, is := bytes.CutPrefix(lines.Bytes(), []byte("data: "))
-		if !is {
-			continue
-		}
-		var push struct {
-			Push struct {
-				Pub struct {
-					Data site.InvitedNow `json:"data"`
-				} `json:"pub"`
-			} `json:"push"`
-		}
-		if json.Unmarshal(data, &push) != nil || push.Push.Pub.Data.Invitation == nil {
-			continue
-		}
-		select {
-		case invited <- *push.Push.Pub.Data.Invitation:
-		default: // one at a time
-		}
 	}
 }

@@ -1,9 +1,11 @@
 package talker
 
 import (
+	"bufio"
 	"bytes"
 	"context"
 	"encoding/json"
+	"io"
 	"net/http"
 
 	"github.com/google/uuid"
@@ -66,4 +68,27 @@ func (p *Page) Send(ctx context.Context, what string, in, out any) error {
 	}
 	t := Talker{http: p.http}
 	return t.answered(request, out)
+}
+
+// Invitations reads a page's stream, until it ends, for the invitations that come over
+// it.
+func Invitations(stream io.Reader, on func(site.InvitationView)) {
+	lines := bufio.NewScanner(stream)
+	lines.Buffer(nil, 1<<20)
+	for lines.Scan() {
+		data, is := bytes.CutPrefix(lines.Bytes(), []byte("data: "))
+		if !is {
+			continue
+		}
+		var push struct {
+			Push struct {
+				Pub struct {
+					Data site.InvitedNow `json:"data"`
+				} `json:"pub"`
+			} `json:"push"`
+		}
+		if json.Unmarshal(data, &push) == nil && push.Push.Pub.Data.Invitation != nil {
+			on(*push.Push.Pub.Data.Invitation)
+		}
+	}
 }

@@ -131,6 +131,7 @@ func (t *Talker) connect(path string, config centrifuge.Config, on Hooks) error 
 	t.client = centrifuge.NewJsonClient("ws"+strings.TrimPrefix(t.base, "http")+path, config)
 	if on.Message != nil {
 		t.client.OnPublication(func(e centrifuge.ServerPublicationEvent) { on.Message(e.Data) })
+		t.client.OnMessage(func(e centrifuge.MessageEvent) { on.Message(e.Data) }) // to this connection alone
 	}
 	if on.Connected != nil {
 		t.client.OnConnected(func(centrifuge.ConnectedEvent) { on.Connected() })

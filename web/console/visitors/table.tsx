@@ -1,12 +1,12 @@
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useVirtualizer } from "@tanstack/react-virtual";
 import { memo, useEffect, useRef, useState, type KeyboardEvent } from "react";
 
 import type { GroupView, GuestView, Look } from "../../shared/types";
 import { usePreferences } from "../desk/provider";
 import { Icons } from "../icons";
 import { Button } from "../kit/button";
+import { useVirtualLines } from "../kit/virtual-lines";
 import { chosenColumns, type GuestColumn } from "./columns";
 import { useLooking, useSeen } from "../guests/looking";
 import { basketMoney, countryName, guestName, siteStateWords, sourceKind } from "../guests/words";
@@ -45,16 +45,7 @@ export function GuestTable(props: Props) {
   const columns = chosenColumns(kept);
   const scroller = useRef<HTMLDivElement>(null);
   const [at, setAt] = useState(-1); // the line that the keyboard is on
-  // The library hands out functions that change while their identity does not.
-  // eslint-disable-next-line react-hooks/incompatible-library
-  const virtual = useVirtualizer({
-    count: lines,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => height,
-    overscan: 12,
-    initialRect: { width: 0, height: 800 }, // until it is measured
-  });
-  const drawn = virtual.getVirtualItems();
+  const { drawn, total, goTo } = useVirtualLines(scroller, lines, height);
   const first = drawn[0]?.index ?? 0;
   const last = drawn.at(-1)?.index ?? 0;
   useEffect(() => {
@@ -87,7 +78,7 @@ export function GuestTable(props: Props) {
       event.preventDefault();
       const next = Math.min(Math.max(to, 0), lines - 1);
       setAt(next);
-      virtual.scrollToIndex(next, { align: "auto" });
+      goTo(next);
     } else if ((event.key === "Enter" || event.key === " ") && at >= 0) {
       event.preventDefault();
       press(at);
@@ -141,7 +132,7 @@ export function GuestTable(props: Props) {
         onKeyDown={onKey}
         onFocus={() => setAt((i) => (i < 0 ? 0 : i))}
       >
-        <div style={{ blockSize: virtual.getTotalSize(), position: "relative" }}>
+        <div style={{ blockSize: total, position: "relative" }}>
           {drawn.map(({ index, start }) => {
             const line = lineAt(index);
             const style = { transform: `translateY(${start}px)` };
