@@ -26,9 +26,10 @@ const (
 	idlePanels = 2000 // panels with a live connection, of which nobody writes
 	openPages  = 2000 // pages of the site that pulse and follow whether the team is in
 	pulseEvery = 25 * time.Second
-	site       = "http://127.0.0.1"
-	settlesFor = 65 * time.Second
-	idleFor    = 50 * time.Second // two pulses of each page
+	// siteAddress is the site that the widget of the bench may stand on.
+	siteAddress = "http://127.0.0.1"
+	settlesFor  = 65 * time.Second
+	idleFor     = 50 * time.Second // two pulses of each page
 )
 
 // idleCrowd measures what a server of its own costs while 2,000 panels are connected
@@ -185,7 +186,7 @@ func fromSite(ctx context.Context, method, address string, body io.Reader) (*htt
 	if err != nil {
 		return nil, err
 	}
-	request.Header.Set("Origin", site)
+	request.Header.Set("Origin", siteAddress)
 	return http.DefaultClient.Do(request)
 }
 

@@ -41,6 +41,9 @@ func main() {
 			return beConsoles(ctx, os.Args[2], count)
 		}
 	}
+	if len(os.Args) == 4 && os.Args[1] == barePagesCommand {
+		do = func(ctx context.Context) error { return beBarePages(ctx, os.Args[2]) }
+	}
 	if err := do(context.Background()); err != nil {
 		fmt.Fprintln(os.Stderr, "bench:", err)
 		os.Exit(1)
@@ -104,9 +107,10 @@ func run(ctx context.Context) error {
 		"keys":       func() ([]row, error) { return everyKey(), nil },
 		"desk":       func() ([]row, error) { return busyDesk(ctx, url, data, quiet) },
 		"idle":       func() ([]row, error) { return idleCrowd(ctx, url, data) },
+		"visitors":   func() ([]row, error) { return watchedSite(ctx, url, data) },
 		"weights":    weighed,
 	}
-	wanted := []string{"throughput", "latency", "offers", "arrival", "busy", "kill", "keys", "desk", "idle", "weights"}
+	wanted := []string{"throughput", "latency", "offers", "arrival", "busy", "kill", "keys", "desk", "idle", "visitors", "weights"}
 	switch {
 	case len(os.Args) > 1 && os.Args[1] == "messages":
 		wanted = []string{"throughput", "latency", "offers", "arrival"}

@@ -48,6 +48,20 @@ func (v *Visitor) OpenChat() *Tab {
 	return v.Panel()
 }
 
+// Card returns what the card over the launcher says; nothing if none is to be seen.
+func (v *Visitor) Card() string {
+	v.T.Helper()
+	return v.JS(`(() => { const card = ` + v.inShadow(".card") + `; return card && !card.hidden ? card.innerText : "" })()`)
+}
+
+// AnswerCard presses a button of the card.
+func (v *Visitor) AnswerCard(words string) {
+	v.T.Helper()
+	button, err := v.Page.ElementByJS(rodEval(`[...` + v.inShadow(".card") + `.querySelectorAll("button")].find((b) => b.innerText === "` + words + `")`))
+	require.NoError(v.T, err)
+	require.NoError(v.T, button.Click("left", 1))
+}
+
 // Panel returns the chat's frame, when it is loaded.
 func (v *Visitor) Panel() *Tab {
 	v.T.Helper()

@@ -108,7 +108,9 @@ func newBrowser(t testing.TB, preferences ...string) *rod.Browser {
 		Set("disable-component-update").Set("disable-sync").Set("disable-gpu").
 		Set("use-fake-device-for-media-stream").Set("use-fake-ui-for-media-stream"). // a microphone that beeps, allowed
 		Set(flags.Flag("autoplay-policy"), "no-user-gesture-required").
-		Set(flags.Flag("lang"), "en-GB")
+		Set(flags.Flag("lang"), "en-GB").
+		// Without a head it would call itself a robot, and those are nobody.
+		Set(flags.Flag("user-agent"), "Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/142.0.0.0 Safari/537.36")
 	for _, p := range preferences {
 		l = l.Preferences(p)
 	}

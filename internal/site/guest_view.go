@@ -152,9 +152,6 @@ func fieldsSeen(s *settings.Settings, d visits.Data) (seen []FieldSeen) {
 	return seen
 }
 
-// served reports whether somebody of the team has to do with them.
-func (g *GuestView) served() bool { return g.State == Waits || g.State == InChat }
-
 // firstName returns the first word of a name.
 func firstName(name string) string {
 	first, _, _ := strings.Cut(name, " ")

@@ -2,11 +2,12 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
+import { useStore } from "zustand";
 
 import { api, ask } from "../../shared/api";
 import { clock } from "../../shared/format";
 import type { Figures } from "../../shared/types";
-import { useChats, useListed, useNow, useTeam } from "../desk/provider";
+import { useChats, useDeskStore, useListed, useNow, useTeam } from "../desk/provider";
 import { offers, waiting } from "../desk/store/lists";
 import { Icons } from "../icons";
 import { soundIsBlocked } from "../notices/sounds";
@@ -38,6 +39,7 @@ export function StatusStrip() {
     void queries.invalidateQueries({ queryKey: ["figures"] });
   }, [queries, count, active]);
   const f = figures.data;
+  const seen = useStore(useDeskStore().looks.onSite, (s) => s.total);
   return (
     <footer className="strip" aria-label={t`The team now`}>
       <span>
@@ -66,7 +68,7 @@ export function StatusStrip() {
       {f ? (
         <span className="wide">
           <Trans>
-            on the site <b>{f.onSite}</b>
+            on the site <b>{seen ?? f.onSite}</b>
           </Trans>
         </span>
       ) : null}

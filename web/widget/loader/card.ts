@@ -20,7 +20,7 @@ export class Card {
     this.words = host.inGerman ? german : english;
     const sheet = new CSSStyleSheet();
     sheet.replaceSync(
-      `.card{position:fixed;z-index:2147482999;bottom:76px;max-width:min(340px,calc(100% - 32px));padding:14px 16px;background:#fff;color:#241b16;border-radius:8px;border:1px solid #b9a994;box-shadow:0 6px 24px rgba(30,20,14,.22);font:400 16px/1.4 inherit;font-family:inherit}` +
+      `.card{position:fixed;z-index:2147482999;bottom:76px;max-width:min(340px,calc(100% - 32px));padding:14px 16px;background:#fff;color:#241b16;border-radius:8px;border:1px solid #b9a994;box-shadow:0 6px 24px rgba(30,20,14,.22);font-size:16px;line-height:1.4}` +
         `.card p{margin:0 0 10px;white-space:pre-line;overflow-wrap:anywhere}.card .who{display:flex;gap:10px;align-items:center;margin-bottom:6px;font-size:14px;color:#5c4d42}` +
         `.card .who i{display:grid;place-items:center;width:32px;height:32px;border-radius:6px;background:var(--site);color:var(--on-site);font-style:normal;font-weight:650;flex:none}` +
         `.card .acts{display:flex;flex-wrap:wrap;gap:8px}.card button{min-height:44px;padding:8px 14px;border-radius:6px;font:inherit;font-size:15px;font-weight:600;cursor:pointer;border:1px solid #7d6b5d;background:#fff;color:#241b16}` +

@@ -114,6 +114,7 @@ async function ask(): Promise<Widget | undefined> {
   if (href !== location.href) [left, attended] = [attended, 0];
   href = location.href;
   reported = standing();
+  const known = remember("token");
   try {
     const answer = await fetch(`${path}pulse`, {
       method: "POST",
@@ -124,7 +125,7 @@ async function ask(): Promise<Widget | undefined> {
     const body = await answer.json();
     if (answer.ok) {
       // Another tab may have been faster: its visitor is this one.
-      if (body.token && !remember("token")) remember("token", body.token);
+      if (body.token && remember("token") === known) remember("token", body.token);
       return body as Widget;
     }
     warn(`${body.title}. ${body.detail}`);
@@ -169,7 +170,10 @@ function build(widget: Widget): void {
   // A name of its own, and styles that win: rules of the page for its own
   // elements paint nothing here.
   const host = document.createElement("stoop-chat");
-  host.style.setProperty("all", "initial", "important");
+  const { style } = host;
+  const set = (name: string, value: string) => style.setProperty(name, value, "important");
+  set("all", "initial");
+  set("font-family", getComputedStyle(document.body).fontFamily);
   const root = host.attachShadow({ mode: "open" });
   const sheet = new CSSStyleSheet();
   const side = dataset.side === "left" || dataset.side === "right" ? dataset.side : widget.corner;
@@ -178,7 +182,7 @@ function build(widget: Widget): void {
   // A flight of steps leads up to the launcher from the inner side.
   const flip = side === "left" ? "transform:scaleX(-1);" : "";
   sheet.replaceSync(
-    `:host{all:initial;font-family:inherit}*{box-sizing:border-box}` +
+    `*{box-sizing:border-box}` +
       `.launch{position:fixed;z-index:2147483000;bottom:0;${side}:${distance};display:flex;align-items:stretch;flex-direction:row${flip && "-reverse"};border:0;padding:0;background:none;font:inherit;font-size:16px;line-height:1.3;cursor:pointer;text-align:left}` +
       `.launch::before{content:"";width:43px;margin-inline-end:-1px;${flip}background:var(--site);clip-path:polygon(0 100%,0 75%,33% 75%,33% 50%,67% 50%,67% 25%,100% 25%,100% 100%)}` +
       `.face{display:block;min-height:60px;padding:9px 20px 9px 14px;background:var(--site);color:var(--on-site);border-radius:6px 6px 0 0;border-top-${far}-radius:0}` +
@@ -204,9 +208,9 @@ function build(widget: Widget): void {
   function show(now: State, changed?: Changed): void {
     Object.assign(widget, changed, { now });
     title.textContent = widget.title;
-    host.style.setProperty("--site", widget.colour);
-    host.style.setProperty("--on-site", widget.onColour);
-    host.style.setProperty("display", widget.hidden && !remember("chat") ? "none" : "block", "important");
+    set("--site", widget.colour);
+    set("--on-site", widget.onColour);
+    set("display", widget.hidden && !remember("chat") ? "none" : "block");
     button.style.display = now.state === "closed" && widget.hideClosed && !remember("chat") ? "none" : "";
     line.textContent = stands(now);
   }

@@ -52,6 +52,8 @@ interface Looking {
 
 /** Looks at those on the sites: the server says what is in view, and then what changes of it. */
 export class Looks {
+  /** How many are on the sites, as long as somebody looks; else nothing newer is known than figures. */
+  readonly onSite = createStore<{ total: number | undefined }>(() => ({ total: undefined }));
   private readonly looking = new Map<string, Looking>();
 
   constructor(private readonly live: () => Live<TeamMessage>) {}
@@ -88,6 +90,7 @@ export class Looks {
     if (!one || one.untold) return;
     one.untold = true;
     one.number = 0;
+    if ([...this.looking.values()].every((l) => l.untold)) this.onSite.setState({ total: undefined });
     this.live()
       .call("unlook", { id })
       .catch(() => undefined); // the connection is gone, and the look with it
@@ -123,6 +126,7 @@ export class Looks {
     }
     one.number = m.number;
     one.seen.setState((before) => after(before, m, whole));
+    this.onSite.setState({ total: m.total });
   }
 }
 
