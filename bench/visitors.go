@@ -37,6 +37,12 @@ const (
 // crowdSizes are how many visitors there are, so that growth is seen.
 var crowdSizes = []int{1000, 3000, 10_000}
 
+func init() {
+	if n, err := strconv.Atoi(os.Getenv("STOOP_BENCH_VISITORS")); err == nil && n > 0 {
+		crowdSizes = []int{n} // that size alone
+	}
+}
+
 // watchedSite measures what it costs to watch a site: visitors who hold a stream and
 // change page every thirty seconds, and a console that looks on. The floor is as many
 // bare connections of the same kind, which only ping.
@@ -134,12 +140,10 @@ func watchedCrowd(ctx context.Context, databaseURL string, data *store.Store, n 
 	slices.Sort(waits)
 	cost = crowdCost{
 		memory: float64(full-empty) / float64(n), processor: (after.processor - before.processor) / time.Since(began).Seconds(),
-		p50: milliseconds(waits[len(waits)/2]), p99: milliseconds(waits[min(len(waits)-1, len(waits)*99/100)]),
+		p50: inMilliseconds(waits[len(waits)/2]), p99: inMilliseconds(waits[min(len(waits)-1, len(waits)*99/100)]),
 	}
 	return cost, nil
 }
-
-func milliseconds(d time.Duration) float64 { return float64(d) / float64(time.Millisecond) }
 
 // each does something so many times, some of them at once.
 func each(n, atOnce int, do func(int) error) error {
@@ -359,3 +363,5 @@ func subjectOf(token string) string {
 	_, _, _ = jwt.NewParser().ParseUnverified(token, &claims) // it is ours
 	return claims.Subject
 }
+
+func inMilliseconds(d time.Duration) float64 { return float64(d) / float64(time.Millisecond) }

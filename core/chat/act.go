@@ -19,6 +19,16 @@ func Start(by Party, clientID string, intro Intro, words string, limit int, now 
 	}, nil
 }
 
+// StartWriting opens a chat in which an operator writes to somebody who is not there:
+// a message, of which the team's words come first. It returns the event Started.
+func StartWriting(to, by Party, intro Intro, now time.Time) ([]Event, error) {
+	if to.Side != VisitorSide || by.Side != TeamSide {
+		return nil, ErrNotYours
+	}
+	intro.Message, intro.WrittenBy = true, by.ID
+	return []Event{{Number: 1, Kind: Started, At: stamp(now), By: to, Intro: &intro}}, nil
+}
+
 // Take makes an operator the owner of a waiting chat, or of one that is being
 // handed on to them or their department. Taking one's own chat
 // again changes nothing and returns no event; a colleague's is a *TakenError.

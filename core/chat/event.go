@@ -169,6 +169,7 @@ type Intro struct {
 	Message bool         `json:"message,omitempty"` // left while the team is closed
 
 	Invitation *Invitation `json:"invitation,omitempty"` // to which they wrote
+	WrittenBy  string      `json:"writtenBy,omitempty"`  // the operator who wrote to them, who was not there
 }
 
 // Invitation is words by which the team invited a visitor who had not written.

@@ -36,6 +36,7 @@ const (
 	NobodyAvailable Code = "nobody-available" // department
 	Closed          Code = "closed"           // department
 	ByInvitation    Code = "invitation"       // operator: invited the visitor
+	ByWriting       Code = "writing"          // operator: wrote to somebody who was not there
 	WaitForPick     Code = "pick"             // the department's operators take chats themselves
 )
 

@@ -38,10 +38,11 @@ func (s Tables) Readable(ctx context.Context, o access.Actor, chatID string) (Ch
 	return c, err
 }
 
-// Earlier returns the chats of some visitors, newest first, without one of them.
+// Earlier returns the chats of some visitors, newest first, without one of them, if it
+// is named.
 func (s Tables) Earlier(ctx context.Context, visitorIDs []string, withoutID string, limit int) ([]Chat, error) {
 	var list []Chat
-	err := s.Query(ctx).Where("visitor_id in ? and id <> ?", visitorIDs, withoutID).
+	err := s.Query(ctx).Where("visitor_id in ? and id::text <> ?", visitorIDs, withoutID).
 		Order("started_at desc, id desc").Limit(limit).Find(&list).Error
 	return list, err
 }

@@ -39,6 +39,7 @@ type EarlierView struct {
 	Outcome   string    `json:"outcome,omitempty"`
 	Ending    string    `json:"ending,omitempty"`
 	Tags      []string  `json:"tags"`
+	Readable  bool      `json:"readable" doc:"I may read it"`
 }
 
 // About returns what is known of the person behind a chat.
@@ -77,7 +78,7 @@ func (room *Room) About(ctx context.Context, o access.Actor, chatID string) (Abo
 		return v, err
 	}
 	for _, e := range earlier {
-		view := EarlierView{ID: e.ID, StartedAt: e.StartedAt, Words: cmp.Or(e.Summary, e.LastWords), Outcome: e.Outcome, Ending: string(e.Ending), Tags: append([]string{}, e.Tags...)}
+		view := earlierOf(e)
 		if e.OwnerID != nil {
 			view.OwnerName = room.Settings.OperatorName(*e.OwnerID)
 		}
@@ -87,6 +88,10 @@ func (room *Room) About(ctx context.Context, o access.Actor, chatID string) (Abo
 		return v, err
 	}
 	return v, room.technical(ctx, c, &v)
+}
+
+func earlierOf(c chatlog.Chat) EarlierView {
+	return EarlierView{ID: c.ID, StartedAt: c.StartedAt, Words: cmp.Or(c.Summary, c.LastWords), Outcome: c.Outcome, Ending: string(c.Ending), Tags: append([]string{}, c.Tags...), Readable: true}
 }
 
 func (room *Room) technical(ctx context.Context, c chatlog.Chat, v *AboutView) error {

@@ -27,10 +27,6 @@ func (room *Room) AddContactNote(ctx context.Context, o access.Actor, chatID, te
 	if err != nil {
 		return err
 	}
-	text, err = chat.CleanWords(text, 2000)
-	if err != nil {
-		return err
-	}
 	contact, err := room.contactOf(ctx, c)
 	if err != nil {
 		return err
@@ -43,7 +39,15 @@ func (room *Room) AddContactNote(ctx context.Context, o access.Actor, chatID, te
 			return err
 		}
 	}
-	return room.Tables.AddContactNote(ctx, ContactNote{ID: uuid.NewString(), ContactID: contact.ID, ByID: o.ID, Text: text, CreatedAt: room.Now()})
+	return room.addNote(ctx, o, contact.ID, text)
+}
+
+func (room *Room) addNote(ctx context.Context, o access.Actor, contactID, text string) error {
+	text, err := chat.CleanWords(text, 2000)
+	if err != nil {
+		return err
+	}
+	return room.Tables.AddContactNote(ctx, ContactNote{ID: uuid.NewString(), ContactID: contactID, ByID: o.ID, Text: text, CreatedAt: room.Now()})
 }
 
 // RemoveContactNote deletes a note of one's own.

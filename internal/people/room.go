@@ -30,6 +30,8 @@ type Talk interface {
 	Ending(ctx context.Context, chatID string, by chat.Party, decide func(chat.State, chat.WrapUp) ([]chat.Event, error)) (view.ChatView, error)
 	// Beside does an act of somebody of the team who may read a chat.
 	Beside(ctx context.Context, o access.Actor, chatID, clientID string, decide chatlog.Decide) (view.ChatView, error)
+	// WriteTo writes to somebody who is not there, by email.
+	WriteTo(ctx context.Context, o access.Actor, to register.Visitor, clientID, text string) (chatID string, err error)
 	// TagsInUse returns the tags in use, the most used first.
 	TagsInUse(ctx context.Context) ([]string, error)
 }

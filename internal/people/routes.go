@@ -35,6 +35,62 @@ func (room *Room) Routes(r *httpapi.Routes) {
 		func(ctx context.Context, o access.Actor, in *httpapi.IDPath) error {
 			return room.RemoveContactNote(ctx, o, in.ID)
 		})
+	httpapi.Answer(r, http.MethodGet, "/api/contacts", "contacts", "Contacts in the order of their names",
+		func(ctx context.Context, o access.Actor, in *ContactsAsked) (ContactList, error) {
+			return room.Contacts(ctx, o, *in)
+		})
+	httpapi.Answer(r, http.MethodPost, "/api/contacts", "add-contact", "Add a contact",
+		func(ctx context.Context, o access.Actor, in *httpapi.Body[view.ContactView]) (view.ContactView, error) {
+			in.Body.ID = ""
+			return room.SaveContactPage(ctx, o, in.Body)
+		})
+	httpapi.Answer(r, http.MethodGet, "/api/contacts/{id}", "contact", "All that is known of one contact",
+		func(ctx context.Context, o access.Actor, in *httpapi.IDPath) (ContactPage, error) {
+			return room.ContactPage(ctx, o, in.ID)
+		})
+	httpapi.Answer(r, http.MethodPut, "/api/contacts/{id}", "change-contact", "Change a contact",
+		func(ctx context.Context, o access.Actor, in *struct {
+			ID   string `path:"id" format:"uuid"`
+			Body view.ContactView
+		}) (view.ContactView, error) {
+			in.Body.ID = in.ID
+			return room.SaveContactPage(ctx, o, in.Body)
+		})
+	httpapi.Do(r, http.MethodPost, "/api/contacts/{id}/notes", "note-on-contact", "Note something about a contact",
+		func(ctx context.Context, o access.Actor, in *struct {
+			ID   string `path:"id" format:"uuid"`
+			Body httpapi.Words
+		}) error {
+			return room.NoteOn(ctx, o, in.ID, in.Body.Text)
+		})
+	httpapi.Answer(r, http.MethodPost, "/api/contacts/{id}/merge", "merge-contacts", "Make one contact of two",
+		func(ctx context.Context, o access.Actor, in *struct {
+			ID   string `path:"id" format:"uuid"`
+			Body MergeOrder
+		}) (view.ContactView, error) {
+			return room.Merge(ctx, o, in.ID, in.Body)
+		})
+	httpapi.Answer(r, http.MethodPost, "/api/contacts/{id}/split", "split-contact", "Make a new contact of some browsers of one",
+		func(ctx context.Context, o access.Actor, in *struct {
+			ID   string `path:"id" format:"uuid"`
+			Body SplitOrder
+		}) (view.ContactView, error) {
+			return room.Split(ctx, o, in.ID, in.Body)
+		})
+	httpapi.Do(r, http.MethodPut, "/api/contacts/{id}/browsers/{browser}", "join-browser", "Make a browser one of a contact's",
+		func(ctx context.Context, o access.Actor, in *struct {
+			ID      string `path:"id" format:"uuid"`
+			Browser string `path:"browser" format:"uuid"`
+		}) error {
+			return room.JoinBrowser(ctx, o, in.ID, in.Browser)
+		})
+	httpapi.Answer(r, http.MethodPost, "/api/contacts/{id}/letters", "write-to-contact", "Write to a contact who is not here, by email",
+		func(ctx context.Context, o access.Actor, in *struct {
+			ID   string `path:"id" format:"uuid"`
+			Body LetterTo
+		}) (Written, error) {
+			return room.WriteTo(ctx, o, in.ID, in.Body)
+		})
 	httpapi.Do(r, http.MethodPost, "/api/bans", "ban", "Shut a visitor or a network out",
 		func(ctx context.Context, o access.Actor, in *httpapi.Body[BanOrder]) error {
 			return room.Ban(ctx, o, in.Body)

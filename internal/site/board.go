@@ -13,6 +13,7 @@ import (
 	"stoop/internal/again"
 	"stoop/internal/problem"
 	"stoop/internal/setup/settings"
+	"stoop/internal/site/guests"
 )
 
 // SiteMoved brings a console what changed of what it looks at. What is missing is
@@ -173,24 +174,23 @@ func (room *Room) refreshBoard(s *settings.Settings) {
 	if b.settings != s {
 		b.settings, b.move = s, 0
 	}
-	changed, gone, move := room.Guests.Since(b.move)
 	if b.move == 0 {
 		clear(b.rows)
 		clear(b.left)
 		b.total = 0
 	}
-	b.move = move
-	for _, g := range changed {
+	gone, move := room.Guests.Since(b.move, func(g *guests.Guest) {
+		if g.Device.Kind == visit.Bot {
+			return
+		}
 		before := b.rows[g.Visit.VisitorID]
 		row := room.guestView(s, g, now)
-		if g.Device.Kind == visit.Bot {
-			continue
-		}
 		b.total += one(before == nil || before.State == Gone)
 		room.tellInvitation(s, before, row)
 		delete(b.left, row.ID)
 		b.rows[row.ID] = row
-	}
+	})
+	b.move = move
 	for _, id := range gone {
 		if row := b.rows[id]; row != nil && row.State != Gone {
 			left := *row

@@ -85,7 +85,7 @@ func numberOf(visitorID string) int {
 }
 
 // guestView returns somebody as a row.
-func (room *Room) guestView(s *settings.Settings, g guests.Guest, now time.Time) *GuestView {
+func (room *Room) guestView(s *settings.Settings, g *guests.Guest, now time.Time) *GuestView {
 	v := g.Visit
 	known := visits.Known{Latest: v, Visits: g.Earlier + 1}
 	facts := known.Facts(s.Site.Interest, now)

@@ -213,7 +213,7 @@ func (room *Room) InviteByHand(ctx context.Context, o access.Actor, visitorID st
 	if !here || !guest.Left.IsZero() {
 		return problem.New(http.StatusConflict, "left", "This visitor has just left", "They can be invited when they are back.")
 	}
-	g := room.guestView(s, guest, now)
+	g := room.guestView(s, &guest, now)
 	if refused := g.history.Refused; now.Sub(refused) < refusedFor {
 		return problem.New(http.StatusConflict, "refused", "This visitor said no a moment ago", "Leave them in peace for ten minutes.")
 	}

@@ -26,6 +26,7 @@ type EventView struct {
 	Ending   string    `json:"ending,omitempty" enum:"answered,missed,message"`
 	Page     string    `json:"page,omitempty" doc:"For started: title or address of the page"`
 
+	WrittenBy  string       `json:"writtenBy,omitempty" doc:"For started: who of the team wrote to somebody who was not there"`
 	Invitation *InvitedView `json:"invitation,omitempty" doc:"For started: the invitation to which the visitor wrote"`
 
 	To      string       `json:"to,omitempty" doc:"Whom it concerns: name of an operator or a department"`
@@ -94,6 +95,9 @@ func (vs *Views) event(e chat.Event) EventView {
 	if e.Intro != nil {
 		if v.Page = e.Intro.PageTitle; v.Page == "" {
 			v.Page = e.Intro.PageURL
+		}
+		if e.Intro.WrittenBy != "" {
+			v.WrittenBy = vs.Settings.OperatorName(e.Intro.WrittenBy)
 		}
 		if i := e.Intro.Invitation; i != nil {
 			v.Invitation = &InvitedView{Text: i.Text, Name: vs.Settings.OperatorName(i.Operator), ByRule: i.Rule != ""}

@@ -17,6 +17,7 @@ import { Button } from "./kit/button";
 // The Desk is the first screen; what is opened later comes later.
 const TranscriptsPage = later(() => import("./transcripts/transcripts"));
 const VisitorsPage = later(() => import("./visitors/visitors"));
+const ContactsPage = later(() => import("./contacts/contacts"));
 const FloorPage = later(() => import("./floor/floor"));
 const LibraryPage = later(() => import("./library/library"));
 const LaneWindow = later(() => import("./desk/lane-window"));
@@ -71,6 +72,7 @@ function Pages() {
       <Routes>
         <Route path="/desk" element={<DeskPage />} />
         <Route path="/visitors" element={<VisitorsPage />} />
+        <Route path="/contacts/:id?" element={<ContactsPage />} />
         <Route path="/floor" element={<FloorPage />} />
         <Route path="/library/*" element={<LibraryPage />} />
         <Route path="/lane/:id" element={<LaneWindow />} />

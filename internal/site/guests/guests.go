@@ -162,7 +162,7 @@ func (r *Registry) Report(rules visit.Rules, p Report) (now *Guest, moved bool) 
 	}
 	moved = r.take(rules, g, p)
 	copied := g.Guest
-	copied.Visit.Stay = g.Visit.Stay.Clone()
+	copied.Visit.Stay = visit.Stay{} // thousands of pages report; who wants the path asks for it
 	return &copied, moved
 }
 
@@ -537,21 +537,21 @@ func (r *Registry) OnSite() int {
 	return n
 }
 
-// Since returns who changed after a move, who has gone since it was last asked, and
-// the last move; after move 0 it is everybody. There is one who asks.
-func (r *Registry) Since(move uint64) (changed []Guest, gone []string, now uint64) {
+// Since hands over who changed after a move, and returns who has gone since it was last
+// asked, and the last move; after move 0 it is everybody. What is handed over is the
+// registry's own: it may be read until see returns, and not kept. There is one who
+// asks.
+func (r *Registry) Since(move uint64, see func(*Guest)) (gone []string, now uint64) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	if move == r.moves {
-		return nil, nil, move
+		return nil, move
 	}
 	for id, g := range r.guests {
 		if g.changed > move && !r.pending[id] && g.Visit.ID != "" {
-			copied := g.Guest
-			copied.Visit.Stay = g.Visit.Stay.Clone()
-			changed = append(changed, copied)
+			see(&g.Guest)
 		}
 	}
 	gone, r.gone = r.gone, nil
-	return changed, gone, r.moves
+	return gone, r.moves
 }

@@ -220,6 +220,12 @@ func (s Tables) here(visitorID string) (Known, bool) {
 	return s.Here.Known(visitorID)
 }
 
+// IsHere reports whether a visitor has a page open.
+func (s Tables) IsHere(visitorID string) bool {
+	k, known := s.here(visitorID)
+	return known && k.Latest.GoneAt == nil
+}
+
 // AskKnown adds to a batch the question for a visitor's latest visit, and how many
 // there were; of who is here it is known at once.
 func (s Tables) AskKnown(b *pgx.Batch, visitorID string, k *Known) {

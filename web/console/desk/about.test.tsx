@@ -86,6 +86,7 @@ describe("what is known of the visitor", () => {
               words: "Where is my jacket?",
               startedAt: "2026-09-01T10:00:00Z",
               ending: "missed",
+              readable: true,
             },
           ],
         }),

@@ -34,6 +34,7 @@ const words: Record<string, (v: Values) => string> = {
   "nobody-has-room": (v) => t`nobody in ${v("department")} has room`,
   "nobody-available": (v) => t`nobody in ${v("department")} is available`,
   closed: (v) => t`${v("department")} is closed`,
+  writing: (v) => t`${v("operator")} wrote first`,
   invitation: (v) => t`${v("operator")} invited the visitor`,
   pick: (v) => t`in ${v("department")} operators take chats themselves`,
 };

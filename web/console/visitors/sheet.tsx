@@ -1,7 +1,7 @@
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 
 import { api, ask } from "../../shared/api";
 import { clock, dayAndTime, timeOfDay } from "../../shared/format";
@@ -110,6 +110,11 @@ function Now({ guest, path, close }: { guest: GuestView; path: readonly PageSeen
             .filter(Boolean)
             .join(" · ")}
         </Fact>
+        {guest.contactId ? (
+          <Fact name={t`Contact`}>
+            <Link to={`/contacts/${guest.contactId}`}>{guest.name || t`Open`}</Link>
+          </Fact>
+        ) : null}
         {guest.department ? <Fact name={t`Would go to`}>{guest.department}</Fact> : null}
       </dl>
       {guest.data && guest.data.length > 0 ? (

@@ -212,6 +212,12 @@ const words = new Map([
     t`Visits are kept for up to 3650 days, or for ever with 0.`,
   ],
   ["Write what the visitor reads.", t`Write what the visitor reads.`],
+  ["Give a name, an email or a phone number.", t`Give a name, an email or a phone number.`],
+  ["This contact has no email. Add one first.", t`This contact has no email. Add one first.`],
+  ["Choose another one to merge with.", t`Choose another one to merge with.`],
+  ["Leave at least one with it.", t`Leave at least one with it.`],
+  ["They have different ids there. They stay apart.", t`They have different ids there. They stay apart.`],
+  ["Write there, or wait until it has ended.", t`Write there, or wait until it has ended.`],
 ]);
 
 /** Says what is wrong at a field; nothing for a text that is not known here. */

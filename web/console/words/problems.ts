@@ -59,6 +59,23 @@ export function problemWords(problem: Problem): ProblemText | undefined {
       };
     case "too-many-looks":
       return { title: t`This window looks at too much at once`, detail: t`Reload the page.` };
+    case "in-a-chat":
+      return {
+        title: t`A chat with this person is open`,
+        detail: t`Write there, or wait until it has ended.`,
+      };
+    case "nothing-left":
+      return {
+        title: t`These are all of this contact's browsers`,
+        detail: t`Leave at least one with it.`,
+      };
+    case "same-contact":
+      return { title: t`This is the same contact`, detail: t`Choose another one to merge with.` };
+    case "two-customers":
+      return {
+        title: t`The site vouches that these are two people`,
+        detail: t`They have different ids there. They stay apart.`,
+      };
     case "in-use":
       return { title: t`This is still needed`, detail: sentenceWords(problem.detail) ?? problem.detail };
     case "is-message":

@@ -4,7 +4,8 @@ import { kind } from "../kind";
 
 export default kind("Door", ({ event, visitor }) => {
   const page = event.page ?? "";
-  const { invitation } = event;
+  const { invitation, writtenBy } = event;
+  if (writtenBy) return t`${writtenBy} writes to ${visitor || t`the visitor`} by email`;
   if (invitation) {
     const name = visitor || t`The visitor`;
     return page
