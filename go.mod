@@ -15,6 +15,7 @@ require (
 	github.com/emersion/go-ical v0.0.0-20250329121855-f41e73efc392
 	github.com/emersion/go-message v0.18.2
 	github.com/emersion/go-smtp v0.25.1
+	github.com/emersion/go-vcard v0.0.0-20260618161152-d854b7e0e2d3
 	github.com/gabriel-vasile/mimetype v1.4.16
 	github.com/go-chi/chi/v5 v5.5.0
 	github.com/go-chi/httprate v0.16.1

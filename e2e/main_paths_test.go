@@ -373,7 +373,7 @@ func TestAWrongKeyLeavesThePageAlone(t *testing.T) {
 	tab.Open(w.SiteURL + "/help")
 	launchers := `document.querySelectorAll("stoop-chat").length`
 	tab.Until("the site's own launcher", func() bool { return tab.JS(launchers) == "1" })
-	_, err := tab.Eval(`(src) => { delete window.__stoop; document.querySelectorAll("stoop-chat").forEach(d => d.remove());
+	_, err := tab.Eval(`(src) => { delete window.stoop; document.querySelectorAll("stoop-chat").forEach(d => d.remove());
 		const s = document.createElement("script"); s.src = src; s.dataset.key = "none"; document.body.append(s); }`, w.VisitorNet.URL+"/stoop.js")
 	require.NoError(t, err)
 	select {

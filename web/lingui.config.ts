@@ -8,9 +8,10 @@ const tests = ["**/*.test.*", "**/fake-*"];
 
 // What comes later than the console's first screen, folder by folder.
 const laterFiles = [
-  ...["floor", "forms", "library", "palette", "session", "setup", "transcripts"].map(
+  ...["contacts", "floor", "forms", "library", "palette", "session", "setup", "transcripts", "visitors"].map(
     (f) => `<rootDir>/console/${f}/**`,
   ),
+  "<rootDir>/console/kit/import-file.tsx",
   "<rootDir>/console/talk/talk.tsx",
   "<rootDir>/console/notices/notifications.tsx",
   "<rootDir>/console/frame/my-menu.tsx",

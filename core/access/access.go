@@ -76,6 +76,7 @@ const (
 	ShareResponses  Act = "change shared canned responses"
 	PublishArticles Act = "change what visitors read"
 	RemoveArticles  Act = "delete a colleague's article"
+	MoveContacts    Act = "take contacts out to a file or in from one"
 	SetUp           Act = "change settings"
 )
 
@@ -85,7 +86,8 @@ var least = map[Act]Role{
 	SeeEveryFloor: Lead, SeeEveryChat: Lead,
 	BanNetworks: Lead, SeeBans: Lead, BanAnyVisitor: Lead,
 	ShareResponses: Lead, PublishArticles: Lead, RemoveArticles: Lead,
-	SetUp: Admin,
+	MoveContacts: Lead,
+	SetUp:        Admin,
 }
 
 // May reports whether somebody may do an act. One that the table does not know

@@ -10,6 +10,7 @@ import (
 	"pgregory.net/rapid"
 
 	"stoop/core/canned"
+	"stoop/core/spreadsheet"
 )
 
 var library = canned.New([]canned.Response{
@@ -304,7 +305,7 @@ func TestNotAListOfResponses(t *testing.T) {
 		require.ErrorIs(t, err, canned.ErrNotCSV)
 	}
 	_, _, err := canned.Read([]byte("shortcut,text\n" + strings.Repeat("a,b \"c\" d\n", 10_000)))
-	require.ErrorIs(t, err, canned.ErrTooManyWrong)
+	require.ErrorIs(t, err, spreadsheet.ErrTooManyWrong)
 	rows, rejects, err := canned.Read([]byte("\ufeffshortcut,text\n" + strings.Repeat("a,b\n", 10_000)))
 	require.NoError(t, err)
 	require.Empty(t, rejects)

@@ -96,7 +96,7 @@ func TestTakeThePictures(t *testing.T) {
 	maren.Type(world.Lane("Wren Castellane")+" .write textarea:not([aria-hidden])", "Until 18:00 tomorrow. You get")
 	maren.Find(".strip span :: on the site 4")
 	maren.Snap(folder + "desk.png")
-	for language, name := range map[string]string{"de": "desk-german", "en-XA": "desk-made-up", "ar-XB": "desk-right-to-left"} {
+	for language, name := range map[string]string{"de": "desk-german", "ar-XB": "desk-right-to-left"} {
 		spoken(t, maren, language)
 		wren.Panel().Type(".composer textarea", "and is the 14:10 sailing still going on "+language)
 		maren.Find(".draft.typing")
@@ -110,7 +110,6 @@ func TestTakeThePictures(t *testing.T) {
 	require.NoError(t, maren.InsertText("dog"))
 	maren.Find(".palette li .words :: Dogs")
 	maren.Find(".palette li :: ;dog")
-	maren.Snap(folder + "palette.png")
 	maren.Press(input.Escape)
 	maren.Gone(".palette")
 	maren.Click(".face")
@@ -192,7 +191,6 @@ func passingOn(t *testing.T, w *world.World, maren *world.Operator) {
 	maren.Click("[role=dialog] button :: Hand on")
 	tove.Find(".offer :: Oskar Brindle")
 	tove.Find(".note-words")
-	tove.Snap(folder + "desk-offer.png")
 	maren.Click(world.Lane("Oskar Brindle") + " button :: Take back")
 	maren.Gone(".lane-foot.handing")
 	tove.Click(".offer button :: Take")
@@ -214,10 +212,6 @@ func passingOn(t *testing.T, w *world.World, maren *world.Operator) {
 		}
 		ansel.Snap(folder + "setup-" + page + ".png")
 	}
-	spoken(t, ansel, "de")
-	ansel.Open(w.OperatorNet.URL + "/setup/hours")
-	ansel.Find(".now .icon")
-	ansel.Snap(folder + "setup-hours-german.png")
 	tove.Click(".availability")
 	maren.Find(".strip span :: 1 of 5")
 }

@@ -10,6 +10,7 @@ import (
 	"net"
 	"net/http"
 	"os"
+	"path/filepath"
 	"testing"
 	"time"
 
@@ -22,6 +23,7 @@ import (
 	"stoop/internal/demo"
 	"stoop/internal/server"
 	"stoop/internal/standin/mailbox"
+	"stoop/internal/standin/places"
 	"stoop/internal/testpg"
 )
 
@@ -60,6 +62,8 @@ func On(t testing.TB, databaseURL string) *World {
 	t.Cleanup(func() { _ = box.Close() })
 	config := configuration(databaseURL)
 	config.FilesFolder = t.TempDir()
+	config.Places = filepath.Join(t.TempDir(), "places.mmdb")
+	require.NoError(t, places.Write(config.Places))
 	config.SMTP, config.ReplyDomain, config.MailAddress = "smtp://"+smtpOn.Addr().String(), "reply.example.com", "127.0.0.1:0"
 	s, err := server.Start(context.Background(), config, log, false)
 	require.NoError(t, err)
@@ -209,7 +213,7 @@ func (w *World) Restart(t testing.TB, databaseURL string) {
 	t.Helper()
 	require.NoError(t, w.Server.Stop())
 	config := configuration(databaseURL)
-	config.FilesFolder = w.Server.Config.FilesFolder
+	config.FilesFolder, config.Places = w.Server.Config.FilesFolder, w.Server.Config.Places
 	s, err := server.Start(context.Background(), config, slog.New(slog.DiscardHandler), false)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Stop() })
@@ -221,6 +225,7 @@ func (w *World) Restart(t testing.TB, databaseURL string) {
 func configuration(databaseURL string) server.Config {
 	return server.Config{
 		DatabaseURL: databaseURL, DatabaseConnections: 10, Address: "127.0.0.1:0", TimeZone: demo.TimeZone,
+		TrustedProxies:  []string{"127.0.0.0/8"}, // simulated visitors say from where they come
 		LoginsPerMinute: 1000, VisitorRequestsPerMinute: 100_000, MessagesPerSecond: 1000, MessageBurst: 1000,
 	}
 }

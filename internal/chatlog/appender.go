@@ -95,7 +95,7 @@ type Log struct {
 	shards [shards]shard
 	mu     sync.RWMutex // held for reading by acts under way
 	closed bool
-	spread sync.WaitGroup // of what is still being told
+	spread sync.WaitGroup // of those who commit and tell for others
 	marks  *marks
 	behind *projection // chats whose rows are to follow
 	// OnMarks, if set, is told of which chats marks were stored.

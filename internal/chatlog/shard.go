@@ -45,7 +45,7 @@ func (a *Log) work(s *shard, own *pending) {
 		}
 		if own.done() {
 			s.mu.Unlock()
-			go a.work(s, never)
+			a.spread.Go(func() { a.work(s, never) })
 			a.tellNews(s)
 			return
 		}
@@ -56,7 +56,7 @@ func (a *Log) work(s *shard, own *pending) {
 		mine := false
 		for _, p := range alone {
 			if mine = mine || p == own; p != own {
-				go a.commitApart(s, p)
+				a.spread.Go(func() { a.commitApart(s, p) })
 			}
 		}
 		if mine {
@@ -73,7 +73,7 @@ func (a *Log) handOver(s *shard) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	if s.atWork = len(s.queue) > 0; s.atWork {
-		go a.work(s, never)
+		a.spread.Go(func() { a.work(s, never) })
 	}
 }
 
@@ -111,7 +111,7 @@ func (a *Log) commitApart(s *shard, p *pending) {
 	s.atWork = s.atWork || idle
 	s.mu.Unlock()
 	if idle {
-		go a.work(s, never)
+		a.spread.Go(func() { a.work(s, never) })
 	}
 	a.tellOwn(s)
 }

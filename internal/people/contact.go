@@ -11,6 +11,7 @@ import (
 
 	"stoop/core/access"
 	"stoop/core/chat"
+	"stoop/core/contact"
 	"stoop/core/form"
 	"stoop/internal/chatlog"
 	"stoop/internal/people/register"
@@ -113,25 +114,18 @@ func (room *Room) SaveContact(ctx context.Context, o access.Actor, chatID string
 
 // edited returns a contact with what was typed, and what is wrong with that.
 func edited(c register.Contact, in view.ContactView, fields []settings.ContactField) (register.Contact, []form.Wrong) {
-	var wrong []form.Wrong
-	c.Name, c.Phone, c.Company = chat.CleanLine(in.Name, chat.NameLimit), chat.CleanLine(in.Phone, 40), chat.CleanLine(in.Company, 120)
-	c.Email = nil
-	if email := chat.CleanLine(in.Email, form.EmailLimit); email != "" {
-		if !form.ValidEmail(email) {
-			wrong = append(wrong, form.Wrong{Field: "email", Words: "This does not look like an email address."})
-		}
-		c.Email = &email
-	}
-	if c.Phone != "" && !form.ValidPhone(c.Phone) {
-		wrong = append(wrong, form.Wrong{Field: "phone", Words: "This does not look like a phone number."})
+	clean, wrong := contact.Clean(contact.Person{Name: in.Name, Email: in.Email, Phone: in.Phone, Company: in.Company, Fields: in.Fields})
+	c.Name, c.Phone, c.Company, c.Email = clean.Name, clean.Phone, clean.Company, nil
+	if clean.Email != "" {
+		c.Email = &clean.Email
 	}
 	kept := map[string]string{}
 	for name, value := range c.Fields {
 		kept[name] = value // also of fields that are not in use now
 	}
 	for _, f := range fields {
-		if value, given := in.Fields[f.Name]; given {
-			kept[f.Name] = chat.CleanLine(value, 500)
+		if value, given := clean.Fields[f.Name]; given {
+			kept[f.Name] = value
 		}
 	}
 	c.Fields = kept

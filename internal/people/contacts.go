@@ -12,6 +12,7 @@ import (
 	"gorm.io/gorm"
 
 	"stoop/core/access"
+	"stoop/core/contact"
 	"stoop/core/form"
 	"stoop/core/visit"
 	"stoop/internal/chatlog"
@@ -237,7 +238,7 @@ func (room *Room) SaveContactPage(ctx context.Context, _ access.Actor, in view.C
 	}
 	after, wrong := edited(before, in, s.Desk.ContactFields)
 	if after.Name == "" && after.Email == nil && after.Phone == "" {
-		wrong = append(wrong, form.Wrong{Field: "name", Words: "Give a name, an email or a phone number."})
+		wrong = append(wrong, form.Wrong{Field: "name", Words: contact.Nameless})
 	}
 	if err := form.Refuse(wrong); err != nil {
 		return in, err

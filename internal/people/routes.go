@@ -1,8 +1,10 @@
 package people
 
 import (
+	"bytes"
 	"context"
 	"net/http"
+	"time"
 
 	"stoop/core/access"
 	"stoop/internal/httpapi"
@@ -91,6 +93,18 @@ func (room *Room) Routes(r *httpapi.Routes) {
 		}) (Written, error) {
 			return room.WriteTo(ctx, o, in.ID, in.Body)
 		})
+	type contactsFile struct {
+		Apply bool `query:"apply" doc:"Store what the file adds and changes; else only say what it would do"`
+		Body  struct {
+			File string `json:"file" maxLength:"8000000" doc:"CSV, or vCards"`
+		}
+	}
+	httpapi.AnswerLarge(r, http.MethodPost, "/api/contacts/import", "import-contacts", "Compare a file with the contacts, or take it in",
+		func(ctx context.Context, o access.Actor, in *contactsFile) (ContactImport, error) {
+			return room.ImportContacts(ctx, o, []byte(in.Body.File), in.Apply)
+		})
+	r.Team.Get("/api/contacts.csv", room.contactsFile(r, "text/csv; charset=utf-8; header=present", "contacts.csv", false))
+	r.Team.Get("/api/contacts.vcf", room.contactsFile(r, "text/vcard; charset=utf-8", "contacts.vcf", true))
 	httpapi.Do(r, http.MethodPost, "/api/bans", "ban", "Shut a visitor or a network out",
 		func(ctx context.Context, o access.Actor, in *httpapi.Body[BanOrder]) error {
 			return room.Ban(ctx, o, in.Body)
@@ -103,4 +117,23 @@ func (room *Room) Routes(r *httpapi.Routes) {
 		func(ctx context.Context, o access.Actor, in *httpapi.IDPath) error {
 			return room.LiftBan(ctx, o, in.ID)
 		})
+}
+
+// contactsFile serves all contacts as a file. It is made whole before it is sent: half
+// of one would look like all of them.
+func (room *Room) contactsFile(r *httpapi.Routes, kind, name string, cards bool) http.HandlerFunc {
+	return func(w http.ResponseWriter, q *http.Request) {
+		o, err := r.Operator(q.Context())
+		var file bytes.Buffer
+		if err == nil {
+			err = room.ExportContacts(q.Context(), o, &file, cards)
+		}
+		if err != nil {
+			r.Fail(w, q, err)
+			return
+		}
+		w.Header().Set("Content-Type", kind)
+		w.Header().Set("Content-Disposition", `attachment; filename="`+name+`"`)
+		http.ServeContent(w, q, name, time.Time{}, bytes.NewReader(file.Bytes()))
+	}
 }

@@ -228,3 +228,64 @@ func TestWritingToAContact(t *testing.T) {
 	require.NoError(t, idris.Get(f.ctx, "/api/me", &me))
 	require.Zero(t, me.Load, "a letter takes no room")
 }
+
+// importing is what the console sends to take a file in.
+type importing struct {
+	File string `json:"file"`
+}
+
+func TestContactsComeFromFilesAndGoToFiles(t *testing.T) {
+	f := start(t, nil)
+	idris, maren := f.operator(0, newInbox()), f.operator(3, newInbox())
+	require.NoError(t, maren.Post(f.ctx, "/api/contacts", view.ContactView{Name: "Nell Carraway", Email: "nell@example.org", Phone: "01632 960 100", Fields: map[string]string{}}, nil))
+	const file = "name,email,company,shoe size\r\nNell Carraway,NELL@example.org,Carraway & Moss,44\r\nOdd Fenwick,odd@example.org,,\r\nBad,not an address,,\r\n"
+	requireProblem(t, idris.Post(f.ctx, "/api/contacts/import", importing{file}, nil), "not-allowed")
+	requireProblem(t, maren.Post(f.ctx, "/api/contacts/import", importing{"a,b\r\n"}, nil), "bad-fields")
+
+	var before, after people.ContactList
+	require.NoError(t, maren.Get(f.ctx, "/api/contacts", &before))
+	var plan, again people.ContactImport
+	require.NoError(t, maren.Post(f.ctx, "/api/contacts/import", importing{file}, &plan))
+	require.Equal(t, []int{1, 1, 0, 1}, []int{plan.Add, plan.Change, plan.Same, plan.Rejected})
+	require.Equal(t, []string{"shoe size"}, plan.Unknown)
+	require.Equal(t, "Nell Carraway · nell@example.org · 01632 960 100", plan.Lines[0].Before)
+	require.NoError(t, maren.Get(f.ctx, "/api/contacts", &after))
+	require.Equal(t, before.Total, after.Total, "only looked at")
+
+	require.NoError(t, maren.Post(f.ctx, "/api/contacts/import?apply=true", importing{file}, nil))
+	require.NoError(t, maren.Get(f.ctx, "/api/contacts", &after))
+	require.Equal(t, before.Total+1, after.Total)
+	var found people.ContactList
+	require.NoError(t, maren.Get(f.ctx, "/api/contacts?words=carraway+moss", &found))
+	require.Len(t, found.Contacts, 1)
+	require.Equal(t, "01632 960 100", found.Contacts[0].Phone, "what the file leaves empty stays")
+
+	// What is taken out and in again changes nothing, in both forms.
+	for _, name := range []string{"/api/contacts.csv", "/api/contacts.vcf"} {
+		refused, _, err := idris.Fetch(f.ctx, name, nil)
+		require.NoError(t, err)
+		require.Equal(t, 403, refused.StatusCode)
+		answer, body, err := maren.Fetch(f.ctx, name, nil)
+		require.NoError(t, err)
+		require.Contains(t, answer.Header.Get("Content-Type"), "text/")
+		require.NoError(t, maren.Post(f.ctx, "/api/contacts/import", importing{string(body)}, &again))
+		require.Equal(t, []int{0, 0, int(after.Total), 0}, []int{again.Add, again.Change, again.Same, again.Rejected}, "%s", name)
+	}
+
+	// Two take in the same file: it stands once, and the second is told.
+	var both sync.WaitGroup
+	errs := make([]error, 2)
+	for i := range errs {
+		both.Go(func() {
+			errs[i] = maren.Post(f.ctx, "/api/contacts/import?apply=true", importing{"name,email\r\nTwice,twice@example.org\r\n"}, nil)
+		})
+	}
+	both.Wait()
+	require.NoError(t, maren.Get(f.ctx, "/api/contacts?words=twice", &found))
+	require.Len(t, found.Contacts, 1)
+	for _, err := range errs {
+		if err != nil {
+			requireProblem(t, err, "contacts-changed")
+		}
+	}
+}

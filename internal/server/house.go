@@ -124,7 +124,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 	c.Store.Node = uuid.NewString()
 	h := &House{config: c, stop: func() {}, notices: &notice.Board{Store: c.Store, Log: c.Log}}
 	h.Settings = &settings.Cache{Tables: settings.On(c.Store)}
-	h.View = &view.Views{Settings: h.Settings, Key: c.Secret, Live: c.Live, Waits: &h.Floor, Site: &h.Site}
+	h.View = &view.Views{Settings: h.Settings, Key: c.Secret, Live: c.Live, Waits: &h.Floor}
 	h.Chats = chatlog.New(c.Store, h.Delivery.Ready)
 	h.Chats.OnMarks = h.Delivery.MarksStored
 	h.furnish(c)

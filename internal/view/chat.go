@@ -243,16 +243,11 @@ func Operator(o settings.Operator, now Standing, s *settings.Settings) OperatorV
 	return v
 }
 
-// Place returns where a visitor is. A visitor is here while a page sends
-// pulses or the panel is connected.
+// Place returns where a visitor is. Who is in a chat is here while their panel is
+// connected: pages that are still thought to be open show them no reply.
 func (vs *Views) Place(visitorID string, v visits.Visit) PlaceView {
-	onSite := false
-	if vs.Site != nil {
-		known, there := vs.Site.Known(visitorID)
-		onSite = there && known.Latest.GoneAt == nil
-	}
 	return PlaceView{
-		VisitorID: visitorID, Here: onSite || vs.Live.Here(chat.Visitor(visitorID)), Place: v.Place, Basket: v.Basket,
+		VisitorID: visitorID, Here: vs.Live.Here(chat.Visitor(visitorID)), Place: v.Place, Basket: v.Basket,
 		PageURL: v.PageURL, PageTitle: v.PageTitle, PageSince: v.PageSince, SeenAt: v.SeenAt, Language: v.Language, UserAgent: v.UserAgent,
 	}
 }

@@ -7,7 +7,6 @@ import (
 	"stoop/core/chat"
 	"stoop/internal/setup/settings"
 	"stoop/internal/signing"
-	"stoop/internal/site/visits"
 )
 
 // Views makes views. It is safe for concurrent use.
@@ -18,7 +17,6 @@ type Views struct {
 		// Here reports whether a party has a connection now.
 		Here(chat.Party) bool
 	}
-	Site  visits.Here // may be nil
 	Waits interface {
 		// WaitOf returns how a waiting chat stands.
 		WaitOf(chatID string) WaitView

@@ -590,6 +590,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/contacts/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compare a file with the contacts, or take it in */
+        post: operations["import-contacts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/contacts/{id}": {
         parameters: {
             query?: never;
@@ -1615,6 +1632,31 @@ export interface components {
             /** @description By which it is stored; empty for a new one */
             name: string;
         };
+        ContactImport: {
+            /** Format: int64 */
+            add: number;
+            /** Format: int64 */
+            change: number;
+            /** @description The first of those that change or are added */
+            lines: components["schemas"]["ContactLine"][];
+            /** @description The first of those that cannot be used */
+            refused: components["schemas"]["RefusedRecord"][];
+            /** Format: int64 */
+            rejected: number;
+            /** Format: int64 */
+            same: number;
+            /** @description Columns that nothing is taken from */
+            unknown: string[];
+        };
+        ContactLine: {
+            after: string;
+            before?: string;
+            /**
+             * Format: int64
+             * @description Of the line, or of the card
+             */
+            number: number;
+        };
         ContactList: {
             contacts: components["schemas"]["ContactRow"][];
             nextId?: string;
@@ -1697,6 +1739,10 @@ export interface components {
             source: components["schemas"]["Source"];
             /** Format: date-time */
             startedAt: string;
+        };
+        ContactsFileBody: {
+            /** @description CSV, or vCards */
+            file: string;
         };
         Counts: {
             /** Format: int64 */
@@ -2628,6 +2674,12 @@ export interface components {
         Refresh: {
             /** @enum {string} */
             type: "refresh";
+        };
+        RefusedRecord: {
+            /** Format: int64 */
+            number: number;
+            /** @description Each a sentence */
+            words: string[];
         };
         RejectView: {
             /** Format: int64 */
@@ -6732,6 +6784,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ContactView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "import-contacts": {
+        parameters: {
+            query?: {
+                /** @description Store what the file adds and changes; else only say what it would do */
+                apply?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ContactsFileBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContactImport"];
                 };
             };
             /** @description Unauthorized */

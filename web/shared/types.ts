@@ -41,6 +41,7 @@ export type BrowserView = Schemas["BrowserView"];
 export type EarlierView = Schemas["EarlierView"];
 export type CannedView = Schemas["CannedView"];
 export type Suggestion = Schemas["Suggestion"];
+export type ContactImport = Schemas["ContactImport"];
 export type ImportView = Schemas["ImportView"];
 export type ArticleView = Schemas["ArticleView"];
 export type RoomView = Schemas["RoomView"];

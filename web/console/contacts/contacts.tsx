@@ -8,6 +8,7 @@ import { NavLink, useNavigate, useParams, useSearchParams } from "react-router";
 
 import { api, ask } from "../../shared/api";
 import type { ContactRow } from "../../shared/types";
+import { useMe } from "../desk/provider";
 import { Icons } from "../icons";
 import { Button } from "../kit/button";
 import { Tick } from "../kit/choice";
@@ -16,10 +17,12 @@ import { LoadTrouble } from "../kit/states";
 import { InputAdornment, TextField } from "../kit/text-field";
 import { VirtualList } from "../kit/virtual-list";
 import { ContactPane } from "./contact";
+import { ContactFiles } from "./files";
 
 /** The contacts: a search, what it found, and the page of one. */
 export default function ContactsPage() {
   usePageTitle(t`Contacts`);
+  const me = useMe();
   const { id } = useParams();
   const navigate = useNavigate();
   const [address, setAddress] = useSearchParams();
@@ -138,6 +141,7 @@ export default function ContactsPage() {
             </p>
           ) : null}
         </div>
+        {me.role !== "operator" ? <ContactFiles /> : null}
       </section>
       {id ? (
         <ContactPane key={id} id={id} />

@@ -213,6 +213,18 @@ const words = new Map([
   ],
   ["Write what the visitor reads.", t`Write what the visitor reads.`],
   ["Give a name, an email or a phone number.", t`Give a name, an email or a phone number.`],
+  [
+    "Nothing of the file was stored. Choose it again to see what it changes now.",
+    t`Nothing of the file was stored. Choose it again to see what it changes now.`,
+  ],
+  [
+    "It is not a vCard of version 3 or 4. Save it as one of these.",
+    t`It is not a vCard of version 3 or 4. Save it as one of these.`,
+  ],
+  [
+    "The file breaks off or goes wrong here; what follows was not read.",
+    t`The file breaks off or goes wrong here; what follows was not read.`,
+  ],
   ["This contact has no email. Add one first.", t`This contact has no email. Add one first.`],
   ["Choose another one to merge with.", t`Choose another one to merge with.`],
   ["Leave at least one with it.", t`Leave at least one with it.`],

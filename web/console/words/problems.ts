@@ -69,6 +69,11 @@ export function problemWords(problem: Problem): ProblemText | undefined {
         title: t`These are all of this contact's browsers`,
         detail: t`Leave at least one with it.`,
       };
+    case "contacts-changed":
+      return {
+        title: t`A colleague changed one of these contacts in the meantime`,
+        detail: t`Nothing of the file was stored. Choose it again to see what it changes now.`,
+      };
     case "same-contact":
       return { title: t`This is the same contact`, detail: t`Choose another one to merge with.` };
     case "two-customers":

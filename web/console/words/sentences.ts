@@ -250,6 +250,12 @@ const patterns: [string, (values: Values) => string][] = [
     "the first line must name the columns: at least shortcut and text",
     () => t`the first line must name the columns: at least shortcut and text`,
   ],
+  [
+    "the first line must name the columns: name, email or phone at least",
+    () => t`the first line must name the columns: name, email or phone at least`,
+  ],
+  ["it has more than 20,000 contacts; split it", () => t`it has more than 20,000 contacts; split it`],
+  ["Entry {0} is the same contact.", ([n]) => t`Entry ${n} is the same contact.`],
   ["more than {0} lines are wrong", ([n]) => t`more than ${n} lines are wrong`],
   ["the rule “{0}”", ([name]) => t`the rule “${name}”`],
   ["the overflow of {0}", ([name]) => t`the overflow of ${name}`],

@@ -345,12 +345,12 @@ addEventListener("pageshow", (event) => {
 
 async function start(): Promise<void> {
   if (!key) {
-    warn("the snippet has no data-key. Copy it again from Setup.");
+    warn("the snippet has no data-key. Copy it from Setup.");
     return;
   }
   const global = window as { stoop?: unknown };
   if (global.stoop) {
-    warn("the snippet stands on this page twice; the second one does nothing.");
+    warn("the snippet stands here twice; the second does nothing.");
     return;
   }
   global.stoop = stoop;
