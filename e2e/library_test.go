@@ -31,10 +31,10 @@ func TestTheLibraryOfAnswers(t *testing.T) {
 	maren.Click(".picker button :: Import")
 	csv := "shortcut,text\nramp2,A second one\nbus,\"Changed\"\nbroken,a \"bare\" quote\n"
 	maren.Choose("[role=dialog] input[type=file]", file(t, "answers.csv", []byte(csv)))
-	maren.Find(".import b :: 1 to add, 1 to change, 0 unchanged, 1 rejected")
-	maren.Find(".import .lines :: Line 4")
+	maren.Find(".import-file b :: 1 to add, 1 to change, 0 unchanged, 1 rejected")
+	maren.Find(".import-file .lines :: Line 4")
 	maren.Click("[role=dialog] button :: Import 2")
-	maren.Find(".import b :: Done: 1 added, 1 changed")
+	maren.Find(".import-file b :: Done: 1 added, 1 changed")
 	maren.Click("[role=dialog] button :: Close")
 	maren.Type("[aria-label='Search canned responses']", "ramp2")
 	maren.Find(".by-folder li :: A second one")
