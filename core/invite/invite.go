@@ -5,6 +5,8 @@ package invite
 
 import (
 	"fmt"
+	"hash/fnv"
+	"slices"
 	"strings"
 	"time"
 
@@ -79,6 +81,13 @@ func (l Limits) May(h History, now time.Time) (bool, Refusal) {
 	}
 	return true, ""
 }
+
+// PeaceByHand is how long nobody may invite by hand who has just refused.
+const PeaceByHand = 10 * time.Minute
+
+// MayByHand reports whether an operator may invite somebody of their own will. The
+// limits of rules do not hold for that, but nobody is asked again who has just said no.
+func MayByHand(h History, now time.Time) bool { return now.Sub(h.Refused) >= PeaceByHand }
 
 // Refusal is why somebody is not invited.
 type Refusal string
@@ -191,7 +200,7 @@ type Decision struct {
 // answers tells whether somebody of the department of a rule could answer now.
 func (set Set) Decide(f routing.Plain, page string, h History, draw func(rule string) float64, answers func(InvitationRule) bool) (Decision, bool) {
 	for _, r := range set.rules {
-		if contains(h.Tried, r.ID) || len(r.Pages) > 0 && !visit.MatchesAny(r.Pages, page) || !r.conditions.Hold(f) || !answers(r.InvitationRule) {
+		if slices.Contains(h.Tried, r.ID) || len(r.Pages) > 0 && !visit.MatchesAny(r.Pages, page) || !r.conditions.Hold(f) || !answers(r.InvitationRule) {
 			continue
 		}
 		share := float64(r.Share) / 100
@@ -205,11 +214,21 @@ func (set Set) Decide(f routing.Plain, page string, h History, draw func(rule st
 	return Decision{}, false
 }
 
-func contains(list []string, one string) bool {
-	for _, s := range list {
-		if s == one {
-			return true
-		}
+// Draw returns a number from 0 up to 1 for a visitor and a rule, always the same for
+// both: who is left out to be compared with stays so.
+func Draw(visitorID string) func(rule string) float64 {
+	return func(rule string) float64 {
+		h := fnv.New64a()
+		_, _ = h.Write([]byte(visitorID + rule)) // never fails
+		return float64(mixed(h.Sum64())>>11) / (1 << 53)
 	}
-	return false
+}
+
+// mixed spreads a hash over all its bits (the finalizer of MurmurHash3).
+func mixed(h uint64) uint64 {
+	h ^= h >> 33
+	h *= 0xff51afd7ed558ccd
+	h ^= h >> 33
+	h *= 0xc4ceb9fe1a85ec53
+	return h ^ h>>33
 }

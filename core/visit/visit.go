@@ -97,8 +97,9 @@ func (r Rules) Begins(s Stay, p Report) bool {
 	case r.Midnight && day(p.At, r.Zone) != day(s.Seen, r.Zone) && p.At.After(s.Seen):
 		return true
 	}
-	_, open := s.Tabs[p.Tab]
-	return r.NewSource && !open && p.Source.Kind != Direct && p.Source != s.Source
+	// A page that was silent for a while and speaks again did not come from anywhere.
+	known := slices.ContainsFunc(s.Views, func(v View) bool { return v.Tab == p.Tab })
+	return r.NewSource && !known && p.Source.Kind != Direct && p.Source != s.Source
 }
 
 type date struct {

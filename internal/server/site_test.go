@@ -22,6 +22,7 @@ import (
 	"stoop/internal/setup"
 	"stoop/internal/setup/settings"
 	"stoop/internal/site"
+	"stoop/internal/site/guests"
 	"stoop/internal/standin/places"
 	"stoop/internal/standin/talker"
 	"stoop/internal/talk"
@@ -602,4 +603,96 @@ func TestWhereTheChatIsShown(t *testing.T) {
 		require.NoError(t, err)
 		require.Equal(t, hidden, answer.Hidden, path)
 	}
+}
+
+// another starts a second server on the same database.
+func (f fixture) another() fixture {
+	f.t.Helper()
+	config := f.Config
+	config.Address = "127.0.0.1:0"
+	s, err := server.Start(f.ctx, config, f.log(), false)
+	require.NoError(f.t, err)
+	f.t.Cleanup(func() { require.NoError(f.t, s.Stop()) })
+	return fixture{s, f.t, f.ctx}
+}
+
+// Two servers, and whatever is said comes to the one to which the page does not talk:
+// it holds on both, with the page that was seen last.
+func TestTwoServersWatchOneSite(t *testing.T) {
+	here := start(t, nil)
+	there := here.another()
+	idris := there.operator(0, newInbox())
+	wren := here.page("/fares", "Fares", nil)
+	id := visitorOf(t, wren.Now.Token)
+	soon := func(what string, holds func(g guests.Guest) bool) {
+		t.Helper()
+		for _, f := range []fixture{here, there} {
+			require.Eventually(t, func() bool {
+				g, is := f.Site.Guests.Guest(id)
+				return is && holds(g)
+			}, 20*time.Second, 20*time.Millisecond, what)
+		}
+	}
+	toThere := func(path string, what map[string]any) {
+		t.Helper()
+		what["tab"], what["token"] = wren.Now.Tab, wren.Now.Token
+		wren.Base = there.URL
+		require.NoError(t, wren.Send(here.ctx, path, what, nil))
+		wren.Base = here.URL
+	}
+	// Said at once, before the other server can have heard of her.
+	toThere("data", map[string]any{"basket": map[string]any{"total": 42, "currency": "EUR"}})
+	toThere("data", map[string]any{"fields": map[string]any{"tier": "gold"}})
+	require.NoError(t, wren.Go(here.ctx, siteOrigin+"/book", "Book"))
+	soon("basket, data and page", func(g guests.Guest) bool {
+		return g.Visit.Basket != nil && g.Visit.Basket.Cents == 4200 && g.Visit.Data.Claimed["tier"] == "gold" && g.Visit.PageTitle == "Book"
+	})
+
+	path := "/api/visitors/" + id + "/invitation"
+	require.NoError(t, idris.Post(here.ctx, path, site.InviteOrder{Text: "Can I help?"}, nil))
+	soon("the invitation", func(g guests.Guest) bool { return g.Visit.Invited != nil && g.History().ThisVisit == 1 })
+	answer, err := wren.Pulse(here.ctx)
+	require.NoError(t, err)
+	require.NotNil(t, answer.Invitation)
+	toThere("invitation", map[string]any{"id": answer.Invitation.ID, "answer": "dismissed"})
+	soon("the refusal", func(g guests.Guest) bool { return g.Visit.Invited == nil && !g.History().Refused.IsZero() })
+	requireProblem(t, here.operator(0, newInbox()).Post(here.ctx, path, site.InviteOrder{Text: "Sure?"}, nil), "refused")
+
+	toThere("leave", map[string]any{})
+	for _, f := range []fixture{here, there} {
+		require.Eventually(t, func() bool { return f.Site.Guests.OnSite() == 0 }, 20*time.Second, 20*time.Millisecond, "she left")
+	}
+}
+
+// Of two servers one invites by a rule, and once.
+func TestTwoServersInviteOnce(t *testing.T) {
+	here := start(t, nil)
+	there := here.another()
+	admin := here.operator(4, newInbox())
+	there.available(there.operator(4, newInbox()), true)
+	var s settings.InvitationSettings
+	require.NoError(t, admin.Get(here.ctx, "/api/setup/invitations", &s))
+	s.Rules = []invite.InvitationRule{{Name: "Fares", On: true, Match: routing.All, Pages: []string{"/fares*"}, Conditions: []routing.Condition{}, Text: "A question?", Share: 100}}
+	s.Limits.PerVisit, s.Limits.Apart = 20, 0
+	require.NoError(t, admin.Put(here.ctx, "/api/setup/invitations", s))
+	for i := range 12 {
+		p := []fixture{here, there}[i%2].page("/fares", "Fares", nil)
+		p.Base = there.URL
+		_, err := p.Pulse(here.ctx) // half of them talk to the other server from now on
+		require.NoError(t, err)
+	}
+	invited := func() (n int64) {
+		require.NoError(t, here.Store.DB.Raw("select count(*) from invitations").Scan(&n).Error)
+		return n
+	}
+	require.Eventually(t, func() bool { return invited() == 12 }, 30*time.Second, 50*time.Millisecond)
+	// Each has considered all of them again by the time at which a newcomer is invited.
+	for _, f := range []fixture{here, there} {
+		late := f.page("/fares", "Fares", nil)
+		require.Eventually(t, func() bool {
+			g, is := f.Site.Guests.Guest(visitorOf(t, late.Now.Token))
+			return is && g.Visit.Invited != nil
+		}, 20*time.Second, 50*time.Millisecond)
+	}
+	require.EqualValues(t, 14, invited())
 }

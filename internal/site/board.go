@@ -10,7 +10,6 @@ import (
 
 	"stoop/core/access"
 	"stoop/core/visit"
-	"stoop/internal/again"
 	"stoop/internal/problem"
 	"stoop/internal/setup/settings"
 	"stoop/internal/site/guests"
@@ -137,11 +136,7 @@ func (room *Room) Unlook(line Line, id string) {
 	delete(room.board.watchers, watching{line.ID(), id})
 }
 
-// showBoards tells consoles what changed, again and again.
-func (room *Room) showBoards(ctx context.Context) {
-	again.Every(ctx, boardEvery, func() { again.InTime(ctx, room.Log, "showing who is on the site", room.showAll) })
-}
-
+// showAll tells consoles what changed.
 func (room *Room) showAll(ctx context.Context) error {
 	s, err := room.Settings.Get(ctx)
 	if err != nil {
@@ -150,7 +145,6 @@ func (room *Room) showAll(ctx context.Context) error {
 	room.mu.Lock()
 	defer room.mu.Unlock()
 	room.refreshBoard(s)
-	room.inviteByRule(ctx, s)
 	shared := &arrangements{}
 	for key, w := range room.board.watchers {
 		select {

@@ -11,7 +11,6 @@ import (
 	"stoop/internal/httpapi"
 	"stoop/internal/live"
 	"stoop/internal/site/visits"
-	"stoop/internal/store"
 )
 
 // UnlookCall names a look that ends.
@@ -62,9 +61,6 @@ const pastAtOnce = 20
 // Sheet returns what is known of a visitor beside what they do now.
 func (room *Room) Sheet(ctx context.Context, visitorID string) (GuestSheet, error) {
 	out := GuestSheet{Past: []PastVisit{}}
-	if _, err := room.Register.Visitor(ctx, visitorID); err != nil && !errors.Is(err, store.ErrNotFound) {
-		return out, err
-	}
 	now := ""
 	if g, here := room.Guests.Guest(visitorID); here {
 		now = g.Visit.ID

@@ -70,6 +70,9 @@ func (room *Room) said(ctx context.Context, v access.Visitor, in SaidOfVisitor) 
 	if s.Site.Privacy.CollectNothing {
 		return wrongData("This Stoop collects nothing of visitors.")
 	}
+	if err := room.awaited(ctx, v.ID); err != nil {
+		return err
+	}
 	switch {
 	case in.Signed != "":
 		claims, err := vouched(s.SiteData, in.Signed, room.Now())
@@ -84,23 +87,51 @@ func (room *Room) said(ctx context.Context, v access.Visitor, in SaidOfVisitor) 
 		if err != nil {
 			return err
 		}
-		room.Guests.SetData(v.ID, func(d *visits.Data) { d.Claimed = merged(d.Claimed, fields) })
+		room.Guests.SetData(v.ID, room.Now(), func(d *visits.Data) { d.Claimed = merged(d.Claimed, fields) })
 		return nil
 	case in.Basket != nil:
 		basket, err := basketOf(*in.Basket, room.Now())
 		if err != nil {
 			return err
 		}
-		room.Guests.SetBasket(v.ID, basket)
+		room.Guests.SetBasket(v.ID, basket, room.Now())
 		return room.tellGuest(ctx, v.ID)
 	case in.Event != "":
 		name := chat.CleanLine(in.Event, fieldLength)
-		room.Guests.SetData(v.ID, func(d *visits.Data) {
+		room.Guests.SetData(v.ID, room.Now(), func(d *visits.Data) {
 			d.Claimed = merged(d.Claimed, map[string]string{"event": name, "event:" + name: "yes"})
 		})
 		return nil
 	}
 	return wrongData("It says nothing: give signed, person, fields, basket or event.")
+}
+
+// How long it is waited for a visitor whose page was reported a moment ago: who they
+// are is being found out, or another server heard of them.
+const (
+	awaitedFor = 4 * time.Second
+	lookedFor  = 50 * time.Millisecond // how often
+)
+
+// awaited waits until a visitor is known here: what is said of nobody would be lost.
+func (room *Room) awaited(ctx context.Context, visitorID string) error {
+	if room.Guests.Has(visitorID) {
+		return nil
+	}
+	ctx, stop := context.WithTimeout(ctx, awaitedFor)
+	defer stop()
+	tick := time.NewTicker(lookedFor)
+	defer tick.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return problem.New(http.StatusConflict, "not-here", "This visitor is not on the site", "Nothing was kept. Say it again when the page has been reported.")
+		case <-tick.C:
+			if room.Guests.Has(visitorID) {
+				return nil
+			}
+		}
+	}
 }
 
 // tellGuest tells those who see a visitor's chat that something about them changed.
@@ -368,6 +399,6 @@ func (room *Room) takeVouched(ctx context.Context, v access.Visitor, c Claims) e
 	for name, value := range c.Fields {
 		fields[name] = value
 	}
-	room.Guests.SetData(v.ID, func(d *visits.Data) { d.Vouched = fields }) // all that is vouched for now
+	room.Guests.SetData(v.ID, room.Now(), func(d *visits.Data) { d.Vouched = fields }) // all that is vouched for now
 	return room.meet(ctx, v.ID)
 }

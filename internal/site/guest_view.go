@@ -65,6 +65,7 @@ type GuestView struct {
 	invitation *visits.Invitation
 	formSince  *time.Time // they have done nothing since, in a form which they began
 	tabs       []string   // in which they could read an invitation, the one in view first
+	own        bool       // their pages talk to this server
 	widgetID   string
 	visitID    string
 	to         string // department to which a chat would go
@@ -98,7 +99,7 @@ func (room *Room) guestView(s *settings.Settings, g *guests.Guest, now time.Time
 	}
 	widget := s.Widgets[v.WidgetID]
 	row.WidgetKey, row.widgetID, row.visitID, row.facts, row.history, row.invitation = widget.Key, v.WidgetID, v.ID, facts, g.History(), v.Invited
-	row.tabs, row.Data = tabsOf(v.Stay), fieldsSeen(s, v.Data)
+	row.own, row.tabs, row.Data = g.Own, tabsOf(v.Stay), fieldsSeen(s, v.Data)
 	if since, idle := v.Stay.Idle(); idle {
 		row.State, row.StateSince = Idle, since
 		if g.Form {

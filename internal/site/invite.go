@@ -1,8 +1,8 @@
 package site
 
 import (
+	"cmp"
 	"context"
-	"hash/fnv"
 	"net/http"
 	"time"
 
@@ -72,77 +72,66 @@ const considerEvery = 2 * time.Second
 // invitedAtOnce bounds how many are invited in one look.
 const invitedAtOnce = 50
 
-// inviteByRule invites those who match a rule.
-func (room *Room) inviteByRule(ctx context.Context, s *settings.Settings) {
-	now := room.Now()
-	if s.Invites.Empty() || now.Sub(room.considered) < considerEvery {
-		return
+// inviteByRule invites those who match a rule, and whose pages talk to this server.
+func (room *Room) inviteByRule(ctx context.Context) error {
+	s, err := room.Settings.Get(ctx)
+	if err != nil || s.Invites.Empty() {
+		return err
 	}
-	room.considered = now
+	now := room.Now()
 	hosts := map[string]settings.Operator{}
-	host := func(department string) (settings.Operator, bool) {
-		if o, asked := hosts[department]; asked {
-			return o, o.ID != ""
+	host := func(department string) settings.Operator {
+		o, asked := hosts[department]
+		if !asked {
+			var is bool
+			if o, is, err = room.Floor.Host(ctx, department); err != nil {
+				room.Log.Error("nobody is invited: who could answer is not known", "error", err)
+			}
+			if !is {
+				o = settings.Operator{}
+			}
+			hosts[department] = o
 		}
-		o, ok, err := room.Floor.Host(ctx, department)
-		if err != nil {
-			room.Log.Error("nobody is invited: who could answer is not known", "error", err)
-		}
-		if !ok {
-			o = settings.Operator{}
-		}
-		hosts[department] = o
-		return o, ok
+		return o
 	}
 	invited := 0
-	for _, g := range room.board.rows {
-		if g.State == Gone || g.State == Invited || invited >= invitedAtOnce {
-			continue
+	for _, g := range room.ownRows(s) {
+		if invited >= invitedAtOnce || ctx.Err() != nil {
+			break
 		}
 		if may, _ := s.Invitations.Limits.May(g.history, now); !may {
 			continue
 		}
-		d, ok := s.Invites.Decide(g.factsAt(now), g.PageURL, g.history, drawFor(g.ID), func(r invite.InvitationRule) bool {
-			_, in := host(orElse(r.Department, g.to))
-			return in
+		d, ok := s.Invites.Decide(g.factsAt(now), g.PageURL, g.history, invite.Draw(g.ID), func(r invite.InvitationRule) bool {
+			return host(cmp.Or(r.Department, g.to)).ID != ""
 		})
 		if !ok {
 			continue
 		}
-		o, _ := host(orElse(d.Rule.Department, g.to))
-		invitation := room.invitation(s, g, o.ID, orElse(d.Rule.Department, g.to), d.Text, now)
+		department := cmp.Or(d.Rule.Department, g.to)
+		invitation := room.invitation(s, host(department).ID, department, d.Text, now)
 		invitation.RuleID, invitation.Opens = d.Rule.ID, d.Rule.Opens
 		if err := room.invite(ctx, g, invitation, d); err != nil {
 			room.Log.Error("somebody could not be invited", "visitor", g.ID, "error", err)
 		}
 		invited++
 	}
+	return nil
 }
 
-func orElse(first, second string) string {
-	if first != "" {
-		return first
+// ownRows returns those who are there now and whose pages talk to this server: whoever
+// talks to another one is considered there.
+func (room *Room) ownRows(s *settings.Settings) []*GuestView {
+	room.mu.Lock()
+	defer room.mu.Unlock()
+	room.refreshBoard(s)
+	var rows []*GuestView
+	for _, g := range room.board.rows {
+		if g.own && g.State != Gone && g.State != Invited {
+			rows = append(rows, g)
+		}
 	}
-	return second
-}
-
-// drawFor returns a number from 0 up to 1 for a visitor and a rule, always the same
-// for both: who is left out to be compared with stays so.
-func drawFor(visitorID string) func(rule string) float64 {
-	return func(rule string) float64 {
-		h := fnv.New64a()
-		_, _ = h.Write([]byte(visitorID + rule)) // never fails
-		return float64(mixed(h.Sum64())>>11) / (1 << 53)
-	}
-}
-
-// mixed spreads a hash over all its bits (the finalizer of MurmurHash3).
-func mixed(h uint64) uint64 {
-	h ^= h >> 33
-	h *= 0xff51afd7ed558ccd
-	h ^= h >> 33
-	h *= 0xc4ceb9fe1a85ec53
-	return h ^ h>>33
+	return rows
 }
 
 // factsAt returns what rules may ask of somebody at a moment.
@@ -155,38 +144,44 @@ func (g *GuestView) factsAt(now time.Time) routing.Plain {
 	return f.Plain()
 }
 
-func (room *Room) invitation(s *settings.Settings, g *GuestView, operatorID, departmentID, text string, now time.Time) visits.Invitation {
+func (room *Room) invitation(s *settings.Settings, operatorID, departmentID, text string, now time.Time) visits.Invitation {
 	return visits.Invitation{
 		ID: uuid.NewString(), OperatorID: operatorID, DepartmentID: departmentID, Text: text, At: now,
 		Until: now.Add(time.Duration(s.Invitations.Limits.Stays) * time.Second),
 	}
 }
 
-// invite stores an invitation and lets it stand.
+// invite stores an invitation and lets it stand. By a rule that was tried in this visit
+// already, perhaps by another server, nobody is invited again.
 func (room *Room) invite(ctx context.Context, g *GuestView, i visits.Invitation, d invite.Decision) error {
 	byHand := i.RuleID == ""
 	invites := byHand || d.Invites
+	if err := room.Register.EnsureVisitorOf(ctx, g.ID, g.widgetID, i.At); err != nil {
+		return err
+	}
+	// It is stored before anybody sees it: what becomes of it finds it there.
+	stored, err := room.Visits.Pool().Exec(ctx, `insert into invitations (id, widget_id, visitor_id, visit_id, rule_id, operator_id, department_id, text, second, invited, created_at, page_url)
+		values ($1, $2, $3, $4, $5, nullif($6, '')::uuid, nullif($7, '')::uuid, $8, $9, $10, $11, $12)
+		on conflict (visit_id, rule_id) where rule_id <> '' do nothing`,
+		i.ID, g.widgetID, g.ID, g.visitID, i.RuleID, i.OperatorID, i.DepartmentID, i.Text, d.Second, invites, i.At, g.PageURL)
+	if err != nil {
+		return err
+	}
 	tried := guests.Invited{VisitID: g.visitID, RuleID: i.RuleID, Invites: invites, At: i.At}
 	stands := &i
-	if !invites {
+	if !invites || stored.RowsAffected() == 0 {
 		stands = nil
 	}
-	if !room.Guests.Invite(g.ID, stands, tried) {
-		if byHand {
-			return problem.New(http.StatusConflict, "not-inviting", "This visitor cannot be invited now", "They left, were invited by a colleague a moment ago, or are in a chat.")
-		}
+	if room.Guests.Invite(g.ID, stands, tried) {
 		return nil
 	}
-	err := room.Register.EnsureVisitorOf(ctx, g.ID, g.widgetID, i.At)
-	if err == nil {
-		_, err = room.Visits.Pool().Exec(ctx, `insert into invitations (id, widget_id, visitor_id, visit_id, rule_id, operator_id, department_id, text, second, invited, created_at, page_url)
-			values ($1, $2, $3, $4, $5, nullif($6, '')::uuid, nullif($7, '')::uuid, $8, $9, $10, $11, $12)`,
-			i.ID, g.widgetID, g.ID, g.visitID, i.RuleID, i.OperatorID, i.DepartmentID, i.Text, d.Second, invites, i.At, g.PageURL)
+	if _, err := room.Visits.Pool().Exec(ctx, "delete from invitations where id = $1", i.ID); err != nil {
+		return err
 	}
-	if err != nil {
-		room.Guests.Answer(g.ID, i.ID, false, false, i.At) // it was not told to anybody yet
+	if byHand {
+		return problem.New(http.StatusConflict, "not-inviting", "This visitor cannot be invited now", "They left, were invited by a colleague a moment ago, or are in a chat.")
 	}
-	return err
+	return nil
 }
 
 // InviteOrder says how somebody invites a visitor.
@@ -194,9 +189,6 @@ type InviteOrder struct {
 	Text  string `json:"text" maxLength:"3000"`
 	Opens bool   `json:"opens,omitempty" doc:"Open the panel on their page, unless they are typing"`
 }
-
-// refusedFor is how long nobody may invite somebody by hand who has just refused.
-const refusedFor = 10 * time.Minute
 
 // InviteByHand invites a visitor in an operator's own name.
 func (room *Room) InviteByHand(ctx context.Context, o access.Actor, visitorID string, in InviteOrder) error {
@@ -214,7 +206,7 @@ func (room *Room) InviteByHand(ctx context.Context, o access.Actor, visitorID st
 		return problem.New(http.StatusConflict, "left", "This visitor has just left", "They can be invited when they are back.")
 	}
 	g := room.guestView(s, &guest, now)
-	if refused := g.history.Refused; now.Sub(refused) < refusedFor {
+	if !invite.MayByHand(g.history, now) {
 		return problem.New(http.StatusConflict, "refused", "This visitor said no a moment ago", "Leave them in peace for ten minutes.")
 	}
 	department := g.to
@@ -223,7 +215,7 @@ func (room *Room) InviteByHand(ctx context.Context, o access.Actor, visitorID st
 			return form.Refuse([]form.Wrong{{Field: "text", Words: "You are in no department of this site. An admin can add you to one."}})
 		}
 	}
-	i := room.invitation(s, g, o.ID, department, text, now)
+	i := room.invitation(s, o.ID, department, text, now)
 	i.Opens = in.Opens
 	return room.invite(ctx, g, i, invite.Decision{})
 }

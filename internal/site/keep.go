@@ -38,7 +38,12 @@ func (room *Room) Run(ctx context.Context) {
 	running.Go(func() {
 		again.Every(ctx, storeEvery, func() { again.InTime(ctx, room.Log, "reading who is in a chat", room.lookAtChats) })
 	})
-	running.Go(func() { room.showBoards(ctx) })
+	running.Go(func() {
+		again.Every(ctx, boardEvery, func() { again.InTime(ctx, room.Log, "showing who is on the site", room.showAll) })
+	})
+	running.Go(func() {
+		again.Every(ctx, considerEvery, func() { again.InTime(ctx, room.Log, "inviting visitors by rules", room.inviteByRule) })
+	})
 	running.Go(func() {
 		again.Every(ctx, purgeEvery, func() { again.InTime(ctx, room.Log, "deleting old visits", room.purge) })
 	})
@@ -126,23 +131,28 @@ func (room *Room) store(ctx context.Context) error {
 			return nil
 		}
 		err := room.Register.EnsureVisitorsOf(ctx, list)
+		var better []visits.Visit // of which another server knew more
 		if err == nil {
-			err = room.Visits.Put(ctx, room.Node, list)
+			better, err = room.Visits.Put(ctx, room.Node, list)
 		}
 		if err != nil {
 			failed()
 			return fmt.Errorf("%d visits: %w", len(list), err)
 		}
+		room.Guests.Elsewhere(better, room.Now())
 	}
 }
 
 // lookAtChats takes note of who is in a chat.
 func (room *Room) lookAtChats(ctx context.Context) error {
 	chats, err := room.openChats(ctx)
-	if err == nil {
-		room.Guests.SetChats(chats)
+	if err != nil {
+		return err
 	}
-	return err
+	for _, id := range room.Guests.SetChats(chats, room.Now()) {
+		room.AnnouncePlace(ctx, id) // their page was reported before it was known that they are in a chat
+	}
+	return nil
 }
 
 func (room *Room) openChats(ctx context.Context) (map[string]guests.Chat, error) {

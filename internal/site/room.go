@@ -68,9 +68,8 @@ type Room struct {
 
 	joined time.Time // up to when it was read what other servers stored
 
-	mu         sync.Mutex
-	board      board     // guarded by mu
-	considered time.Time // when it was last looked whom to invite; guarded by mu
+	mu    sync.Mutex
+	board board // guarded by mu
 }
 
 // Prepare makes the room ready to be used.

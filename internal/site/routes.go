@@ -105,9 +105,7 @@ func (room *Room) pulsed(r *httpapi.Routes, q *http.Request, widget settings.Wid
 		answer.Consent = s.Site.Privacy.ConsentText
 	}
 	visitor, isNew := room.report(ctx, s, widget, visitor, page)
-	if g, here := room.Guests.Guest(visitor.ID); here && g.Visit.Invited != nil && g.Visit.Stay.Now().Tab == page.Tab {
-		answer.Invitation = invitationView(s, g.Visit.Invited)
-	}
+	answer.Invitation = invitationView(s, room.Guests.Standing(visitor.ID, page.Tab))
 	if isNew {
 		answer.Token, err = r.TokenFor(visitor)
 	}

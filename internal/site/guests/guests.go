@@ -70,6 +70,7 @@ type Guest struct {
 	Person  Person
 	Chat    *Chat
 	Form    bool
+	Own     bool // their pages talk to this server
 	Device  visit.Device
 	Left    time.Time // closed their last page; zero while one is open
 	Before  []Invited // invitations of the last days, and rules that were tried in this visit
@@ -84,7 +85,7 @@ type Invited struct {
 
 // History returns what keeps somebody from being invited too often.
 func (g *Guest) History() invite.History {
-	h := invite.History{Served: g.Chat != nil, Standing: g.Visit.Invited != nil}
+	h := invite.History{Served: g.Chat != nil, Standing: g.Visit.Invited != nil, Refused: g.Visit.Told.Refused.Time}
 	for _, b := range g.Before {
 		here := b.VisitID == g.Visit.ID
 		if here && b.RuleID != "" {
@@ -110,7 +111,6 @@ func (g *Guest) History() invite.History {
 // guest is a Guest as it is held.
 type guest struct {
 	Guest
-	own     bool // their pages talk to this server
 	dirty   bool // something is not stored yet
 	pending []Report
 	changed uint64
@@ -182,7 +182,7 @@ func (r *Registry) take(rules visit.Rules, g *guest, p Report) (moved bool) {
 			g.Earlier++
 		}
 		stay := visit.New(id.String(), p.Report)
-		*v = visits.Visit{ID: stay.ID, VisitorID: p.VisitorID, StartedAt: p.At, Stay: stay, Referrer: p.Referrer, Basket: v.Basket, Data: v.Data}
+		*v = visits.Visit{ID: stay.ID, VisitorID: p.VisitorID, StartedAt: p.At, Stay: stay, Referrer: p.Referrer, Basket: v.Basket, Data: v.Data, Told: v.Told}
 		moved = true
 	} else {
 		moved = v.Stay.Take(p.Report)
@@ -194,7 +194,7 @@ func (r *Registry) take(rules visit.Rules, g *guest, p Report) (moved bool) {
 	}
 	page := v.Stay.Now()
 	v.PageURL, v.PageTitle, v.PageSince, v.SeenAt, v.GoneAt = page.URL, page.Title, page.Since, v.Stay.Seen, nil
-	g.own, g.dirty, g.Left = true, true, time.Time{}
+	g.Own, g.dirty, g.Left = true, true, time.Time{}
 	r.moved(g)
 	return moved
 }
@@ -216,6 +216,7 @@ func (r *Registry) Leave(visitorID, tab string, attended time.Duration, at time.
 		}
 	}
 	g.Visit.Stay.Leave(tab, at)
+	g.Own = true // whoever hears of them last stores it
 	r.left(g, at)
 }
 
@@ -227,7 +228,7 @@ func (r *Registry) left(g *guest, at time.Time) {
 		g.Left = at
 		g.Visit.GoneAt = &at
 	}
-	g.dirty = g.dirty || g.own
+	g.dirty = g.dirty || g.Own
 	r.moved(g)
 }
 
@@ -248,8 +249,7 @@ func (r *Registry) Pass(now time.Time) (gone []string) {
 			r.left(g, now)
 		}
 		if i := g.Visit.Invited; i != nil && now.After(i.Until) {
-			g.Visit.Invited, g.dirty = nil, g.own
-			r.moved(g)
+			r.invited(g, nil, now)
 		}
 		if !g.Left.IsZero() && now.Sub(g.Left) >= lingers && !g.dirty {
 			delete(r.guests, id)
@@ -315,96 +315,9 @@ func (r *Registry) Meet(visitorID string, person Person) {
 	}
 }
 
-// SetBasket takes note of what somebody is about to buy; nil for nothing. It
-// reports whether they are here.
-func (r *Registry) SetBasket(visitorID string, basket *visits.Basket) bool {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	g := r.guests[visitorID]
-	if g == nil || r.pending[visitorID] {
-		return false
-	}
-	if basket != nil {
-		before := int64(0)
-		if g.Visit.Basket != nil {
-			before = g.Visit.Basket.Cents
-		}
-		basket.Change = basket.Cents - before
-	}
-	g.Visit.Basket = basket
-	g.dirty = true
-	r.moved(g)
-	return true
-}
-
-// SetData takes note of what the site said of somebody: fields that are given replace
-// those of before, and what is empty is forgotten. It reports whether they are here.
-func (r *Registry) SetData(visitorID string, change func(*visits.Data)) bool {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	g := r.guests[visitorID]
-	if g == nil || r.pending[visitorID] {
-		return false
-	}
-	data := visits.Data{Claimed: maps.Clone(g.Visit.Data.Claimed), Vouched: maps.Clone(g.Visit.Data.Vouched)}
-	change(&data)
-	g.Visit.Data = data
-	g.dirty = true
-	r.moved(g)
-	return true
-}
-
-// Invite lets an invitation stand, if none does and nobody serves them; tried is put
-// down at any rate.
-func (r *Registry) Invite(visitorID string, i *visits.Invitation, tried Invited) bool {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	g := r.guests[visitorID]
-	if g == nil || r.pending[visitorID] || !g.Left.IsZero() || i != nil && (g.Visit.Invited != nil || g.Chat != nil) {
-		return false
-	}
-	if g.Before = append(g.Before, tried); len(g.Before) > beforeKept {
-		g.Before = g.Before[len(g.Before)-beforeKept:]
-	}
-	if i != nil {
-		g.Visit.Invited = i
-		g.dirty = true
-		r.moved(g)
-	}
-	return true
-}
-
-// beforeKept bounds what is remembered of somebody's invitations.
-const beforeKept = 60
-
-// Answer takes note of what became of an invitation: it was shown, or it does not
-// stand any more, perhaps because it was refused.
-func (r *Registry) Answer(visitorID, invitationID string, stands, refused bool, at time.Time) {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	g := r.guests[visitorID]
-	if g == nil || g.Visit.Invited == nil || g.Visit.Invited.ID != invitationID {
-		return
-	}
-	if stands {
-		shown := *g.Visit.Invited
-		shown.Shown = true
-		g.Visit.Invited = &shown
-	} else {
-		g.Visit.Invited = nil
-		for i := range g.Before {
-			if last := len(g.Before) - 1 - i; refused && g.Before[last].Invites {
-				g.Before[last].Refused = at
-				break
-			}
-		}
-	}
-	g.dirty = true
-	r.moved(g)
-}
-
-// SetChats takes note of all open chats, by visitor.
-func (r *Registry) SetChats(chats map[string]Chat) {
+// SetChats takes note of all open chats, by visitor. It returns who went to another
+// page between the beginning of their chat and now.
+func (r *Registry) SetChats(chats map[string]Chat, now time.Time) (elsewhere []string) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	for id, g := range r.guests {
@@ -417,92 +330,20 @@ func (r *Registry) SetChats(chats map[string]Chat) {
 			g.Chat = nil
 			r.moved(g)
 		case open && (g.Chat == nil || *g.Chat != c):
+			if g.Chat == nil && g.Visit.PageSince.After(c.Since) {
+				elsewhere = append(elsewhere, id)
+			}
 			g.Chat = &c
-			g.Visit.Invited = nil
+			if g.Visit.Invited != nil {
+				r.invited(g, nil, now)
+			}
 			if c.Name != "" {
 				g.Person.Name = c.Name
 			}
 			r.moved(g)
 		}
 	}
-}
-
-// atOnce bounds how many visits are stored in one statement.
-const atOnce = 1000
-
-// Unsaved returns visits that are not stored yet, some at once, and what to call
-// when they could not be.
-func (r *Registry) Unsaved() (list []visits.Visit, failed func()) {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	n := min(len(r.ended), atOnce)
-	ended := r.ended[:n:n]
-	r.ended = r.ended[n:]
-	list = append(list, ended...)
-	var taken []string
-	for id, g := range r.guests {
-		if len(list) >= atOnce {
-			break
-		}
-		if g.dirty && !r.pending[id] {
-			g.dirty = false
-			v := g.Visit
-			v.Stay = g.Visit.Stay.Clone()
-			list = append(list, v)
-			taken = append(taken, id)
-		}
-	}
-	slices.SortFunc(list, func(a, b visits.Visit) int {
-		if a.ID < b.ID {
-			return -1
-		}
-		if a.ID > b.ID {
-			return 1
-		}
-		return 0
-	})
-	return list, func() {
-		r.mu.Lock()
-		defer r.mu.Unlock()
-		r.ended = append(r.ended, ended...)
-		for _, id := range taken {
-			if g := r.guests[id]; g != nil {
-				g.dirty = true
-			}
-		}
-	}
-}
-
-// Elsewhere takes over what other servers stored. Whoever talks to another server
-// now is theirs.
-func (r *Registry) Elsewhere(list []visits.Visit, now time.Time) {
-	r.mu.Lock()
-	defer r.mu.Unlock()
-	for _, v := range list {
-		g := r.guests[v.VisitorID]
-		if g == nil {
-			if v.GoneAt != nil || now.Sub(v.SeenAt) > hereForIdle || len(r.guests) >= most {
-				continue
-			}
-			g = &guest{}
-			r.guests[v.VisitorID] = g
-			r.pending[v.VisitorID] = true // who they are is to be found out
-			g.Visit = v
-			continue
-		}
-		if r.pending[v.VisitorID] || g.Visit.ID == v.ID && !v.SeenAt.After(g.Visit.SeenAt) || v.StartedAt.Before(g.Visit.StartedAt) {
-			continue
-		}
-		if g.Visit.ID != v.ID {
-			g.Earlier++
-		}
-		g.Visit, g.own, g.dirty, g.Left = v, false, false, time.Time{}
-		g.Device = visit.DeviceOf(v.UserAgent)
-		if v.GoneAt != nil {
-			g.Left = now
-		}
-		r.moved(g)
-	}
+	return elsewhere
 }
 
 // Known implements visits.Here.
@@ -522,6 +363,25 @@ func (r *Registry) Guest(visitorID string) (Guest, bool) {
 	copied := g.Guest
 	copied.Visit.Stay = g.Visit.Stay.Clone()
 	return copied, true
+}
+
+// Standing returns the invitation that stands, to whom it is in the page that they
+// look at.
+func (r *Registry) Standing(visitorID, tab string) *visits.Invitation {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	g := r.guests[visitorID]
+	if g == nil || r.pending[visitorID] || g.Visit.Invited == nil || g.Visit.Stay.Now().Tab != tab {
+		return nil
+	}
+	return g.Visit.Invited
+}
+
+// Has reports whether somebody is there and it is known who they are.
+func (r *Registry) Has(visitorID string) bool {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	return r.guests[visitorID] != nil && !r.pending[visitorID]
 }
 
 // OnSite implements visits.Here: robots are nobody.

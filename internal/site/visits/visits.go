@@ -37,6 +37,7 @@ type Visit struct {
 	Basket    *Basket      `json:"basket"`
 	Invited   *Invitation  `json:"invited"` // the one that stands
 	Data      Data         `json:"data"`
+	Told      Told         `json:"told"`
 }
 
 // Invitation is words to a visitor who has not written, while it stands.
@@ -115,39 +116,64 @@ type Tables struct {
 func On(s *store.Store) Tables { return Tables{Store: s} }
 
 // Put stores visits as they are now. Their visitors must be stored; the visits must be
-// of different ids, in their order.
-func (s Tables) Put(ctx context.Context, node string, list []Visit) error {
+// of different ids, in their order. Of what another server stored meanwhile, the pages
+// heard of last and the words said last stay; the visits of which that is so are
+// returned as they are stored now.
+func (s Tables) Put(ctx context.Context, node string, list []Visit) (better []Visit, err error) {
 	rows, err := json.Marshal(list)
 	if err != nil {
-		return err
+		return nil, err
 	}
-	_, err = s.Pool().Exec(ctx, `
-		with v as (
-			select * from jsonb_to_recordset($2::jsonb) as v(id uuid, widget_id uuid, visitor_id uuid, page_url text, page_title text, page_since timestamptz,
-				referrer text, user_agent text, language text, started_at timestamptz, seen_at timestamptz, gone_at timestamptz, address text,
-				stay jsonb, place jsonb, basket jsonb, invited jsonb, data jsonb)
-		)
-		insert into visits (id, widget_id, visitor_id, page_url, page_title, page_since, referrer, user_agent, language, started_at, seen_at, gone_at, address, stay, place, basket, invited, data, node, stored_at)
-		select id, widget_id, visitor_id, page_url, page_title, page_since, referrer, user_agent, language, started_at, seen_at, gone_at, address, stay, place, basket, invited, data, $1, clock_timestamp()
-		from v order by id
-		on conflict (id) do update set
-			page_url = excluded.page_url, page_title = excluded.page_title, page_since = excluded.page_since, seen_at = excluded.seen_at, gone_at = excluded.gone_at,
-			address = excluded.address, stay = excluded.stay, place = excluded.place, basket = excluded.basket, invited = excluded.invited, data = excluded.data, node = excluded.node, stored_at = excluded.stored_at
-		where visits.visitor_id = excluded.visitor_id`, node, string(rows))
-	return err
+	return s.findWith(ctx, putQuery, "from put v join sent on sent.id = v.id where v.told is distinct from sent.told or v.seen_at > sent.seen_at", node, string(rows))
+}
+
+// putQuery stores visits ("sent") and has them as they are then ("put").
+var putQuery = `with sent as (
+	select * from jsonb_to_recordset($2::jsonb) as sent(id uuid, widget_id uuid, visitor_id uuid, page_url text, page_title text, page_since timestamptz,
+		referrer text, user_agent text, language text, started_at timestamptz, seen_at timestamptz, gone_at timestamptz, address text,
+		stay jsonb, place jsonb, basket jsonb, invited jsonb, data jsonb, told jsonb)
+), put as (
+	insert into visits as v (id, widget_id, visitor_id, page_url, page_title, page_since, referrer, user_agent, language, started_at, seen_at, gone_at, address, stay, place, basket, invited, data, told, node, stored_at)
+	select id, widget_id, visitor_id, page_url, page_title, page_since, referrer, user_agent, language, started_at, seen_at, gone_at, address, stay, place, basket, invited, data, told, $1, clock_timestamp()
+	from sent order by id
+	on conflict (id) do update set ` + newest("excluded.seen_at >= v.seen_at", "page_url", "page_title", "page_since", "seen_at", "gone_at", "address", "stay", "place") +
+	newest(saidLater("basket"), "basket") + newest(saidLater("invited"), "invited") + newest(saidLater("data"), "data") + `
+		told = v.told || (select coalesce(jsonb_object_agg(key, value), '{}') from jsonb_each_text(excluded.told) where value > coalesce(v.told ->> key, '')),
+		node = excluded.node, stored_at = excluded.stored_at
+	where v.visitor_id = excluded.visitor_id
+	returning v.*
+) `
+
+// newest sets columns to what comes if a condition holds, and else lets them be.
+func newest(holds string, columns ...string) (set string) {
+	for _, c := range columns {
+		set += c + " = case when " + holds + " then excluded." + c + " else v." + c + " end, "
+	}
+	return set
+}
+
+// saidLater is the condition that what comes of a part was said later. Times are all
+// written alike, so that their texts are in their order.
+func saidLater(part string) string {
+	return "coalesce(excluded.told ->> '" + part + "', '') >= coalesce(v.told ->> '" + part + "', '')"
 }
 
 // columns of a visit, in the order in which scan reads them.
 const columns = `v.id::text, v.widget_id::text, coalesce(v.visitor_id::text, ''), v.page_url, v.page_title, v.page_since, v.referrer, v.user_agent, v.language,
-	v.started_at, v.seen_at, v.gone_at, v.address, v.stay, v.place, v.basket, v.invited, v.data`
+	v.started_at, v.seen_at, v.gone_at, v.address, v.stay, v.place, v.basket, v.invited, v.data, v.told`
 
 func (v *Visit) fields(more ...any) []any {
 	return append([]any{&v.ID, &v.WidgetID, &v.VisitorID, &v.PageURL, &v.PageTitle, &v.PageSince, &v.Referrer, &v.UserAgent, &v.Language,
-		&v.StartedAt, &v.SeenAt, &v.GoneAt, &v.Address, &v.Stay, &v.Place, &v.Basket, &v.Invited, &v.Data}, more...)
+		&v.StartedAt, &v.SeenAt, &v.GoneAt, &v.Address, &v.Stay, &v.Place, &v.Basket, &v.Invited, &v.Data, &v.Told}, more...)
 }
 
 func (s Tables) find(ctx context.Context, query string, args ...any) ([]Visit, error) {
-	rows, err := s.Pool().Query(ctx, "select "+columns+" "+query, args...)
+	return s.findWith(ctx, "", query, args...)
+}
+
+// findWith finds visits by a query that others stand before.
+func (s Tables) findWith(ctx context.Context, with, query string, args ...any) ([]Visit, error) {
+	rows, err := s.Pool().Query(ctx, with+"select "+columns+" "+query, args...)
 	if err != nil {
 		return nil, err
 	}
