@@ -116,7 +116,7 @@ func (room *Room) learn(ctx context.Context) error {
 	for _, id := range asked {
 		found[id] = guests.Learned{Visits: stays[id], Before: before[id], Person: personOf(people[id])}
 	}
-	room.Guests.Learn(s.Site.Rules(room.Zone), asked, found)
+	room.Guests.Learn(s.Site.Rules(room.Zone), asked, found, room.Now())
 	return nil
 }
 

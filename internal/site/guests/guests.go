@@ -275,9 +275,13 @@ type Learned struct {
 	Before []Invited
 }
 
-// Learn takes what was found out of those who were asked for. What is missing of
-// them is nothing.
-func (r *Registry) Learn(rules visit.Rules, asked []string, found map[string]Learned) {
+// storedBy is how long another server may take to store what it heard a moment ago.
+const storedBy = 2500 * time.Millisecond
+
+// Learn takes what was found out of those who were asked for. Of whom no visit is
+// stored although they bring their id, another server may just have heard for the
+// first time: that is waited for, or their visit would be two.
+func (r *Registry) Learn(rules visit.Rules, asked []string, found map[string]Learned, now time.Time) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	for _, id := range asked {
@@ -285,8 +289,11 @@ func (r *Registry) Learn(rules visit.Rules, asked []string, found map[string]Lea
 		if g == nil || !r.pending[id] {
 			continue
 		}
-		delete(r.pending, id)
 		l := found[id]
+		if l.Visits.Latest.ID == "" && len(g.pending) > 0 && now.Sub(g.pending[0].At) < storedBy {
+			continue
+		}
+		delete(r.pending, id)
 		g.Person, g.Before = l.Person, l.Before
 		if l.Visits.Latest.ID != "" {
 			g.Visit, g.Earlier = l.Visits.Latest, l.Visits.Visits-1

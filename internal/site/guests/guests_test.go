@@ -110,7 +110,7 @@ func TestWhoComesBackIsKnown(t *testing.T) {
 	require.Empty(t, names(r), "nobody is shown without it being known who they are")
 	require.Equal(t, []string{"wren"}, r.Unknown())
 	before := visits.Visit{ID: uuid.NewString(), VisitorID: "wren", Stay: visit.New("old", report("wren", false, "x", "/", -48*time.Hour).Report)}
-	r.Learn(visit.Usual, []string{"wren"}, map[string]guests.Learned{"wren": {Visits: visits.Known{Latest: before, Visits: 3}, Person: guests.Person{Name: "Wren"}}})
+	r.Learn(visit.Usual, []string{"wren"}, map[string]guests.Learned{"wren": {Visits: visits.Known{Latest: before, Visits: 3}, Person: guests.Person{Name: "Wren"}}}, noon)
 	require.Equal(t, map[string]string{"wren": "/book"}, names(r))
 	g, _ := r.Guest("wren")
 	require.Equal(t, 3, g.Earlier)
@@ -124,7 +124,7 @@ func TestWhoComesBackIsKnown(t *testing.T) {
 	// After a restart within half an hour the visit goes on.
 	r = guests.New()
 	r.Report(visit.Usual, report("wren", false, "c", "/help", 10*time.Minute))
-	r.Learn(visit.Usual, []string{"wren"}, map[string]guests.Learned{"wren": {Visits: visits.Known{Latest: g.Visit, Visits: 4}}})
+	r.Learn(visit.Usual, []string{"wren"}, map[string]guests.Learned{"wren": {Visits: visits.Known{Latest: g.Visit, Visits: 4}}}, noon)
 	again, _ := r.Guest("wren")
 	require.Equal(t, g.Visit.ID, again.Visit.ID)
 	require.Equal(t, 3, again.Visit.Stay.Pages)
@@ -159,7 +159,7 @@ func TestVisitorsMoveBetweenServers(t *testing.T) {
 	here, there := guests.New(), guests.New()
 	here.Report(visit.Usual, report("wren", true, "a", "/", 0))
 	there.Elsewhere(store(t, here), noon.Add(time.Second))
-	there.Learn(visit.Usual, there.Unknown(), nil)
+	there.Learn(visit.Usual, there.Unknown(), nil, noon)
 	require.Equal(t, map[string]string{"wren": "/"}, names(there))
 
 	there.Report(visit.Usual, report("wren", false, "a", "/fares", 20*time.Second))
@@ -179,6 +179,55 @@ func TestVisitorsMoveBetweenServers(t *testing.T) {
 	here.Pass(noon.Add(3 * time.Minute))
 	here.Pass(noon.Add(4 * time.Minute))
 	require.Empty(t, names(here))
+}
+
+// Whom another server heard of a moment ago, and has not stored yet, is waited for.
+func TestTheFirstMomentIsOneVisit(t *testing.T) {
+	here, there := guests.New(), guests.New()
+	here.Report(visit.Usual, report("wren", true, "a", "/", 0))
+	there.Report(visit.Usual, report("wren", false, "a", "/fares", 100*time.Millisecond))
+	there.Learn(visit.Usual, []string{"wren"}, nil, noon.Add(200*time.Millisecond))
+	require.False(t, there.Has("wren"))
+	list := store(t, here)
+	there.Learn(visit.Usual, []string{"wren"}, map[string]guests.Learned{"wren": {Visits: visits.Known{Latest: list[0], Visits: 1}}}, noon.Add(time.Second))
+	g, is := there.Guest("wren")
+	require.True(t, is)
+	require.Equal(t, list[0].ID, g.Visit.ID)
+	require.Equal(t, 2, g.Visit.Stay.Pages)
+	require.Zero(t, g.Earlier)
+
+	// Who brings an id of which nothing is stored any more is not waited for without end.
+	there.Report(visit.Usual, report("oskar", false, "b", "/", 0))
+	there.Learn(visit.Usual, []string{"oskar"}, nil, noon.Add(3*time.Second))
+	require.True(t, there.Has("oskar"))
+}
+
+// Of what is told beside the pages the last word holds, to whichever server it came.
+func TestTheLastWordHolds(t *testing.T) {
+	here, there := guests.New(), guests.New()
+	here.Report(visit.Usual, report("wren", true, "a", "/", 0))
+	there.Elsewhere(store(t, here), noon)
+	there.Learn(visit.Usual, there.Unknown(), nil, noon)
+	basket := func(cents int64) *visits.Basket { return &visits.Basket{Cents: cents} }
+	there.SetBasket("wren", basket(10), noon.Add(time.Second))
+	there.SetData("wren", noon.Add(time.Second), func(d *visits.Data) { d.Claimed = map[string]string{"tier": "gold"} })
+	here.SetBasket("wren", basket(20), noon.Add(2*time.Second))
+	here.Report(visit.Usual, report("wren", false, "a", "/book", 3*time.Second))
+	old, fresh := store(t, there), store(t, here)
+	here.Elsewhere(old, noon)
+	there.Elsewhere(fresh, noon)
+	there.Elsewhere(old, noon) // twice, and late
+	for _, r := range []*guests.Registry{here, there} {
+		g, _ := r.Guest("wren")
+		require.EqualValues(t, 20, g.Visit.Basket.Cents)
+		require.Equal(t, "gold", g.Visit.Data.Claimed["tier"])
+		require.Equal(t, "/book", g.Visit.PageTitle)
+	}
+	// A server whose clock is behind is heard all the same: it knew of the word before.
+	there.SetBasket("wren", nil, noon)
+	here.Elsewhere(store(t, there), noon)
+	g, _ := here.Guest("wren")
+	require.Nil(t, g.Visit.Basket)
 }
 
 func TestInvitationsStandOnce(t *testing.T) {
