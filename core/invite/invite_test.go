@@ -2,6 +2,7 @@ package invite_test
 
 import (
 	"fmt"
+	"math"
 	"math/rand/v2"
 	"testing"
 	"time"
@@ -149,4 +150,39 @@ func TestIntervalsAsPublished(t *testing.T) {
 	}
 	require.Equal(t, invite.Interval{Low: 0, High: 1}, invite.Wilson(0, 0), "of nothing nothing is known")
 	require.LessOrEqual(t, invite.Wilson(20, 20).High, 1.0)
+}
+
+// The draw is the same at all times, and fair over many: of 20,000 visitors the share
+// below each tenth lies within 4 standard errors of a tenth (binomial), and two rules
+// draw apart from each other.
+func TestTheDrawIsFair(t *testing.T) {
+	const n = 20_000
+	var tenths [10]int
+	both := 0
+	for i := range n {
+		draw := invite.Draw(fmt.Sprintf("visitor %d", i))
+		at := draw("fares")
+		require.Equal(t, at, draw("fares"))
+		require.True(t, at >= 0 && at < 1)
+		tenths[int(at*10)]++
+		if at < 0.5 && draw("groups") < 0.5 {
+			both++
+		}
+	}
+	within := func(got int, share float64) {
+		t.Helper()
+		require.InDelta(t, share, float64(got)/n, 4*math.Sqrt(share*(1-share)/n))
+	}
+	for _, got := range tenths {
+		within(got, 0.1)
+	}
+	within(both, 0.25)
+}
+
+// By hand the limits of rules do not hold, but a no does.
+func TestAskedAgainByHand(t *testing.T) {
+	now := time.Date(2026, time.June, 3, 12, 0, 0, 0, time.UTC)
+	require.True(t, invite.MayByHand(invite.History{ThisVisit: 9, Week: 9, Last: now}, now))
+	require.False(t, invite.MayByHand(invite.History{Refused: now.Add(-invite.PeaceByHand + time.Second)}, now))
+	require.True(t, invite.MayByHand(invite.History{Refused: now.Add(-invite.PeaceByHand)}, now))
 }

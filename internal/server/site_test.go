@@ -637,7 +637,7 @@ func TestTwoServersWatchOneSite(t *testing.T) {
 		t.Helper()
 		what["tab"], what["token"] = wren.Now.Tab, wren.Now.Token
 		wren.Base = there.URL
-		require.NoError(t, wren.Send(here.ctx, path, what, nil))
+		require.NoError(t, talker.Persist(here.ctx, func(ctx context.Context) error { return wren.Send(ctx, path, what, nil) }))
 		wren.Base = here.URL
 	}
 	// Said at once, before the other server can have heard of her.

@@ -125,7 +125,9 @@ func (room *Room) awaited(ctx context.Context, visitorID string) error {
 	for {
 		select {
 		case <-ctx.Done():
-			return problem.New(http.StatusConflict, "not-here", "This visitor is not on the site", "Nothing was kept. Say it again when the page has been reported.")
+			p := problem.New(http.StatusConflict, "not-here", "This visitor is not on the site", "Nothing was kept. Say it again when the page has been reported.")
+			p.Retry = true
+			return p
 		case <-tick.C:
 			if room.Guests.Has(visitorID) {
 				return nil

@@ -41,6 +41,7 @@ export type BrowserView = Schemas["BrowserView"];
 export type EarlierView = Schemas["EarlierView"];
 export type CannedView = Schemas["CannedView"];
 export type Suggestion = Schemas["Suggestion"];
+export type ContactNoteView = Schemas["ContactNoteView"];
 export type ContactImport = Schemas["ContactImport"];
 export type ImportView = Schemas["ImportView"];
 export type ArticleView = Schemas["ArticleView"];

@@ -131,6 +131,10 @@ func New() *Registry {
 	return &Registry{guests: map[string]*guest{}, pending: map[string]bool{}}
 }
 
+// storable returns a time as the database gives it back: what was rounded there would
+// be later or earlier than itself.
+func storable(t time.Time) time.Time { return t.Truncate(time.Microsecond) }
+
 // moved takes note that something changed that lookers see.
 func (r *Registry) moved(g *guest) {
 	r.moves++
@@ -142,6 +146,7 @@ func (r *Registry) moved(g *guest) {
 func (r *Registry) Report(rules visit.Rules, p Report) (now *Guest, moved bool) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
+	p.At = storable(p.At)
 	g := r.guests[p.VisitorID]
 	if g == nil {
 		if len(r.guests) >= most {
@@ -203,6 +208,7 @@ func (r *Registry) take(rules visit.Rules, g *guest, p Report) (moved bool) {
 func (r *Registry) Leave(visitorID, tab string, attended time.Duration, at time.Time) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
+	at = storable(at)
 	g := r.guests[visitorID]
 	if g == nil || r.pending[visitorID] {
 		return

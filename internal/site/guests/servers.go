@@ -76,7 +76,7 @@ func (r *Registry) takeOver(g *guest, v visits.Visit, now time.Time) bool {
 	another := g.Visit.ID != v.ID
 	standing := g.Visit.Invited
 	news := false
-	if v.StartedAt.Before(g.Visit.StartedAt) || !another && !v.SeenAt.After(g.Visit.SeenAt) {
+	if another && v.StartedAt.Before(g.Visit.StartedAt) || !another && !v.SeenAt.After(g.Visit.SeenAt) {
 		news = g.Visit.TakeTold(v)
 	} else {
 		if another {

@@ -1,7 +1,7 @@
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState, type ReactNode } from "react";
+import { useEffect, useRef, useState, type ReactNode } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { api, ask } from "../../shared/api";
@@ -12,6 +12,7 @@ import { uuid } from "../../shared/uuid";
 import { useEditing } from "../forms/editing";
 import { useKept } from "../forms/kept";
 import { SaveBar } from "../forms/parts";
+import { PersonNotes } from "../forms/person-notes";
 import { useSaving } from "../forms/saving";
 import { basketMoney, sourceWords } from "../guests/words";
 import { Icons } from "../icons";
@@ -187,7 +188,18 @@ function Letter({ id, page }: { id: string; page: ContactPage }) {
   const [clientId, setClientId] = useState(uuid);
   const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState("");
+  const here = useRef(true);
+  useEffect(() => {
+    here.current = true;
+    return () => {
+      here.current = false;
+    };
+  }, []);
   const text = typed ?? "";
+  const write = (words: string) => {
+    setTyped(words || null);
+    setClientId(uuid()); // other words are another letter, even if the first went out unheard of
+  };
   const send = () => {
     if (!text.trim() || busy) return;
     setBusy(true);
@@ -195,11 +207,10 @@ function Letter({ id, page }: { id: string; page: ContactPage }) {
     ask(api.POST("/api/contacts/{id}/letters", { params: { path: { id } }, body: { clientId, text } }))
       .then(
         () => {
-          setTyped(null);
-          setClientId(uuid());
+          write("");
           say(t`Sent by email. The answer comes to your Desk.`, "success");
           void queries.invalidateQueries({ queryKey: ["contact", id] });
-          void navigate("/desk");
+          if (here.current) void navigate("/desk"); // whoever went elsewhere stays there
         },
         (error: unknown) => setTrouble(wordsFor(error)),
       )
@@ -221,7 +232,8 @@ function Letter({ id, page }: { id: string; page: ContactPage }) {
             fullWidth
             value={text}
             placeholder={t`Your words. The answer joins a chat on your Desk.`}
-            onChange={(e) => setTyped(e.target.value || null)}
+            onChange={(e) => write(e.target.value)}
+            disabled={busy}
             slotProps={{ htmlInput: { "aria-label": t`Letter to the contact`, dir: "auto" } }}
           />
           <Wrong words={trouble} />
@@ -245,61 +257,16 @@ function Letter({ id, page }: { id: string; page: ContactPage }) {
 
 function Notes({ id, page }: { id: string; page: ContactPage }) {
   const queries = useQueryClient();
-  const keptAs = `stoop.contact-note.${id}`;
-  const [typed, setTyped] = useKept(keptAs);
-  const again = () => queries.invalidateQueries({ queryKey: ["contact", id] });
-  const add = () => {
-    const text = (typed ?? "").trim();
-    if (!text) return;
-    ask(api.POST("/api/contacts/{id}/notes", { params: { path: { id } }, body: { text } })).then(() => {
-      setTyped(null);
-      return again();
-    }, sayTrouble);
-  };
   return (
     <Part title={t`Notes`}>
-      <ul className="contact-notes">
-        {page.notes.map((n) => (
-          <li key={n.id}>
-            <p dir="auto">{n.text}</p>
-            <span className="meta">
-              {n.by}, {dayAndTime(n.at)}
-              {n.mine ? (
-                <button
-                  className="link"
-                  onClick={() => {
-                    ask(api.DELETE("/api/contact-notes/{id}", { params: { path: { id: n.id } } })).then(
-                      again,
-                      sayTrouble,
-                    );
-                  }}
-                >
-                  <Trans>delete</Trans>
-                </button>
-              ) : null}
-            </span>
-          </li>
-        ))}
-      </ul>
-      <form
-        className="row"
-        onSubmit={(e) => {
-          e.preventDefault();
-          add();
-        }}
-      >
-        <TextField
-          size="small"
-          fullWidth
-          value={typed ?? ""}
-          placeholder={t`Add a note`}
-          onChange={(e) => setTyped(e.target.value || null)}
-          slotProps={{ htmlInput: { "aria-label": t`Add a note`, maxLength: 2000, dir: "auto" } }}
-        />
-        <Button type="submit" disabled={!(typed ?? "").trim()}>
-          <Trans>Add</Trans>
-        </Button>
-      </form>
+      <PersonNotes
+        notes={page.notes}
+        keptAs={`stoop.contact-note.${id}`}
+        add={(text) =>
+          ask(api.POST("/api/contacts/{id}/notes", { params: { path: { id } }, body: { text } }))
+        }
+        again={() => queries.invalidateQueries({ queryKey: ["contact", id] })}
+      />
     </Part>
   );
 }

@@ -21,6 +21,12 @@ export function Merge({ id, contact }: { id: string; contact: ContactView }) {
   const [otherId, setOtherId] = useState("");
   const [theirs, setTheirs] = useState<readonly string[]>([]); // parts of the other that stay
   const [trouble, setTrouble] = useState("");
+  const [busy, setBusy] = useState(false);
+  const compare = (other: string) => {
+    setOtherId(other);
+    setTheirs([]);
+    setTrouble("");
+  };
   const found = useQuery({
     queryKey: ["contacts", "merge", typed],
     queryFn: () => ask(api.GET("/api/contacts", { params: { query: { words: typed } } })),
@@ -34,26 +40,29 @@ export function Merge({ id, contact }: { id: string; contact: ContactView }) {
   const second = other.data?.contact;
   const merged = second ? mergedOf(contact, second, theirs) : undefined;
   const merge = () => {
-    if (!second || !merged) return;
+    if (!second || !merged || busy) return;
+    setBusy(true);
     setTrouble("");
     ask(
       api.POST("/api/contacts/{id}/merge", {
         params: { path: { id } },
         body: { otherId, otherVersion: second.version, merged },
       }),
-    ).then(
-      async () => {
-        setOtherId("");
-        setTyped("");
-        say(t`The two are one contact now`, "success");
-        await queries.invalidateQueries({ queryKey: ["contact"] });
-        void queries.invalidateQueries({ queryKey: ["contacts"] });
-      },
-      (error: unknown) => {
-        setTrouble(wordsFor(error));
-        void queries.invalidateQueries({ queryKey: ["contact"] });
-      },
-    );
+    )
+      .then(
+        async () => {
+          compare("");
+          setTyped("");
+          say(t`The two are one contact now`, "success");
+          await queries.invalidateQueries({ queryKey: ["contact"] });
+          void queries.invalidateQueries({ queryKey: ["contacts"] });
+        },
+        (error: unknown) => {
+          setTrouble(wordsFor(error));
+          void queries.invalidateQueries({ queryKey: ["contact"] });
+        },
+      )
+      .finally(() => setBusy(false));
   };
   return (
     <section className="part merge">
@@ -92,10 +101,10 @@ export function Merge({ id, contact }: { id: string; contact: ContactView }) {
             </Trans>
           </p>
           <Wrong words={trouble} />
-          <Button variant="outlined" onClick={merge}>
+          <Button variant="outlined" disabled={busy} onClick={merge}>
             <Trans>Merge</Trans>
           </Button>
-          <Button onClick={() => setOtherId("")}>
+          <Button onClick={() => compare("")}>
             <Trans>Cancel</Trans>
           </Button>
         </>
@@ -117,7 +126,7 @@ export function Merge({ id, contact }: { id: string; contact: ContactView }) {
                   .map((c) => (
                     <li key={c.id}>
                       <span className="cut">{[c.name, c.email].filter(Boolean).join(", ")}</span>
-                      <Button size="small" onClick={() => setOtherId(c.id)}>
+                      <Button size="small" onClick={() => compare(c.id)}>
                         <Trans>Compare</Trans>
                       </Button>
                     </li>

@@ -9,15 +9,13 @@ import { api, ask } from "../../shared/api";
 import { dayAndTime } from "../../shared/format";
 import { emptyLog } from "../../shared/log";
 import { ProblemError, wordsFor, wrongFields } from "../../shared/problem";
-import { keep, keepJSON, kept, keptJSON } from "../../shared/storage";
+import { keep, keepJSON, keptJSON } from "../../shared/storage";
 import type { AboutView, ChatView, ContactView } from "../../shared/types";
-import { useKept } from "../forms/kept";
+import { PersonNotes } from "../forms/person-notes";
 import { Icons } from "../icons";
 import { Button, IconButton } from "../kit/button";
-import {} from "../kit/say";
 import { useAbout } from "./about-query";
 import { Outcome, Summary } from "./outcome";
-import { sayTrouble } from "../kit/say";
 import { useDeskStore, useIsMine, useScripts } from "./provider";
 import { whyHere } from "./reasons";
 import { Tags } from "./tags";
@@ -320,56 +318,18 @@ function Contact({ chat, about }: { chat: ChatView; about: AboutView }) {
 /** What the team noted about the person, not only about this chat. */
 function Notes({ chat, about }: { chat: ChatView; about: AboutView }) {
   const queries = useQueryClient();
-  const [text, setText] = useKept(`stoop.desk.person-note.${chat.id}`);
-  const again = () => queries.invalidateQueries({ queryKey: ["about", chat.id] });
-  const add = () => {
-    const words = (text ?? "").trim();
-    if (!words) return;
-    setText(null);
-    const keptAs = `stoop.desk.person-note.${chat.id}`;
-    ask(
-      api.POST("/api/chats/{id}/contact/notes", { params: { path: { id: chat.id } }, body: { text: words } }),
-    ).then(again, (error: unknown) => {
-      const now = kept(keptAs); // what is being typed by now stays behind it
-      keep(keptAs, now ? `${words} ${now}` : words);
-      sayTrouble(error);
-    });
-  };
-  const remove = (id: string) =>
-    ask(api.DELETE("/api/contact-notes/{id}", { params: { path: { id } } })).then(again, sayTrouble);
   return (
     <Part title={t`Notes about the person`}>
-      <ul className="contact-notes">
-        {about.notes.map((n) => (
-          <li key={n.id}>
-            <p dir="auto">{n.text}</p>
-            <span className="meta">
-              {n.by}, {dayAndTime(n.at)}
-              {n.mine ? (
-                <button className="link" onClick={() => void remove(n.id)}>
-                  <Trans>delete</Trans>
-                </button>
-              ) : null}
-            </span>
-          </li>
-        ))}
-      </ul>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          add();
-        }}
-      >
-        <input
-          value={text ?? ""}
-          dir="auto"
-          maxLength={2000}
-          placeholder={t`Add a note`}
-          aria-label={t`Add a note about the person`}
-          onChange={(e) => setText(e.target.value || null)}
-          onBlur={add}
-        />
-      </form>
+      <PersonNotes
+        notes={about.notes}
+        keptAs={`stoop.desk.person-note.${chat.id}`}
+        add={(text) =>
+          ask(
+            api.POST("/api/chats/{id}/contact/notes", { params: { path: { id: chat.id } }, body: { text } }),
+          )
+        }
+        again={() => queries.invalidateQueries({ queryKey: ["about", chat.id] })}
+      />
     </Part>
   );
 }

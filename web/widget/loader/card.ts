@@ -8,6 +8,8 @@ const margin = 12;
 export class Card {
   private box: HTMLElement | undefined;
   private invitation: Invitation | undefined;
+  /** The invitation has been in sight. */
+  private seen = false;
   private readonly words: typeof english;
   /** Answered here: the server may say it once more before it has heard. */
   private readonly done = new Set<string>();
@@ -43,6 +45,7 @@ export class Card {
     if (this.done.has(invitation.id) || this.invitation?.id === invitation.id) return;
     if (open) return; // they are about to write
     this.invitation = invitation;
+    this.seen = false;
     if (invitation.opens && !this.typing()) {
       this.done.add(invitation.id);
       this.answer("shown");
@@ -62,7 +65,6 @@ export class Card {
       [this.words.yes, () => this.say("accepted")],
       [this.words.no, () => this.say("dismissed")],
     );
-    this.answer("shown");
   }
 
   /** Asks whether anything may be collected. */
@@ -142,8 +144,11 @@ export class Card {
         typed.left - margin > mine.right ||
         typed.bottom + margin < mine.top ||
         typed.top - margin > mine.bottom
-      )
+      ) {
+        if (this.invitation && !this.seen) this.answer("shown");
+        this.seen = true;
         return;
+      }
     }
     box.hidden = true;
   }

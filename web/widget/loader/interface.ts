@@ -1,5 +1,8 @@
 import type { Host } from "./host";
 
+/** How often something is said, over about a minute, before it counts as lost. */
+const tries = 6;
+
 type Listener = (value: unknown) => void;
 
 /** What the site's own scripts can ask: see docs/guide/site.md. */
@@ -65,24 +68,32 @@ export class Interface {
     console.warn(`Stoop: ${words}.`);
   }
 
-  /** One after the other, in the order of the calls; each once, or the page is told why not. */
+  /** One after the other, in the order of the calls; what the server cannot take now is said again. */
   private send(data: object): void {
-    this.sent = this.sent.then(async () => {
-      const { tab, token } = this.host.page();
-      try {
-        const answer = await fetch(`${this.host.path}data`, {
-          method: "POST",
-          headers: { "Content-Type": "text/plain" },
-          body: JSON.stringify({ tab, token, ...data }),
-        });
-        if (answer.ok) return;
-        const problem = await answer.json();
-        this.wrong(`${problem.title}. ${problem.detail}`.replace(/\.$/, ""));
-        this.tell("problem", problem);
-      } catch {
-        this.wrong("the chat server cannot be reached; what the page said of the visitor got lost");
-      }
-    });
+    this.sent = this.sent.then(() => this.say(data, 1));
+  }
+
+  private async say(data: object, tried: number): Promise<void> {
+    const { tab, token } = this.host.page();
+    let problem: { title?: string; detail?: string; retry?: boolean } = { retry: true };
+    try {
+      const answer = await fetch(`${this.host.path}data`, {
+        method: "POST",
+        headers: { "Content-Type": "text/plain" },
+        body: JSON.stringify({ tab, token, ...data }),
+      });
+      if (answer.ok) return;
+      problem = await answer.json();
+    } catch {
+      // No answer, or none of ours: like "not now".
+    }
+    if (problem.retry && tried < tries) {
+      await new Promise((later) => setTimeout(later, 1000 * 2 ** tried));
+      return this.say(data, tried + 1);
+    }
+    problem.title ??= "The chat server cannot be reached; what the page said of the visitor got lost";
+    this.wrong([problem.title, problem.detail].filter(Boolean).join(". ").replace(/\.$/, ""));
+    this.tell("problem", problem);
   }
 }
 
