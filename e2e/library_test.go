@@ -56,7 +56,7 @@ func TestAnArticleFromTheComposer(t *testing.T) {
 	maren.Click("footer button :: Save")
 	maren.Find(".rendered strong :: free")
 	maren.Click("nav a :: Desk")
-	maren.Click(world.Lane(wren) + " [aria-label='Articles']")
+	maren.Click(world.Lane(wren) + " [aria-label='Articles and bookings']")
 	maren.Type(".article-search input", "trailer")
 	maren.Find(".article-search li:only-child :: Bicycles on board")
 	maren.Click(".article-search li button :: Link")
@@ -68,7 +68,7 @@ func TestAnArticleFromTheComposer(t *testing.T) {
 	reader.Open(href)
 	reader.Find("h1 :: Bicycles on board")
 	reader.Find("li :: trailers pay €4.00")
-	maren.Click(world.Lane(wren) + " [aria-label='Articles']")
+	maren.Click(world.Lane(wren) + " [aria-label='Articles and bookings']")
 	maren.Type(".article-search input", "trailer")
 	maren.Click(".article-search li:only-child button :: Text")
 	maren.Until("its words are in the field", func() bool {

@@ -18,7 +18,7 @@ import (
 )
 
 // rooms are what people do, each a folder of its own. No room imports another.
-var rooms = []string{"account", "delivery", "desk", "floor", "library", "mailing", "people", "setup", "site", "talk", "teamtalk", "transcripts"}
+var rooms = []string{"account", "delivery", "desk", "floor", "library", "mailing", "outside", "people", "setup", "site", "talk", "teamtalk", "transcripts"}
 
 // The arrows between packages point one way, and each that there is stands in
 // docs/architecture.md: who adds one says so there.

@@ -4,6 +4,7 @@ import { formatter } from "@lingui/format-po";
 import { shipped } from "./shared/languages";
 
 const visitorProblems = "<rootDir>/shared/visitor-problems.ts";
+const bookings = "<rootDir>/widget/panel/bookings/**";
 const tests = ["**/*.test.*", "**/fake-*"];
 
 // What comes later than the console's first screen, folder by folder.
@@ -11,12 +12,14 @@ const laterFiles = [
   ...["contacts", "floor", "forms", "library", "palette", "session", "setup", "transcripts", "visitors"].map(
     (f) => `<rootDir>/console/${f}/**`,
   ),
+  "<rootDir>/console/guests/basket.tsx",
   "<rootDir>/console/kit/import-file.tsx",
   "<rootDir>/console/talk/talk.tsx",
   "<rootDir>/console/notices/notifications.tsx",
   "<rootDir>/console/frame/my-menu.tsx",
   ...[
     "about",
+    "card-search",
     "beside",
     "voice",
     "article-search",
@@ -53,8 +56,10 @@ export default defineConfig({
     {
       path: "<rootDir>/locales/panel/{locale}",
       include: ["<rootDir>/widget/panel", "<rootDir>/shared"],
-      exclude: [...tests, visitorProblems],
+      exclude: [...tests, visitorProblems, bookings],
     },
+    // What few visitors need: cards in a chat, looking up a booking.
+    { path: "<rootDir>/locales/bookings/{locale}", include: [bookings], exclude: tests },
     // What can go wrong is said in English by the server, and by these in other languages.
     {
       path: "<rootDir>/locales/problems/{locale}",

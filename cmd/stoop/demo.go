@@ -17,6 +17,7 @@ import (
 	"stoop/internal/demo"
 	"stoop/internal/devpg"
 	"stoop/internal/server"
+	"stoop/internal/standin/booking"
 	"stoop/internal/standin/crowd"
 	"stoop/internal/standin/mailbox"
 	"stoop/internal/standin/places"
@@ -89,6 +90,12 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 	}
 	defer box.Close()
 	config.SMTP, config.ReplyDomain, config.MailAddress = "smtp://"+box.smtp, "reply.example.com", "127.0.0.1:0"
+	lines, err := startBooking(log)
+	if err != nil {
+		return err
+	}
+	defer lines.Close()
+	config.BookingURL, config.BookingKey = lines.Records+"/api", bookingKey
 	server.CollectLessOften()
 	s, err := server.Start(ctx, config, log, true)
 	if err != nil {
@@ -102,16 +109,17 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 	if err != nil {
 		return err
 	}
-	site, err := serveSite(listener, s.URL, log)
+	site, err := serveSite(listener, s.URL, lines.System, log)
 	if err != nil {
 		return err
 	}
 	defer site.Close()
+	lines.Site = demo.SiteURL(listener.Addr())
 	if err := demo.Seed(ctx, s.Store, []string{demo.SiteURL(listener.Addr())}, time.Now()); err != nil {
 		return err
 	}
 	s.Settings.Forget()
-	announce(listener.Addr(), s.URL, box.url)
+	announce(listener.Addr(), s.URL, box.url, lines.Records)
 	visitors := crowd.Crowd{Base: s.URL, Key: demo.WidgetKey, Site: demo.SiteURL(listener.Addr()), Size: size, Log: log}
 	crowdCtx, leave := context.WithCancel(ctx)
 	gone := make(chan struct{})
@@ -123,6 +131,32 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 	leave()
 	<-gone
 	return err
+}
+
+// bookingAddress is where the stand-in for the booking system is asked; bookingKey is
+// what it wants. It listens on loopback only.
+const (
+	bookingAddress = "127.0.0.1:8092"
+	bookingKey     = "kelpwick"
+)
+
+// runningBooking is the stand-in for the booking system, served.
+type runningBooking struct {
+	*booking.System
+	*http.Server
+}
+
+func startBooking(log *slog.Logger) (runningBooking, error) {
+	zone, err := time.LoadLocation(demo.TimeZone)
+	if err != nil {
+		return runningBooking{}, err
+	}
+	listener, err := server.Listen(bookingAddress, true)
+	if err != nil {
+		return runningBooking{}, err
+	}
+	lines := booking.New(zone, time.Now)
+	return runningBooking{lines, lines.Serve(listener, bookingKey, log)}, nil
 }
 
 // mailboxAddress is where the stand-in for mail shows what it got.
@@ -146,8 +180,8 @@ func startMailbox(log *slog.Logger) (runningMailbox, error) {
 	return runningMailbox{mailbox.Start(smtpOn, pageOn, "", log), smtpOn.Addr().String(), "http://" + pageOn.Addr().String()}, nil
 }
 
-func serveSite(listener net.Listener, stoopURL string, log *slog.Logger) (*http.Server, error) {
-	handler, err := demo.SiteHandler(stoopURL, log)
+func serveSite(listener net.Listener, stoopURL string, lines *booking.System, log *slog.Logger) (*http.Server, error) {
+	handler, err := demo.SiteHandler(stoopURL, lines, log)
 	if err != nil {
 		return nil, err
 	}
@@ -160,8 +194,8 @@ func serveSite(listener net.Listener, stoopURL string, log *slog.Logger) (*http.
 	return site, nil
 }
 
-func announce(site net.Addr, console, mailbox string) {
-	fmt.Printf("\n  Kelpwick Ferries   %s\n  Stoop's console    %s\n  Mailbox (stand-in) %s\n\n  Logins, all with the password  %s\n", demo.SiteURL(site), console, mailbox, demo.Password)
+func announce(site net.Addr, console, mailbox, bookings string) {
+	fmt.Printf("\n  Kelpwick Ferries   %s\n  Stoop's console    %s\n  Mailbox (stand-in) %s\n  Bookings (stand-in) %s\n\n  Logins, all with the password  %s\n", demo.SiteURL(site), console, mailbox, bookings, demo.Password)
 	for _, l := range demo.Logins {
 		fmt.Printf("    %-9s %-22s %s\n", l.Role, l.Email, l.Name)
 	}

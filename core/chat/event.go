@@ -43,6 +43,7 @@ const (
 	Refused   Kind = "refused"   // the visitor does not want the file of event UpTo
 	Corrected Kind = "corrected" // Text replaces the words of event UpTo
 	Withdrawn Kind = "withdrawn" // the words or the file of event UpTo are taken back
+	CardUsed  Kind = "card-used" // the visitor did something with the card of event UpTo
 
 	Noted      Kind = "noted"      // words that only the team sees
 	Whispered  Kind = "whispered"  // a lead's words to the owner, beside the chat
@@ -133,6 +134,7 @@ type Detail struct {
 	Live       bool             `json:"live,omitempty"` // Routed: a message became a live chat
 
 	File     *File  `json:"file,omitempty"`
+	Card     *Card  `json:"card,omitempty"` // Said: what the words describe
 	Tag      string `json:"tag,omitempty"`
 	Outcome  string `json:"outcome,omitempty"`
 	Sale     *Money `json:"sale,omitempty"`

@@ -33,6 +33,8 @@ func (s State) fits(e Event, d Detail) bool {
 		return talks && earlier && !slices.Contains(s.TakenBack, e.UpTo)
 	case Refused:
 		return visitor && earlier && !slices.Contains(s.TakenBack, e.UpTo)
+	case CardUsed:
+		return visitor && earlier && d.How != ""
 	case Delivered, Seen:
 		return (visitor || owner) && earlier
 	case Ended:

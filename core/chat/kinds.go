@@ -41,6 +41,7 @@ var kinds = []struct {
 	{Refused, AllHear, true},
 	{Corrected, AllHear, false},
 	{Withdrawn, AllHear, false},
+	{CardUsed, AllHear, true},
 	{Noted, TeamHears, true},
 	{Whispered, TeamHears, false},
 	{Tagged, TeamHears, true},

@@ -33,7 +33,7 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 	switch rapid.SampledFrom([]string{
 		"start", "start", "say", "say", "take", "take", "end",
 		"route", "overflow", "offer", "assign", "pass", "lapse", "hand on", "hand to department", "take back", "put back", "release", "keep", "miss", "wrap up", "add", "leave",
-		"share", "correct", "withdraw", "refuse", "note", "whisper", "tag", "untag", "summarise", "conclude", "name", "set aside",
+		"share", "card", "use card", "correct", "withdraw", "refuse", "note", "whisper", "tag", "untag", "summarise", "conclude", "name", "set aside",
 		"join", "take over", "call", "end call", "watch", "silence", "shut out",
 	}).Draw(t, "act") {
 	case "route":
@@ -70,6 +70,12 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 		return some(s.Leave(by, operator, now))
 	case "share":
 		return one(s.Share(by, "f", chat.File{ID: "f1", Name: "deck.png", Type: "image/png", Size: 10}, now))
+	case "card":
+		return one(s.SayCard(by, "k", chat.Card{Kind: "sailing", ID: "s1", Title: "Night boat", Basket: rapid.Bool().Draw(t, "basket")}, 15, now))
+	case "use card":
+		card := earlier(t, s, now)
+		card.Detail = &chat.Detail{Card: &chat.Card{Title: "Night boat", Basket: rapid.Bool().Draw(t, "basket")}}
+		return one(s.UseCard(by, card, rapid.SampledFrom([]string{chat.CardOpened, chat.CardInBasket, "eaten"}).Draw(t, "how"), now))
 	case "correct":
 		return some(s.Correct(by, earlier(t, s, now), rapid.StringN(0, 20, 80).Draw(t, "words"), 15, now))
 	case "withdraw":

@@ -51,7 +51,7 @@ func (s State) Correct(by Party, said Event, words string, limit int, now time.T
 	if err := s.mayChange(by, said, now); err != nil {
 		return nil, err
 	}
-	if said.Kind != Said {
+	if said.Kind != Said || said.Detail != nil && said.Detail.Card != nil {
 		return nil, ErrNotThat
 	}
 	text, err := CleanWords(words, limit)

@@ -195,7 +195,7 @@ func (s State) Apply(e Event) (State, error) {
 		s = s.inTeam(e, detailOf(e))
 	case Reminded:
 		s.RemindedAt = &e.At
-	case Delivered, Seen: // receipts of earlier versions; see Marks
+	case Delivered, Seen, CardUsed: // receipts of earlier versions; see Marks
 	case Ended:
 		if s.Phase == Waiting && e.Ending == Answered {
 			s.Owner = s.HeldBy // who answered it, though it waited again

@@ -22,6 +22,7 @@ import (
 
 	"stoop/internal/demo"
 	"stoop/internal/server"
+	"stoop/internal/standin/booking"
 	"stoop/internal/standin/mailbox"
 	"stoop/internal/standin/places"
 	"stoop/internal/testpg"
@@ -40,6 +41,8 @@ type World struct {
 	// Mailbox gets what is sent by mail; MailURL is its page.
 	Mailbox *mailbox.Mailbox
 	MailURL string
+	// Booking is the booking system that Stoop and the site ask.
+	Booking *booking.System
 	browser *rod.Browser
 }
 
@@ -64,19 +67,26 @@ func On(t testing.TB, databaseURL string) *World {
 	config.FilesFolder = t.TempDir()
 	config.Places = filepath.Join(t.TempDir(), "places.mmdb")
 	require.NoError(t, places.Write(config.Places))
+	w := &World{Booking: booking.New(time.UTC, time.Now)}
+	bookingOn := listen(t)
+	lines := w.Booking.Serve(bookingOn, "key of the test", log)
+	t.Cleanup(func() { _ = lines.Close() })
+	config.BookingURL, config.BookingKey = w.Booking.Records+"/api", "key of the test"
 	config.SMTP, config.ReplyDomain, config.MailAddress = "smtp://"+smtpOn.Addr().String(), "reply.example.com", "127.0.0.1:0"
 	s, err := server.Start(context.Background(), config, log, false)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Stop() }) // stopping again after Restart only says so
 	box.Inbound = s.MailAddress
-	w := &World{Server: s, VisitorNet: NewProxy(t, s.URL), OperatorNet: NewProxy(t, s.URL), Mailbox: box, MailURL: "http://" + mailOn.Addr().String()}
+	w.Server, w.VisitorNet, w.OperatorNet = s, NewProxy(t, s.URL), NewProxy(t, s.URL)
+	w.Mailbox, w.MailURL = box, "http://"+mailOn.Addr().String()
 
-	handler, err := demo.SiteHandler(w.VisitorNet.URL, log)
+	handler, err := demo.SiteHandler(w.VisitorNet.URL, w.Booking, log)
 	require.NoError(t, err)
 	site := &http.Server{Handler: handler, ReadHeaderTimeout: Patience}
 	go func() { _ = site.Serve(listener) }() // ends with the test
 	t.Cleanup(func() { _ = site.Close() })
 	w.SiteURL = demo.SiteURL(listener.Addr())
+	w.Booking.Site = w.SiteURL
 	require.NoError(t, demo.Seed(context.Background(), s.Store, []string{w.SiteURL}, time.Now()))
 	s.Settings.Forget()
 	w.browser = newBrowser(t)

@@ -22,6 +22,7 @@ import (
 	"stoop/internal/chatlog"
 	"stoop/internal/demo"
 	"stoop/internal/setup/settings"
+	"stoop/internal/standin/booking"
 	"stoop/internal/testpg"
 	"stoop/internal/transcripts"
 	"stoop/web"
@@ -30,7 +31,7 @@ import (
 // Every page of the site stands, carries the snippet, and loads nothing from
 // elsewhere: the demo must work without a network.
 func TestTheSite(t *testing.T) {
-	handler, err := demo.SiteHandler("http://stoop.example", slog.New(slog.DiscardHandler))
+	handler, err := demo.SiteHandler("http://stoop.example", booking.New(time.UTC, time.Now), slog.New(slog.DiscardHandler))
 	require.NoError(t, err)
 	get := func(path string) (int, string) {
 		w := httptest.NewRecorder()
@@ -58,7 +59,7 @@ func TestTheSite(t *testing.T) {
 // The site speaks the language that a browser asks for, whole: no text of a page is
 // without its translation, and none is kept that no page says.
 func TestTheSiteSpeaksGerman(t *testing.T) {
-	handler, err := demo.SiteHandler("http://stoop.example", slog.New(slog.DiscardHandler))
+	handler, err := demo.SiteHandler("http://stoop.example", booking.New(time.UTC, time.Now), slog.New(slog.DiscardHandler))
 	require.NoError(t, err)
 	speaks := func(language string) string {
 		r := httptest.NewRequest(http.MethodGet, "/timetable", nil)

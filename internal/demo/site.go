@@ -7,12 +7,14 @@ import (
 	"html/template"
 	"io/fs"
 	"log/slog"
+	"maps"
 	"net"
 	"net/http"
 	"strings"
 
 	"golang.org/x/text/language"
 
+	"stoop/internal/standin/booking"
 	"stoop/web"
 )
 
@@ -68,30 +70,47 @@ func siteWords(tag language.Tag) (map[string]string, error) {
 }
 
 // SiteHandler serves the pages of Kelpwick Ferries, in the language that a browser
-// asks for, with the snippet of a Stoop server before the closing body tag.
-func SiteHandler(stoopURL string, log *slog.Logger) (http.Handler, error) {
+// asks for, with the snippet of a Stoop server before the closing body tag. What is
+// booked there lies in the booking system.
+func SiteHandler(stoopURL string, system *booking.System, log *slog.Logger) (http.Handler, error) {
 	mux, matcher := http.NewServeMux(), language.NewMatcher(siteLanguages)
-	for _, p := range Pages {
+	templates := map[string][]*template.Template{}
+	for _, p := range append([]Page{sailingsPage, payPage, bookedPage}, Pages...) {
 		pages, err := inEachLanguage(p)
 		if err != nil {
 			return nil, fmt.Errorf("reading the demo site: %w", err)
 		}
+		templates[p.file] = pages
+	}
+	book := &trips{booking: system}
+	book.show = func(w http.ResponseWriter, r *http.Request, p Page, data map[string]any) {
+		_, at := language.MatchStrings(matcher, r.URL.Query().Get("language"), r.Header.Get("Accept-Language"))
+		w.Header().Set("Content-Type", "text/html; charset=utf-8")
+		w.Header().Set("Vary", "Accept-Language")
+		trip := book.trip(r)
+		all := map[string]any{
+			"Page": p, "Pages": Pages, "Stoop": stoopURL, "Key": WidgetKey, "Language": siteLanguages[at].String(),
+			"Trip": trip, "Basket": basket(trip), "Booked": false, "Trouble": "", "Name": "", "Email": "",
+		}
+		maps.Copy(all, data)
+		if err := templates[p.file][at].ExecuteTemplate(w, "layout.html", all); err != nil {
+			log.Error("a page of the demo site could not be written", "page", p.Path, "error", err)
+		}
+	}
+	for _, p := range Pages {
 		pattern := "GET " + p.Path
 		if p.Path == "/" {
 			pattern = "GET /{$}"
 		}
 		mux.HandleFunc(pattern, func(w http.ResponseWriter, r *http.Request) {
-			_, at := language.MatchStrings(matcher, r.URL.Query().Get("language"), r.Header.Get("Accept-Language"))
-			w.Header().Set("Content-Type", "text/html; charset=utf-8")
-			w.Header().Set("Vary", "Accept-Language")
-			err := pages[at].ExecuteTemplate(w, "layout.html", map[string]any{
-				"Page": p, "Pages": Pages, "Stoop": stoopURL, "Key": WidgetKey, "Language": siteLanguages[at].String(),
-			})
-			if err != nil {
-				log.Error("a page of the demo site could not be written", "page", p.Path, "error", err)
+			data := map[string]any{"Ports": booking.Ports(), "Tomorrow": system.Now().In(system.Zone).AddDate(0, 0, 1)}
+			if p.file == "my-booking" {
+				data = book.find(r)
 			}
+			book.show(w, r, p, data)
 		})
 	}
+	book.routes(mux)
 	files := http.FileServerFS(noPages{web.Site()})
 	mux.Handle("GET /site.css", files)
 	mux.Handle("GET /ferry.svg", files)
@@ -107,7 +126,7 @@ func inEachLanguage(p Page) (pages []*template.Template, err error) {
 			return nil, err
 		}
 		say := func(english string) string { return cmp.Or(words[english], english) }
-		page, err := template.New(p.file).Funcs(template.FuncMap{"t": say}).ParseFS(web.Site(), "layout.html", "pages/"+p.file+".html")
+		page, err := template.New(p.file).Funcs(tripWords).Funcs(template.FuncMap{"t": say}).ParseFS(web.Site(), "layout.html", "pages/"+p.file+".html")
 		if err != nil {
 			return nil, err
 		}

@@ -26,7 +26,7 @@ func (room *Room) WidgetView(ctx context.Context, w settings.Widget) (view.Widge
 		Key: w.Key, Title: w.Title, Colour: w.Colour, OnColour: widget.ReadableOn(w.Colour), Corner: w.Corner,
 		MessageLimit: w.MessageLimit, ReachBy: w.ReachBy, Form: view.Fields(s, w), Now: now,
 		Greeting: w.Greeting, ClosedGreeting: w.ClosedGreeting, HideClosed: w.HideClosed,
-		DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, Files: s.FileLimits(),
+		DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, Files: s.FileLimits(), Booking: room.View.Booking,
 	}, nil
 }
 

@@ -9,6 +9,7 @@ import (
 
 	"stoop/core/access"
 	"stoop/internal/chatlog"
+	"stoop/internal/people/register"
 	"stoop/internal/setup/settings"
 	"stoop/internal/view"
 )
@@ -88,6 +89,40 @@ func (room *Room) About(ctx context.Context, o access.Actor, chatID string) (Abo
 		return v, err
 	}
 	return v, room.technical(ctx, c, &v)
+}
+
+// CustomerOf returns who is behind a chat that somebody of the team may read.
+func (room *Room) CustomerOf(ctx context.Context, o access.Actor, chatID string) (register.Customer, error) {
+	c, err := room.Chats.Readable(ctx, o, chatID)
+	if err != nil {
+		return register.Customer{}, err
+	}
+	contact, err := room.contactOf(ctx, c)
+	if err != nil {
+		return register.Customer{}, err
+	}
+	visitor, err := room.Register.Visitor(ctx, c.VisitorID)
+	if err != nil {
+		return register.Customer{}, err
+	}
+	p := customerOf(contact)
+	// What nobody has stored yet is what the visitor said of themselves.
+	p.Claimed = contact.Version == 0 || claimed(view.Contact(contact), visitor, c).Claimed
+	return p, nil
+}
+
+// CustomerWith returns a contact.
+func (room *Room) CustomerWith(ctx context.Context, _ access.Actor, contactID string) (register.Customer, error) {
+	contact, err := room.Register.ContactByID(ctx, contactID)
+	return customerOf(contact), err
+}
+
+func customerOf(c register.Contact) register.Customer {
+	p := register.Customer{ContactID: c.ID, Name: c.Name, Phone: c.Phone}
+	if c.Email != nil {
+		p.Email = *c.Email
+	}
+	return p
 }
 
 func earlierOf(c chatlog.Chat) EarlierView {

@@ -36,6 +36,12 @@ type Talk interface {
 	TagsInUse(ctx context.Context) ([]string, error)
 }
 
+// Outside is the system outside.
+type Outside interface {
+	// Learn lets the record of a contact be read, whose email is theirs.
+	Learn(contactID, email string)
+}
+
 // BansNotice is the notice that bans changed.
 const BansNotice = "bans"
 
@@ -55,6 +61,7 @@ type Room struct {
 	Notices  *notice.Board
 	Live     Live
 	Talk     Talk
+	Outside  Outside
 	Now      func() time.Time
 
 	bans remember.Value[holding]

@@ -15,7 +15,10 @@ func (room *Room) Vouched(ctx context.Context, visitorID, siteID, name, email, p
 			return err
 		}
 	}
-	_, err := room.Register.Join(ctx, visitorID, siteID, name, email, phone, room.Now())
+	contactID, err := room.Register.Join(ctx, visitorID, siteID, name, email, phone, room.Now())
+	if err == nil {
+		room.Outside.Learn(contactID, email)
+	}
 	return err
 }
 
@@ -29,6 +32,9 @@ func (room *Room) Proven(ctx context.Context, visitorID string) error {
 	if err != nil {
 		return err
 	}
-	_, err = room.Register.Join(ctx, visitorID, "", v.Name, v.Email, v.Phone, room.Now())
+	contactID, err := room.Register.Join(ctx, visitorID, "", v.Name, v.Email, v.Phone, room.Now())
+	if err == nil {
+		room.Outside.Learn(contactID, v.Email)
+	}
 	return err
 }

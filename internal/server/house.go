@@ -27,6 +27,7 @@ import (
 	"stoop/internal/mail"
 	"stoop/internal/mailing"
 	"stoop/internal/notice"
+	"stoop/internal/outside"
 	"stoop/internal/people"
 	"stoop/internal/people/register"
 	"stoop/internal/places"
@@ -69,6 +70,9 @@ type HouseConfig struct {
 	Mail mail.Sender
 	// Files keeps the contents of what people send each other.
 	Files files.Store
+	// Outside is the system outside, with the company's customers and goods; nil: there
+	// is none.
+	Outside outside.System
 	// Places tells where visitors are; nil: nobody knows.
 	Places *places.Table
 	// Secret signs addresses of files, and those in mails.
@@ -93,6 +97,7 @@ type House struct {
 	Floor       floor.Room
 	Library     library.Room
 	Mailing     mailing.Room
+	Outside     outside.Room
 	People      people.Room
 	Setup       setup.Room
 	Site        site.Room
@@ -124,7 +129,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 	c.Store.Node = uuid.NewString()
 	h := &House{config: c, stop: func() {}, notices: &notice.Board{Store: c.Store, Log: c.Log}}
 	h.Settings = &settings.Cache{Tables: settings.On(c.Store)}
-	h.View = &view.Views{Settings: h.Settings, Key: c.Secret, Live: c.Live, Waits: &h.Floor}
+	h.View = &view.Views{Settings: h.Settings, Key: c.Secret, Live: c.Live, Waits: &h.Floor, Booking: c.Outside != nil}
 	h.Chats = chatlog.New(c.Store, h.Delivery.Ready)
 	h.Chats.OnMarks = h.Delivery.MarksStored
 	h.furnish(c)
@@ -132,6 +137,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 	h.Delivery.Prepare()
 	h.Floor.Prepare()
 	h.Library.Prepare()
+	h.Outside.Prepare()
 	h.People.Prepare()
 	h.Site.Prepare()
 	h.Talk.Prepare()
@@ -176,8 +182,9 @@ func (h *House) furnish(c HouseConfig) {
 		Log: c.Log, Now: c.Now, Zone: c.Zone, URL: c.URL, ReplyDomain: c.ReplyDomain,
 	}
 	h.People = people.Room{
-		Tables: people.On(c.Store), Chats: h.Chats, Settings: h.Settings, Register: known, Visits: seen, Notices: h.notices, Live: c.Live, Talk: &h.Talk, Now: c.Now,
+		Tables: people.On(c.Store), Chats: h.Chats, Settings: h.Settings, Register: known, Visits: seen, Notices: h.notices, Live: c.Live, Talk: &h.Talk, Outside: &h.Outside, Now: c.Now,
 	}
+	h.Outside = outside.Room{System: c.Outside, Settings: h.Settings, Register: known, People: &h.People, Log: c.Log}
 	h.Setup = setup.Room{
 		Tables: setup.On(c.Store), Settings: h.Settings, Register: known, Live: c.Live, Floor: &h.Floor, Log: c.Log, Now: c.Now, Zone: c.Zone, Changed: h.settingsChanged,
 	}
@@ -187,7 +194,7 @@ func (h *House) furnish(c HouseConfig) {
 	}
 	h.Talk = talk.Room{
 		Tables: talk.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Register: known, Files: named, Contents: c.Files, Key: key,
-		Live: c.Live, Floor: &h.Floor, People: &h.People, Site: &h.Site, Mail: &h.Mailing, Library: &h.Library, Log: c.Log, Now: c.Now,
+		Live: c.Live, Floor: &h.Floor, People: &h.People, Site: &h.Site, Mail: &h.Mailing, Library: &h.Library, Outside: &h.Outside, Log: c.Log, Now: c.Now,
 	}
 	h.TeamTalk = teamtalk.Room{Tables: teamtalk.On(c.Store), Settings: h.Settings, Live: c.Live, Now: c.Now}
 	h.Transcripts = transcripts.Room{Tables: transcripts.On(c.Store), Settings: h.Settings, View: h.View}
@@ -195,7 +202,7 @@ func (h *House) furnish(c HouseConfig) {
 
 // rooms are those with routes, in the order of the OpenAPI document.
 func (h *House) rooms() []httpapi.Room {
-	return []httpapi.Room{&h.Account, &h.Floor, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Site}
+	return []httpapi.Room{&h.Account, &h.Floor, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Site, &h.Outside}
 }
 
 // calls are what browsers may ask over the live connection.
@@ -276,6 +283,7 @@ func (h *House) Close() {
 	if err := h.jobs.Stop(ctx); err != nil {
 		h.config.Log.Warn("jobs were still at work; another server does them again", "error", err)
 	}
+	h.Outside.Close()
 	h.Chats.Close()
 	h.Site.Close(ctx)
 	h.Floor.Close(ctx)
@@ -305,7 +313,7 @@ func (h *House) Disconnected(ctx context.Context, connectionID string, p chat.Pa
 func Document() ([]byte, error) {
 	h := &House{}
 	return httpapi.Document(h.rooms(),
-		delivery.ChatMoved{}, delivery.VisitorChatMoved{}, delivery.ChatGone{}, delivery.MarksMoved{}, talk.DraftShown{}, talk.TypingShown{}, site.PlaceChanged{}, site.SiteMoved{}, site.Look{}, site.Answer{}, site.InvitedNow{}, site.SaidOfVisitor{},
+		delivery.ChatMoved{}, delivery.VisitorChatMoved{}, delivery.ChatGone{}, delivery.MarksMoved{}, talk.DraftShown{}, talk.TypingShown{}, site.PlaceChanged{}, site.SiteMoved{}, site.Look{}, site.Answer{}, site.InvitedNow{}, site.SaidOfVisitor{}, outside.Looking{},
 		floor.TeamChanged{}, view.WidgetState{}, floor.WaitMoved{}, view.Refresh{}, floor.FloorMoved{}, floor.SetAway{},
 		teamtalk.Talked{}, teamtalk.RoomsMoved{}, library.LibraryMoved{}, view.WidgetChanged{}, library.Suggestion{}, talk.Opened{}, talk.Admission{})
 }

@@ -22,6 +22,7 @@ import (
 	"stoop/internal/httpapi"
 	"stoop/internal/live"
 	"stoop/internal/mail"
+	"stoop/internal/outside"
 	"stoop/internal/places"
 	"stoop/internal/store"
 )
@@ -51,6 +52,10 @@ type Config struct {
 	FilesFolder string `env:"STOOP_FILES" envDefault:"stoop-files"`
 	// Places is a table of places by address, in the MMDB format.
 	Places string `env:"STOOP_PLACES"`
+	// The booking system: where it is asked, and the key that it wants. See
+	// docs/guide/booking.md.
+	BookingURL string `env:"STOOP_BOOKING_URL"`
+	BookingKey string `env:"STOOP_BOOKING_KEY"`
 	// The object store for files, if there is one: see files.S3Config.
 	S3Endpoint string `env:"STOOP_S3_ENDPOINT"`
 	S3Bucket   string `env:"STOOP_S3_BUCKET" envDefault:"stoop"`
@@ -139,8 +144,16 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 			return nil, errors.Join(fmt.Errorf("STOOP_PLACES: %w", err), listener.Close())
 		}
 	}
+	var booking outside.System
+	if c.BookingURL != "" {
+		client, err := outside.NewClient(c.BookingURL, c.BookingKey)
+		if err != nil {
+			return nil, errors.Join(err, listener.Close())
+		}
+		booking = outside.Guarded(client, log)
+	}
 	s.House, err = NewHouse(HouseConfig{
-		Files: contents, Places: s.places,
+		Outside: booking, Files: contents, Places: s.places,
 		Store: s.Store, Live: s.live, Log: log, Zone: zone, Mail: sender, Secret: []byte(secret),
 		URL: cmp.Or(c.URL, s.URL), ReplyDomain: c.ReplyDomain, Grace: c.Grace,
 	})

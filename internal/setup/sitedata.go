@@ -20,6 +20,7 @@ type SiteDataView struct {
 	Version  string               `json:"version" doc:"As it was read: saving refuses to overwrite a colleague's change"`
 	Audience string               `json:"audience" doc:"That signed tokens must be for"`
 	Fields   []settings.SiteField `json:"fields" doc:"What operators see, in this order"`
+	Record   []settings.SiteField `json:"record" doc:"What operators see of a customer's record, in this order; empty for all"`
 	Keys     []SiteKeyView        `json:"keys,omitempty"`
 }
 
@@ -36,7 +37,7 @@ type NewSiteKey struct {
 }
 
 func siteDataView(d settings.SiteData) SiteDataView {
-	v := SiteDataView{Version: d.Version, Audience: d.Audience, Fields: d.Fields, Keys: []SiteKeyView{}}
+	v := SiteDataView{Version: d.Version, Audience: d.Audience, Fields: d.Fields, Record: d.Record, Keys: []SiteKeyView{}}
 	for _, k := range d.Keys {
 		v.Keys = append(v.Keys, SiteKeyView{k.ID, k.CreatedAt})
 	}
@@ -58,7 +59,7 @@ func (room *Room) SaveSiteDataSetup(ctx context.Context, o access.Actor, in Site
 		if d.Version != in.Version {
 			return store.ErrChanged
 		}
-		d.Audience, d.Fields = in.Audience, in.Fields
+		d.Audience, d.Fields, d.Record = in.Audience, in.Fields, in.Record
 		d.Tidy()
 		return form.Refuse(d.Check())
 	})

@@ -23,6 +23,13 @@ type EventCall struct {
 	Text   string `json:"text,omitempty"`
 }
 
+// CardCall tells what a visitor did with the card of an event.
+type CardCall struct {
+	ChatID string `json:"chatId"`
+	Number int64  `json:"number"`
+	How    string `json:"how"`
+}
+
 // ReceiveCall tells how far the other side's words have come.
 type ReceiveCall struct {
 	ChatID string `json:"chatId"`
@@ -103,6 +110,9 @@ func (room *Room) visitorCalls(c *live.Calls) {
 	})
 	live.OnVisitorWriting(c, "refuse", func(ctx context.Context, v access.Visitor, in EventCall) (any, error) {
 		return nil, room.RefuseFile(ctx, v, in.ChatID, in.Number)
+	})
+	live.OnVisitorWriting(c, "use-card", func(ctx context.Context, v access.Visitor, in CardCall) (any, error) {
+		return nil, room.UseCard(ctx, v, in.ChatID, in.Number, in.How)
 	})
 	live.OnVisitor(c, "draft", func(ctx context.Context, v access.Visitor, in DraftCall) (any, error) {
 		return nil, room.VisitorDrafts(ctx, v, in.ChatID, in.Text)

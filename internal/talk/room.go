@@ -82,6 +82,12 @@ type Site interface {
 	TellPlace(ctx context.Context, c chatlog.Chat, v visits.Visit)
 }
 
+// Outside is the system outside.
+type Outside interface {
+	// Card returns something that is to be shown in a chat, as it is now.
+	Card(ctx context.Context, kind, id string) (chat.Card, error)
+}
+
 // Mail takes words to where their reader is.
 type Mail interface {
 	// SendLater lets words of a chat go to its visitor by mail, as part of the
@@ -119,6 +125,7 @@ type Room struct {
 	Site     Site
 	Mail     Mail
 	Library  Library
+	Outside  Outside
 	Log      *slog.Logger
 	Now      func() time.Time
 

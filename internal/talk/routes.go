@@ -32,6 +32,17 @@ func (room *Room) Routes(r *httpapi.Routes) {
 		}) (Said, error) {
 			return room.OperatorSays(ctx, o, in.ID, in.Body.ClientID, in.Body.Text)
 		})
+	httpapi.Answer(r, http.MethodPost, "/api/chats/{id}/cards", "send-card", "Send something of the system outside as a card",
+		func(ctx context.Context, o access.Actor, in *struct {
+			ID   string `path:"id"`
+			Body struct {
+				ClientID string `json:"clientId" minLength:"1" maxLength:"64" pattern:"^[0-9A-Za-z-]+$" doc:"Made by the sender; sending again under the same id changes nothing"`
+				Kind     string `json:"kind" maxLength:"40"`
+				CardID   string `json:"cardId" maxLength:"80"`
+			}
+		}) (Said, error) {
+			return room.SendCard(ctx, o, in.ID, in.Body.ClientID, in.Body.Kind, in.Body.CardID)
+		})
 	httpapi.Answer(r, http.MethodPost, "/api/chats/{id}/end", "end", "End a chat",
 		func(ctx context.Context, o access.Actor, in *httpapi.ChatPath) (view.ChatView, error) {
 			return room.OperatorEnds(ctx, o, in.ID)

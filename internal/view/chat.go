@@ -198,6 +198,22 @@ func Sale(m *chat.Money) *SaleView {
 	return &SaleView{Cents: m.Cents, Currency: m.Currency}
 }
 
+// CardView is something of the system outside, as browsers draw it.
+type CardView struct {
+	Kind   string    `json:"kind" doc:"As the system outside calls it"`
+	ID     string    `json:"id"`
+	Title  string    `json:"title"`
+	Lines  []string  `json:"lines"`
+	Price  *SaleView `json:"price,omitempty"`
+	Link   string    `json:"link,omitempty"`
+	Basket bool      `json:"basket,omitempty" doc:"A visitor may put it in the basket"`
+}
+
+// Card returns a card as browsers get it.
+func Card(c chat.Card) *CardView {
+	return &CardView{Kind: c.Kind, ID: c.ID, Title: c.Title, Lines: append([]string{}, c.Lines...), Price: Sale(c.Price), Link: c.Link, Basket: c.Basket}
+}
+
 // VisitorChat returns a chat as its visitor sees it.
 func (vs *Views) VisitorChat(c chatlog.Chat) VisitorChatView {
 	s, m := c.State, c.Marks()

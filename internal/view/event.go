@@ -39,6 +39,8 @@ type EventView struct {
 	ChangeableUntil *time.Time `json:"changeableUntil,omitempty" doc:"For words and files: until when their sender may correct or withdraw them"`
 
 	File    *FileView `json:"file,omitempty" doc:"For shared; missing when it is not for this reader any more"`
+	Card    *CardView `json:"card,omitempty" doc:"For said: what the words describe, to be drawn"`
+	Used    string    `json:"used,omitempty" enum:"opened,basket" doc:"For card-used: what the visitor did"`
 	Tag     string    `json:"tag,omitempty"`
 	Outcome string    `json:"outcome,omitempty"`
 	Sale    *SaleView `json:"sale,omitempty"`
@@ -109,6 +111,12 @@ func (vs *Views) event(e chat.Event) EventView {
 		v.Tag, v.Outcome, v.Sale = d.Tag, d.Outcome, Sale(d.Sale)
 		if d.File != nil {
 			v.File = File(*d.File)
+		}
+		if d.Card != nil {
+			v.Card = Card(*d.Card)
+		}
+		if e.Kind == chat.CardUsed {
+			v.How, v.Used = "", d.How
 		}
 	}
 	if e.Kind == chat.Said || e.Kind == chat.Shared {

@@ -21,4 +21,6 @@ type Views struct {
 		// WaitOf returns how a waiting chat stands.
 		WaitOf(chatID string) WaitView
 	}
+	// Booking: there is a booking system that visitors can ask.
+	Booking bool
 }

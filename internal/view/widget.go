@@ -27,6 +27,7 @@ type WidgetView struct {
 	DraftsSeen   bool                `json:"draftsSeen" doc:"Whether the team sees what is being typed"`
 	VisitorFiles bool                `json:"visitorFiles" doc:"Whether files can be sent"`
 	Files        settings.FileLimits `json:"files"`
+	Booking      bool                `json:"booking,omitempty" doc:"Visitors can look up a booking of theirs"`
 }
 
 // FieldView is one question before a chat.

@@ -127,6 +127,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Find what can be sent as a card */
+        get: operations["cards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/chats/{id}": {
         parameters: {
             query?: never;
@@ -174,6 +191,23 @@ export interface paths {
         post: operations["call-team"];
         /** End the call for help */
         delete: operations["end-call"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chats/{id}/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send something of the system outside as a card */
+        post: operations["send-card"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -362,6 +396,24 @@ export interface paths {
         put?: never;
         /** Return a chat to its queue */
         post: operations["put-back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chats/{id}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the system outside says of the person behind a chat */
+        get: operations["record"];
+        put?: never;
+        /** Add the person behind a chat as a customer */
+        post: operations["add-record"];
         delete?: never;
         options?: never;
         head?: never;
@@ -687,6 +739,23 @@ export interface paths {
         put?: never;
         /** Note something about a contact */
         post: operations["note-on-contact"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/contacts/{id}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the system outside says of a contact */
+        get: operations["contact-record"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1323,6 +1392,8 @@ export interface components {
             widget: components["schemas"]["WidgetView"];
         };
         Answer: {
+            /** @description Visitors can look up a booking of theirs */
+            booking?: boolean;
             /** @description Before a message, while nobody is */
             closedGreeting: string;
             colour: string;
@@ -1472,6 +1543,17 @@ export interface components {
              * @description As it was read; 0 for a new one
              */
             version: number;
+        };
+        CardView: {
+            /** @description A visitor may put it in the basket */
+            basket?: boolean;
+            id: string;
+            /** @description As the system outside calls it */
+            kind: string;
+            lines: string[];
+            link?: string;
+            price?: components["schemas"]["SaleView"];
+            title: string;
         };
         ChatGone: {
             chatId: string;
@@ -1903,6 +1985,8 @@ export interface components {
             at: string;
             /** @description Id of who did it; empty for operators when a visitor reads it */
             by: string;
+            /** @description For said: what the words describe, to be drawn */
+            card?: components["schemas"]["CardView"];
             /**
              * Format: date-time
              * @description For words and files: until when their sender may correct or withdraw them
@@ -1925,7 +2009,7 @@ export interface components {
              * @description What happened; inside for what only the team may know
              * @enum {string}
              */
-            kind: "started" | "said" | "taken" | "delivered" | "seen" | "ended" | "routed" | "overflowed" | "offered" | "passed" | "handed-on" | "returned" | "put-back" | "kept" | "wrapped-up" | "joined" | "left" | "shared" | "refused" | "corrected" | "withdrawn" | "noted" | "whispered" | "tagged" | "untagged" | "summarised" | "concluded" | "named" | "set-aside" | "picked-up" | "called" | "call-over" | "watched" | "unwatched" | "reminded" | "inside";
+            kind: "started" | "said" | "taken" | "delivered" | "seen" | "ended" | "routed" | "overflowed" | "offered" | "passed" | "handed-on" | "returned" | "put-back" | "kept" | "wrapped-up" | "joined" | "left" | "shared" | "refused" | "corrected" | "withdrawn" | "card-used" | "noted" | "whispered" | "tagged" | "untagged" | "summarised" | "concluded" | "named" | "set-aside" | "picked-up" | "called" | "call-over" | "watched" | "unwatched" | "reminded" | "inside";
             /** @description For routed: a message became a live chat */
             live?: boolean;
             /** @description Name of who did it, as shown */
@@ -1957,6 +2041,11 @@ export interface components {
              * @description For delivered and seen: the last event covered; for corrected, withdrawn and refused: the event concerned
              */
             upTo?: number;
+            /**
+             * @description For card-used: what the visitor did
+             * @enum {string}
+             */
+            used?: "opened" | "basket";
             /** @enum {string} */
             why?: "declined" | "unanswered" | "taken-back" | "owner-gone" | "visitor-gone" | "silent" | "banned";
             /** @description For started: who of the team wrote to somebody who was not there */
@@ -1968,6 +2057,12 @@ export interface components {
             name: string;
             spans: components["schemas"]["SpanSettings"][];
             yearly: boolean;
+        };
+        Field: {
+            label: string;
+            /** @description Stable, for programs */
+            name: string;
+            value: string;
         };
         FieldSeen: {
             label: string;
@@ -2389,6 +2484,11 @@ export interface components {
             /** @enum {string} */
             visits?: "any" | "first" | "later";
         };
+        Looking: {
+            name: string;
+            number: string;
+            token: string;
+        };
         MarkView: {
             /** Format: int64 */
             delivered: number;
@@ -2671,6 +2771,20 @@ export interface components {
                 [key: string]: string;
             };
         };
+        RecordView: {
+            /** @description Found by an email that is not verified */
+            claimed?: boolean;
+            /** @description Those that the admin chose, in their order */
+            fields: components["schemas"]["Field"][];
+            /** @description Where the whole record is read */
+            link?: string;
+            name?: string;
+            /**
+             * @description away: it cannot be reached now; none: no system is connected
+             * @enum {string}
+             */
+            state: "known" | "unknown" | "no-email" | "none" | "away";
+        };
         Refresh: {
             /** @enum {string} */
             type: "refresh";
@@ -2786,6 +2900,12 @@ export interface components {
             /** Format: int64 */
             upTo: number;
         };
+        "Send-cardRequest": {
+            cardId: string;
+            /** @description Made by the sender; sending again under the same id changes nothing */
+            clientId: string;
+            kind: string;
+        };
         "Set-availabilityRequest": {
             available: boolean;
         };
@@ -2805,6 +2925,8 @@ export interface components {
             /** @description What operators see, in this order */
             fields: components["schemas"]["SiteField"][];
             keys?: components["schemas"]["SiteKeyView"][];
+            /** @description What operators see of a customer's record, in this order; empty for all */
+            record: components["schemas"]["SiteField"][];
             /** @description As it was read: saving refuses to overwrite a colleague's change */
             version: string;
         };
@@ -3164,6 +3286,8 @@ export interface components {
             type: "state";
         };
         WidgetView: {
+            /** @description Visitors can look up a booking of theirs */
+            booking?: boolean;
             /** @description Before a message, while nobody is */
             closedGreeting: string;
             colour: string;
@@ -4148,6 +4272,91 @@ export interface operations {
             };
         };
     };
+    cards: {
+        parameters: {
+            query?: {
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardView"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     script: {
         parameters: {
             query?: {
@@ -4429,6 +4638,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChatView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "send-card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Send-cardRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Said"];
                 };
             };
             /** @description Unauthorized */
@@ -5558,6 +5856,176 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChatView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordView"];
                 };
             };
             /** @description Unauthorized */
@@ -7398,6 +7866,91 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "contact-record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordView"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -1,4 +1,4 @@
-import { i18n, type Messages } from "@lingui/core";
+import { i18n, type MessageDescriptor, type Messages } from "@lingui/core";
 
 import { localeOf, runsLeft } from "./languages";
 
@@ -18,3 +18,11 @@ export function language(): string {
 export function locale(): string {
   return localeOf(language());
 }
+
+/** Adds texts of the language that is spoken. */
+export function sayAlso(messages: Messages): void {
+  i18n.load(language(), messages);
+}
+
+/** Says a text that was marked elsewhere: a part that comes later needs no catalogue code of its own. */
+export const say = (text: MessageDescriptor): string => i18n._(text);

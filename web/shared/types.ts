@@ -69,6 +69,8 @@ export type Topic = Schemas["Topic"];
 export type InvitationSettings = Schemas["InvitationSettings"];
 export type InvitationRule = Schemas["InvitationRule"];
 export type InvitationCounts = Schemas["RuleCounts"];
+export type RecordView = Schemas["RecordView"];
+export type CardView = Schemas["CardView"];
 export type SiteDataView = Schemas["SiteDataView"];
 
 /** What the team's live connection brings. */

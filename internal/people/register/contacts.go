@@ -2,6 +2,7 @@ package register
 
 import (
 	"context"
+	"encoding/json"
 	"strings"
 	"time"
 
@@ -115,6 +116,27 @@ func (s Tables) SaveContact(ctx context.Context, c Contact) (Contact, error) {
 	}
 	err := store.SaveRow(s.DB.WithContext(ctx), &c, c.ID, c.Version, func(next int64) { c.Version = next }, "contacts_email")
 	return c, err
+}
+
+// Customer is who is behind a chat or a contact, by which the system outside may know
+// them.
+type Customer struct {
+	ContactID string // empty: not a contact yet
+	Name      string
+	Email     string
+	Phone     string
+	Claimed   bool // the email is only what they say
+}
+
+// SetOutside puts down what the system outside says of a contact. It is no change of
+// the contact: nobody who edits it is held up.
+func (s Tables) SetOutside(ctx context.Context, contactID string, said map[string]string) error {
+	data, err := json.Marshal(said)
+	if err != nil {
+		return err
+	}
+	return s.DB.WithContext(ctx).Exec("update contacts set outside = @said::jsonb where id = @id and outside is distinct from @said::jsonb",
+		map[string]any{"said": string(data), "id": contactID}).Error
 }
 
 // LinkContact tells who a visitor is.

@@ -15,6 +15,7 @@ type SiteData struct {
 	Version  string      `json:"version" doc:"As it was read: saving refuses to overwrite a colleague's change"`
 	Audience string      `json:"audience" doc:"That signed tokens must be for"`
 	Fields   []SiteField `json:"fields" doc:"What operators see, in this order"`
+	Record   []SiteField `json:"record" doc:"What operators see of a customer's record in the system outside, in this order; empty for all"`
 	Keys     []SiteKey   `json:"keys"`
 }
 
@@ -33,7 +34,7 @@ type SiteKey struct {
 }
 
 var siteDataDocument = document[SiteData]{"site_data", func() SiteData {
-	return SiteData{Audience: "stoop", Fields: []SiteField{}, Keys: []SiteKey{}}
+	return SiteData{Audience: "stoop", Fields: []SiteField{}, Record: []SiteField{}, Keys: []SiteKey{}}
 }}
 
 // ReadSiteData returns what sites tell, with the text that it is stored as.
@@ -49,16 +50,18 @@ func (s Tables) SaveSiteData(ctx context.Context, before string, value SiteData)
 // Tidy brings what was typed into the form in which it is stored.
 func (d *SiteData) Tidy() {
 	d.Audience = chat.CleanLine(d.Audience, 200)
-	for i := range d.Fields {
-		f := &d.Fields[i]
+	d.Fields, d.Record = tidyFields(d.Fields), tidyFields(d.Record)
+}
+
+func tidyFields(list []SiteField) []SiteField {
+	for i := range list {
+		f := &list[i]
 		f.Name, f.Label = chat.CleanLine(f.Name, 60), chat.CleanLine(f.Label, 60)
 		if f.Label == "" {
 			f.Label = f.Name
 		}
 	}
-	if d.Fields == nil {
-		d.Fields = []SiteField{}
-	}
+	return append([]SiteField{}, list...)
 }
 
 var fieldName = regexp.MustCompile(`^[A-Za-z_][A-Za-z0-9_.-]*$`)
@@ -69,13 +72,18 @@ func (d SiteData) Check() []form.Wrong {
 	if d.Audience == "" {
 		wrong = append(wrong, form.Wrong{Field: "audience", Words: "Say for whom tokens must be, like stoop."})
 	}
-	if len(d.Fields) > 30 {
-		wrong = append(wrong, form.Wrong{Field: "fields", Words: "There can be up to 30 fields."})
+	wrong = append(wrong, wrongFields("fields", d.Fields, "Each field needs a name of its own, of letters and digits, as the site calls it.")...)
+	return append(wrong, wrongFields("record", d.Record, "Each field needs a name of its own, of letters and digits, as the booking system calls it.")...)
+}
+
+func wrongFields(at string, list []SiteField, words string) (wrong []form.Wrong) {
+	if len(list) > 30 {
+		wrong = append(wrong, form.Wrong{Field: at, Words: "There can be up to 30 fields."})
 	}
 	names := map[string]bool{}
-	for i, f := range d.Fields {
+	for i, f := range list {
 		if !fieldName.MatchString(f.Name) || names[f.Name] {
-			wrong = append(wrong, form.Wrong{Field: fmt.Sprintf("fields.%d.name", i), Words: "Each field needs a name of its own, of letters and digits, as the site calls it."})
+			wrong = append(wrong, form.Wrong{Field: fmt.Sprintf("%s.%d.name", at, i), Words: words})
 		}
 		names[f.Name] = true
 	}

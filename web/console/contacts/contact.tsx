@@ -12,6 +12,7 @@ import { uuid } from "../../shared/uuid";
 import { useEditing } from "../forms/editing";
 import { useKept } from "../forms/kept";
 import { SaveBar } from "../forms/parts";
+import { BookingRecord } from "../forms/booking-record";
 import { PersonNotes } from "../forms/person-notes";
 import { useSaving } from "../forms/saving";
 import { basketMoney, sourceWords } from "../guests/words";
@@ -82,18 +83,12 @@ function Whole({ id, page }: { id: string; page: ContactPage }) {
           <Notes id={id} page={page} />
         </div>
         <div>
-          {page.outside && Object.keys(page.outside).length > 0 ? (
-            <Part title={t`Booking record`}>
-              <dl className="facts">
-                {Object.entries(page.outside).map(([name, value]) => (
-                  <div key={name}>
-                    <dt>{name}</dt>
-                    <dd dir="auto">{value}</dd>
-                  </div>
-                ))}
-              </dl>
-            </Part>
-          ) : null}
+          <BookingRecord
+            of={["contact", id, contact.email ?? ""]}
+            ask={() => ask(api.GET("/api/contacts/{id}/record", { params: { path: { id } } }))}
+            lastKnown={page.outside}
+            frame={(children) => <Part title={t`Booking record`}>{children}</Part>}
+          />
           <Chats page={page} />
           <Visits page={page} />
           <Browsers id={id} page={page} />

@@ -11,12 +11,14 @@ import { emptyLog } from "../../shared/log";
 import { ProblemError, wordsFor, wrongFields } from "../../shared/problem";
 import { keep, keepJSON, keptJSON } from "../../shared/storage";
 import type { AboutView, ChatView, ContactView } from "../../shared/types";
+import { Basket } from "../guests/basket";
+import { BookingRecord } from "../forms/booking-record";
 import { PersonNotes } from "../forms/person-notes";
 import { Icons } from "../icons";
 import { Button, IconButton } from "../kit/button";
 import { useAbout } from "./about-query";
 import { Outcome, Summary } from "./outcome";
-import { useDeskStore, useIsMine, useScripts } from "./provider";
+import { useDeskStore, useIsMine, usePlaces, useScripts } from "./provider";
 import { whyHere } from "./reasons";
 import { Tags } from "./tags";
 
@@ -27,6 +29,7 @@ export function About({ chat, number, onClose }: { chat: ChatView; number: numbe
   const mine = useIsMine(chat);
   const about = useAbout(chat);
   const data = about.data;
+  const place = usePlaces((s) => s.places.get(chat.visitorId));
   // The foot of an ended chat asks for these; twice would be once too often.
   const inWrapUp = chat.phase === "ended" && chat.ending === "answered" && mine;
   const answers = Object.entries(chat.answers ?? {});
@@ -57,11 +60,16 @@ export function About({ chat, number, onClose }: { chat: ChatView; number: numbe
       ) : (
         <section aria-busy="true" className="waiting-for" />
       )}
-      {data?.outside && Object.keys(data.outside).length > 0 ? (
-        <Part title={t`Booking record`}>
-          <Facts list={Object.entries(data.outside)} />
-        </Part>
+      {data ? (
+        <BookingRecord
+          of={["chat", chat.id, data.contact.email ?? ""]}
+          ask={() => ask(api.GET("/api/chats/{id}/record", { params: { path: { id: chat.id } } }))}
+          add={() => ask(api.POST("/api/chats/{id}/record", { params: { path: { id: chat.id } } }))}
+          lastKnown={data.outside}
+          frame={(children) => <Part title={t`Booking record`}>{children}</Part>}
+        />
       ) : null}
+      {place?.basket ? <Basket basket={place.basket} /> : null}
       {answers.length > 0 ? (
         <Part title={t`Answers from the form`}>
           <Facts list={answers} />

@@ -6,26 +6,28 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 
 import { api, ask } from "../../shared/api";
-import { wordsFor } from "../../shared/problem";
+import { ProblemError, wordsFor } from "../../shared/problem";
 import { Above } from "../kit/above";
 import { Button } from "../kit/button";
+import { Cards } from "./card-search";
 
 interface Props {
   at: HTMLElement;
+  chatId: string;
   onClose: () => void;
   onPut: (words: string) => void;
 }
 
-/** Finds an article from the composer, to send it as a link or as text. */
-export default function ArticleSearch({ at, onClose, onPut }: Props) {
+/** Finds from the composer what others wrote or sell: articles to put in, cards of the booking system to send. */
+export default function ArticleSearch({ at, chatId, onClose, onPut }: Props) {
   return (
     <Above at={at} onClose={onClose}>
-      <Search onPut={onPut} />
+      <Search chatId={chatId} onPut={onPut} onSent={onClose} />
     </Above>
   );
 }
 
-function Search({ onPut }: { onPut: (words: string) => void }) {
+function Search({ chatId, onPut, onSent }: Pick<Props, "chatId" | "onPut"> & { onSent: () => void }) {
   const [typed, setTyped] = useState("");
   const [words, setWords] = useState("");
   useEffect(() => {
@@ -37,6 +39,15 @@ function Search({ onPut }: { onPut: (words: string) => void }) {
     queryFn: () => ask(api.GET("/api/articles", { params: { query: { words } } })),
     placeholderData: (before) => before,
   });
+  const cards = useQuery({
+    queryKey: ["cards", words],
+    queryFn: () => ask(api.GET("/api/cards", { params: { query: { words } } })),
+    placeholderData: (before) => before,
+  });
+  const connected = !(
+    cards.error instanceof ProblemError && cards.error.problem.code === "no-outside-system"
+  );
+  const [selling, setSelling] = useState(false);
   const [trouble, setTrouble] = useState("");
   const putText = (id: string) => {
     ask(api.GET("/api/articles/{id}", { params: { path: { id } } })).then(
@@ -45,45 +56,64 @@ function Search({ onPut }: { onPut: (words: string) => void }) {
     );
   };
   return (
-    <div className="article-search">
+    <div className="article-search finder">
+      {connected ? (
+        <div className="tabs" role="tablist">
+          <button role="tab" aria-selected={!selling} onClick={() => setSelling(false)}>
+            <Trans>Articles</Trans>
+          </button>
+          <button role="tab" aria-selected={selling} onClick={() => setSelling(true)}>
+            <Trans>Booking system</Trans>
+          </button>
+        </div>
+      ) : null}
       <input
         autoFocus
         type="search"
         value={typed}
-        placeholder={t`Search articles`}
-        aria-label={t`Search articles`}
+        placeholder={selling ? t`Port, day, ship, discount or booking number` : t`Search articles`}
+        aria-label={selling ? t`Search the booking system` : t`Search articles`}
         maxLength={200}
         onChange={(e) => setTyped(e.target.value)}
       />
-      <ul aria-label={t`Articles`}>
-        {(found.data ?? []).slice(0, 30).map((a) => (
-          <li key={a.id}>
-            <b>{a.title}</b>
-            {a.excerpt ? <span className="excerpt">{a.excerpt}</span> : null}
-            <span className="acts">
-              {a.url ? (
-                <Button onClick={() => onPut(`${a.title}: ${a.url ?? ""}`)}>
-                  <Trans>Link</Trans>
+      {selling ? (
+        <Cards
+          chatId={chatId}
+          cards={cards.data}
+          trouble={cards.isError ? wordsFor(cards.error) : ""}
+          onSent={onSent}
+        />
+      ) : (
+        <ul aria-label={t`Articles`}>
+          {(found.data ?? []).slice(0, 30).map((a) => (
+            <li key={a.id}>
+              <b>{a.title}</b>
+              {a.excerpt ? <span className="excerpt">{a.excerpt}</span> : null}
+              <span className="acts">
+                {a.url ? (
+                  <Button onClick={() => onPut(`${a.title}: ${a.url ?? ""}`)}>
+                    <Trans>Link</Trans>
+                  </Button>
+                ) : null}
+                <Button onClick={() => putText(a.id ?? "")}>
+                  <Trans>Text</Trans>
                 </Button>
-              ) : null}
-              <Button onClick={() => putText(a.id ?? "")}>
-                <Trans>Text</Trans>
-              </Button>
-              {a.url ? null : (
-                <span className="meta">
-                  <Trans>team only</Trans>
-                </span>
-              )}
-            </span>
-          </li>
-        ))}
-      </ul>
-      {trouble || found.isError ? (
+                {a.url ? null : (
+                  <span className="meta">
+                    <Trans>team only</Trans>
+                  </span>
+                )}
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+      {!selling && (trouble || found.isError) ? (
         <p className="wrong" role="alert">
           {trouble || wordsFor(found.error)}
         </p>
       ) : null}
-      {found.data?.length === 0 ? (
+      {!selling && found.data?.length === 0 ? (
         <p className="nothing">
           <Trans>No matches.</Trans>
         </p>

@@ -394,7 +394,12 @@ export const Composer = memo(function Composer({
         >
           <Icons.Note />
         </Tool>
-        <Tool name={t`Articles`} act="articles" disabled={noting} onClick={(at) => setArticlesAt(at)}>
+        <Tool
+          name={t`Articles and bookings`}
+          act="articles"
+          disabled={noting}
+          onClick={(at) => setArticlesAt(at)}
+        >
           <Icons.Page />
         </Tool>
         {canRecord() ? (
@@ -422,6 +427,7 @@ export const Composer = memo(function Composer({
         {articlesAt ? (
           <ArticleSearch
             at={articlesAt}
+            chatId={chatId}
             onClose={() => setArticlesAt(null)}
             onPut={(found) => {
               setArticlesAt(null);

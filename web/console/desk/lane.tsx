@@ -69,7 +69,9 @@ export function Lane({ chat, number, focused, single = false }: Props) {
   const onAgain = useCallback((clientId: string) => store.uploads.again(clientId), [store]);
   const onCancel = useCallback((clientId: string) => store.uploads.cancel(id, clientId), [store, id]);
   const onMore = useCallback((event: EventView, at: HTMLElement) => setMenu({ event, at }), [setMenu]);
-  const last = log.events.findLast((e) => e.kind === "said" && e.side === "team" && e.by === me.id);
+  const last = log.events.findLast(
+    (e) => e.kind === "said" && !e.card && e.side === "team" && e.by === me.id,
+  );
   const stillMine = useAt((now) => last !== undefined && mayChange(last, me.id, chat, now));
   const correctable = stillMine ? last : undefined;
   return (

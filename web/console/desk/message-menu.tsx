@@ -49,12 +49,12 @@ export default function MessageMenu({ chat, event, at, onCorrect, onClose }: Pro
       <MenuItem onClick={() => copy(linkTo(chat.id, event.number), t`Link copied`)}>
         <Trans>Copy a link to this message</Trans>
       </MenuItem>
-      {event.kind === "said" && event.side === "team" ? (
+      {event.kind === "said" && !event.card && event.side === "team" ? (
         <MenuItem onClick={() => setKeeping(true)}>
           <Trans>Save as canned response</Trans>
         </MenuItem>
       ) : null}
-      {changeable && event.kind === "said" ? (
+      {changeable && event.kind === "said" && !event.card ? (
         <MenuItem
           onClick={() => {
             onClose();

@@ -1,4 +1,4 @@
-import { money } from "../../shared/format";
+import { money } from "../../shared/money";
 import type { ChatView } from "../../shared/types";
 
 /** Says a chat's outcome in a few words. */

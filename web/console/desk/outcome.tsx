@@ -4,7 +4,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useId, useState } from "react";
 
-import { centsOf, digitsOf, money, plainAmount } from "../../shared/format";
+import { centsOf, digitsOf, money, plainAmount } from "../../shared/money";
 import type { ChatView } from "../../shared/types";
 import { useKept } from "../forms/kept";
 import { sayTrouble } from "../kit/say";

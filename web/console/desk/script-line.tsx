@@ -6,6 +6,7 @@ import { firstName, timeOfDay } from "../../shared/format";
 import type { EventView } from "../../shared/types";
 import { Words } from "../../shared/words";
 import { Icons } from "../icons";
+import { CardShown } from "./card-shown";
 import { FileShown } from "./file-shown";
 import { kindOf, wordsOf } from "./happened";
 
@@ -151,6 +152,7 @@ function Spoken({ event, changed, mark }: Pick<LineProps, "event" | "changed" | 
         <Trans>This file is no longer available</Trans>
       </i>
     );
+  if (event.card && !mark) return <CardShown card={event.card} />;
   return (
     <>
       {changed?.text && event.text !== changed.text ? (

@@ -1,6 +1,7 @@
 import { plural, t } from "@lingui/core/macro";
 
-import { clock, money } from "../../shared/format";
+import { clock } from "../../shared/format";
+import { money } from "../../shared/money";
 import { locale } from "../../shared/speak";
 import type { BasketView, GuestView, Source } from "../../shared/types";
 

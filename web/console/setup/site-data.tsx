@@ -45,14 +45,6 @@ function Form({ kept }: { kept: SiteDataView }) {
       },
       t`Site data saved`,
     );
-  const set = (i: number, part: Partial<SiteDataView["fields"][number]>) =>
-    change({ fields: d.fields.map((f, at) => (at === i ? { ...f, ...part } : f)) });
-  const move = (i: number) => {
-    const next = [...d.fields];
-    const [one] = next.splice(i, 1);
-    if (one) next.splice(i - 1, 0, one);
-    change({ fields: next });
-  };
   return (
     <section className="editor" aria-label={t`Site data`}>
       <header>
@@ -70,41 +62,24 @@ function Form({ kept }: { kept: SiteDataView }) {
         <h3>
           <Trans>What operators see, in this order</Trans>
         </h3>
-        {d.fields.map((f, i) => (
-          <div key={i} className="fields">
-            <TextInput
-              label={t`Field, as the site calls it`}
-              value={f.name}
-              change={(name) => set(i, { name })}
-              wrong={wrongAt(`fields.${i}.name`)}
-              placeholder="tier"
-              most={60}
-            />
-            <TextInput
-              label={t`Shown as`}
-              value={f.label}
-              change={(label) => set(i, { label })}
-              placeholder={f.name}
-              most={60}
-            />
-            <Button disabled={i === 0} onClick={() => move(i)}>
-              <Trans>Move up</Trans>
-            </Button>
-            <Button
-              startIcon={<Icons.Bin />}
-              onClick={() => change({ fields: d.fields.filter((_, at) => at !== i) })}
-            >
-              <Trans>Remove</Trans>
-            </Button>
-          </div>
-        ))}
-        <Button
-          startIcon={<Icons.Plus />}
-          onClick={() => change({ fields: [...d.fields, { name: "", label: "" }] })}
-        >
-          <Trans>Add a field</Trans>
-        </Button>
-        <Wrong words={wrongAt("fields")} />
+        <FieldList
+          named={t`Field, as the site calls it`}
+          list={d.fields}
+          change={(fields) => change({ fields })}
+          wrongAt={(at) => wrongAt(`fields${at}`)}
+        />
+        <h3>
+          <Trans>What operators see of a customer's booking record, in this order</Trans>
+        </h3>
+        <p className="about">
+          <Trans>Without any, they see all that the booking system says.</Trans>
+        </p>
+        <FieldList
+          named={t`Field, as the booking system calls it`}
+          list={d.record}
+          change={(record) => change({ record })}
+          wrongAt={(at) => wrongAt(`record${at}`)}
+        />
         <h3>
           <Trans>Signing</Trans>
         </h3>
@@ -127,6 +102,61 @@ function Form({ kept }: { kept: SiteDataView }) {
       </div>
       <SaveBar saving={saving} editing={editing} save={save} />
     </section>
+  );
+}
+
+interface FieldListProps {
+  /** What the names are. */
+  named: string;
+  list: Shown[];
+  change: (list: Shown[]) => void;
+  wrongAt: (at: string) => string | undefined;
+}
+
+type Shown = SiteDataView["fields"][number];
+
+/** Which fields of somewhere else are shown, in which order, and as what. */
+function FieldList({ named, list, change, wrongAt }: FieldListProps) {
+  const set = (i: number, part: Partial<Shown>) =>
+    change(list.map((f, at) => (at === i ? { ...f, ...part } : f)));
+  const move = (i: number) => {
+    const next = [...list];
+    const [one] = next.splice(i, 1);
+    if (one) next.splice(i - 1, 0, one);
+    change(next);
+  };
+  return (
+    <>
+      {list.map((f, i) => (
+        <div key={i} className="fields">
+          <TextInput
+            label={named}
+            value={f.name}
+            change={(name) => set(i, { name })}
+            wrong={wrongAt(`.${i}.name`)}
+            placeholder="tier"
+            most={60}
+          />
+          <TextInput
+            label={t`Shown as`}
+            value={f.label}
+            change={(label) => set(i, { label })}
+            placeholder={f.name}
+            most={60}
+          />
+          <Button disabled={i === 0} onClick={() => move(i)}>
+            <Trans>Move up</Trans>
+          </Button>
+          <Button startIcon={<Icons.Bin />} onClick={() => change(list.filter((_, at) => at !== i))}>
+            <Trans>Remove</Trans>
+          </Button>
+        </div>
+      ))}
+      <Button startIcon={<Icons.Plus />} onClick={() => change([...list, { name: "", label: "" }])}>
+        <Trans>Add a field</Trans>
+      </Button>
+      <Wrong words={wrongAt("")} />
+    </>
   );
 }
 

@@ -10,6 +10,7 @@ import { useChat, useDeskStore, useMe, useNow } from "../desk/provider";
 import { Icons } from "../icons";
 import { Button, IconButton } from "../kit/button";
 import { LoadTrouble } from "../kit/states";
+import { Basket } from "../guests/basket";
 import { Doing, Since } from "./columns";
 import { Invite } from "./invite";
 import { useSeen } from "../guests/looking";
@@ -131,7 +132,7 @@ function Now({ guest, path, close }: { guest: GuestView; path: readonly PageSeen
           </dl>
         </section>
       ) : null}
-      {guest.basket ? <Basket guest={guest} /> : null}
+      {guest.basket ? <Basket basket={guest.basket} /> : null}
       <Invite key={guest.id} guest={guest} />
       <section>
         <header>
@@ -225,38 +226,6 @@ function visitWords(guest: GuestView): string {
       ? t`no chat before`
       : plural(guest.chats, { one: "# chat before", other: "# chats before" });
   return guest.visits === 1 ? t`first, ${chats}` : t`number ${guest.visits}, ${chats}`;
-}
-
-function Basket({ guest }: { guest: GuestView }) {
-  const { basket } = guest;
-  if (!basket) return null;
-  return (
-    <section>
-      <header>
-        <h3>
-          <Trans>Basket</Trans>
-        </h3>
-        <span>
-          <Trans>
-            for <Since at={basket.changedAt} />
-          </Trans>
-        </span>
-      </header>
-      <dl className="facts money">
-        {(basket.lines ?? []).map((line, i) => (
-          <Fact key={i} name={line.text}>
-            {basketMoney({ cents: line.cents, ...(basket.currency ? { currency: basket.currency } : {}) })}
-          </Fact>
-        ))}
-        <div className="sum">
-          <dt>
-            <Trans>Total</Trans>
-          </dt>
-          <dd>{basketMoney(basket)}</dd>
-        </div>
-      </dl>
-    </section>
-  );
 }
 
 /** The pages of a visit, in order; those that are open are marked. */

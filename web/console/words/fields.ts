@@ -58,6 +58,10 @@ const words = new Map([
   ["Choose who can read it.", t`Choose who can read it.`],
   ["Choose who it is for.", t`Choose who it is for.`],
   ["Describe it in a message instead.", t`Describe it in a message instead.`],
+  [
+    "Each field needs a name of its own, of letters and digits, as the booking system calls it.",
+    t`Each field needs a name of its own, of letters and digits, as the booking system calls it.`,
+  ],
   ["Each field needs a name of its own.", t`Each field needs a name of its own.`],
   ["Each option needs words of its own.", t`Each option needs words of its own.`],
   ["Each outcome needs a name of its own.", t`Each outcome needs a name of its own.`],

@@ -31,6 +31,11 @@ export class Interface {
     }
   }
 
+  /** Reports whether the site's scripts listen. */
+  hears(kind: string): boolean {
+    return this.listeners.has(kind);
+  }
+
   private call(name: string, [value, second]: unknown[]): void {
     switch (name) {
       case "open":

@@ -52,7 +52,7 @@ export function start(host: Host): More {
     remember("open", open ? "1" : null, "session");
     if (open) card.hide();
     else card.place();
-    tell({ kind: "shown", shown: open, byHand });
+    tell({ kind: "shown", shown: open, byHand, takes: scripts.hears("card") });
     scripts.tell("open", open);
     // A page that has just loaded must not take the focus away.
     if (!byHand) return;
@@ -92,6 +92,7 @@ export function start(host: Host): More {
       name?: string;
       value?: string | null;
       text?: string;
+      card?: object;
       from?: string;
     };
     if (data?.stoop !== 1) return;
@@ -115,7 +116,7 @@ export function start(host: Host): More {
       ready = true;
       tell({ kind: "page", page: host.page() });
       if (accepted) tell({ kind: "invited", invitation: accepted });
-      tell({ kind: "shown", shown: !frame.hidden, byHand: openedByHand });
+      tell({ kind: "shown", shown: !frame.hidden, byHand: openedByHand, takes: scripts.hears("card") });
     } else if (data.kind === "hide") {
       open(false);
     } else if (data.kind === "state" && data.state) {
@@ -127,6 +128,8 @@ export function start(host: Host): More {
       const count = data.count ?? 0;
       unread.hidden = count === 0;
       unread.textContent = count > 0 ? words.unread.replace("{count}", String(count)) : "";
+    } else if (data.kind === "card") {
+      scripts.tell("card", data.card);
     } else if (data.kind === "said") {
       scripts.tell("message", { text: data.text ?? "", from: data.from ?? "" });
     }

@@ -1,4 +1,4 @@
-import { Fragment, useEffect, useState } from "react";
+import { Fragment, Suspense, useEffect, useState } from "react";
 
 import { firstName, timeOfDay } from "../../shared/format";
 import { receiptOf } from "../../shared/log";
@@ -8,8 +8,10 @@ import { wordsFor, textOf } from "../../shared/problem";
 import { fileSize } from "../../shared/upload";
 import { Words } from "../../shared/words";
 import type { EventView } from "../../shared/types";
+import { confide } from "./host";
 import type { PanelState } from "./state";
 import type { PanelStore } from "./store";
+import { Card } from "./bookings/parts";
 import { texts } from "./texts";
 import { Waiting } from "./waiting";
 
@@ -37,6 +39,7 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
     return () => clearTimeout(timer);
   }, [lastOwn, store]); // eslint-disable-line react-hooks/exhaustive-deps -- the last own words say it
 
+  const inBasket = new Set(log.events.filter((e) => e.used === "basket").map((e) => e.upTo));
   const known = new Set(said.map((e) => e.clientId));
   return (
     <div className="log" role="log" aria-label={texts.log} tabIndex={0} ref={box} onScroll={onScroll}>
@@ -48,6 +51,7 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
               event={event}
               change={changes.get(event.number)}
               mayChange={mayChange(event)}
+              inBasket={inBasket.has(event.number)}
               receipt={
                 event.number === lastOwn && chat
                   ? texts.receipts[receiptOf(event.number, chat.byTeam, true)]
@@ -150,9 +154,11 @@ interface MessageProps {
   /** What became of it later. */
   change: EventView | undefined;
   mayChange: boolean;
+  /** It is a card that the visitor has put in the basket. */
+  inBasket: boolean;
 }
 
-function Message({ store, event, receipt, change, mayChange }: MessageProps) {
+function Message({ store, event, receipt, change, mayChange, inBasket }: MessageProps) {
   const own = event.side === "visitor";
   const [editing, setEditing] = useState<string>();
   const [trouble, setTrouble] = useState("");
@@ -160,11 +166,16 @@ function Message({ store, event, receipt, change, mayChange }: MessageProps) {
   const text = (change?.kind === "corrected" ? change.text : event.text) ?? "";
   const run = (how: "correct" | "withdraw" | "refuse", words?: string) => {
     setEditing(undefined);
-    store.change(how, event.number, words).then(
+    store.change(how, event.number, words === undefined ? {} : { text: words }).then(
       () => setTrouble(""),
       (error: unknown) => setTrouble(wordsFor(error)),
     );
   };
+  const said = (
+    <div className="words" dir="auto">
+      <Words text={text} />
+    </div>
+  );
   return (
     <div className={own ? "said own" : "said"}>
       <p className="by">
@@ -215,10 +226,20 @@ function Message({ store, event, receipt, change, mayChange }: MessageProps) {
         <div className="words gone">{change.kind === "refused" ? texts.file.refused : "…"}</div>
       ) : event.kind === "shared" ? (
         <Shared event={event} onRefuse={own ? undefined : () => run("refuse")} />
+      ) : event.card ? (
+        <Suspense fallback={said}>
+          <Card
+            card={event.card}
+            takes={store.takes}
+            inBasket={inBasket}
+            use={async (how) => {
+              await store.change("use-card", event.number, { how });
+              if (how === "basket") confide({ kind: "card", card: event.card });
+            }}
+          />
+        </Suspense>
       ) : (
-        <div className="words" dir="auto">
-          <Words text={text} />
-        </div>
+        said
       )}
       {trouble ? (
         <p className="wrong" role="alert">

@@ -16,6 +16,8 @@ export interface HostMessage {
   /** An invitation to which the visitor said yes. */
   invitation?: Invitation;
   shown?: boolean;
+  /** Its scripts take what is put in the basket from a card. */
+  takes?: boolean;
   /** The visitor asked for it, so the focus may move. */
   byHand?: boolean;
   /** Whether the team is there. */

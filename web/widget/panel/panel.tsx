@@ -15,12 +15,14 @@ import { StartForm } from "./start-form";
 import type { PanelStore } from "./store";
 import { texts } from "./texts";
 
+const Lookup = lazy(() => import("./talking").then((m) => ({ default: m.Lookup })));
 const Talking = lazy(() => import("./talking"));
 
 /** The visitor's side: a header, the conversation or the form, and the composer. */
 export function Panel({ store }: { store: PanelStore }) {
   const state = useSyncExternalStore(store.subscribe, store.snapshot);
   const [asking, setAsking] = useState(false);
+  const [looking, setLooking] = useState(false);
   const [trouble, setTrouble] = useState("");
   const root = useRef<HTMLDivElement>(null);
   const wantsFocus = useRef(false);
@@ -60,7 +62,7 @@ export function Panel({ store }: { store: PanelStore }) {
       if (message.kind === "invited" && message.invitation) store.onInvited(message.invitation);
       if (message.kind === "chat") store.connect(); // another tab of this browser began one
       if (message.kind === "shown") {
-        store.onShown(message.shown === true);
+        store.onShown(message.shown === true, message.takes);
         if (message.shown && message.byHand)
           root.current?.querySelector<HTMLElement>("[data-first]")?.focus();
       }
@@ -138,11 +140,11 @@ export function Panel({ store }: { store: PanelStore }) {
           </button>
         </div>
       ) : null}
-      {!widget ? null : form ? (
-        <StartForm key={state.refills} store={store} state={state} message={leaves} />
+      {!widget ? null : form && !looking ? (
+        <StartForm key={state.refills} store={store} state={state} message={leaves} look={setLooking} />
       ) : (
-        <Suspense fallback={<div className="script" />}>
-          <Talking store={store} state={state} />
+        <Suspense fallback={null}>
+          {form ? <Lookup store={store} look={setLooking} /> : <Talking store={store} state={state} />}
         </Suspense>
       )}
     </div>

@@ -15,10 +15,12 @@ interface Props {
   state: PanelState;
   /** Nobody can answer now: what is written is kept as a message. */
   message: boolean;
+  /** Shows where the visitor looks up a booking. */
+  look: (looking: boolean) => void;
 }
 
 /** Asks for the question and for what the widget wants to know. What is typed survives a reload. */
-export function StartForm({ store, state, message }: Props) {
+export function StartForm({ store, state, message, look }: Props) {
   const { widget } = state;
   const keptAs = startKey(widget?.key ?? "");
   const [draft, setDraft] = useState<StartDraft>(() =>
@@ -125,6 +127,11 @@ export function StartForm({ store, state, message }: Props) {
       <button className="go" type="submit">
         {message ? texts.message.send : texts.start.send}
       </button>
+      {widget.booking ? (
+        <button className="link" type="button" onClick={() => look(true)}>
+          {texts.start.look}
+        </button>
+      ) : null}
     </form>
   );
 }

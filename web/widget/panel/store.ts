@@ -47,6 +47,8 @@ export class PanelStore {
   private outbox: Outbox;
   private page: Page | undefined;
   private shown = false;
+  /** The page around takes what is put in the basket. */
+  takes = false;
   private typingTimer: ReturnType<typeof setTimeout> | undefined;
   private draftTimer: ReturnType<typeof setTimeout> | undefined;
   private draft: string | undefined;
@@ -54,7 +56,7 @@ export class PanelStore {
 
   /** lasts: what is kept outlasts the page, so that the chat comes along. */
   constructor(
-    private readonly key: string,
+    readonly key: string,
     readonly lasts = true,
   ) {
     this.tokenKey = `stoop.${key}.token`;
@@ -97,7 +99,7 @@ export class PanelStore {
     let admission: Admission;
     try {
       const back = new URLSearchParams(location.search).get("back") ?? "";
-      admission = await admit(this.key, kept(this.tokenKey) ?? "", back);
+      admission = await admit(this.key, this.token(), back);
     } catch (error) {
       if (!mayRetry(error)) {
         this.set({ broken: wordsFor(error) });
@@ -227,10 +229,17 @@ export class PanelStore {
   }
 
   /** Corrects or withdraws one's own words, or says that a file is not wanted. Throws when it is too late. */
-  async change(how: "correct" | "withdraw" | "refuse", number: number, text = ""): Promise<void> {
+  async change(
+    what: "correct" | "withdraw" | "refuse" | "use-card",
+    number: number,
+    more?: { text?: string; how?: string },
+  ): Promise<void> {
     if (!this.live) throw new LostError();
-    await this.live.call(how, { chatId: this.state.chat?.id, number, text });
+    await this.live.call(what, { chatId: this.state.chat?.id, number, ...more });
   }
+
+  /** By which the server knows this visitor. */
+  token = (): string => kept(this.tokenKey) ?? "";
 
   /** Ends the chat. Throws when the server was not reached. */
   async end(): Promise<void> {
@@ -256,8 +265,9 @@ export class PanelStore {
   }
 
   /** Takes note that the visitor sees the panel, or does not. */
-  onShown(shown: boolean): void {
+  onShown(shown: boolean, takes = false): void {
     this.shown = shown;
+    this.takes = takes;
     this.mark();
   }
 
@@ -389,7 +399,7 @@ export class PanelStore {
     const { chat, widget } = this.state;
     if (!chat) return undefined;
     const url = `/widget/${encodeURIComponent(this.key)}/chats/${chat.id}/files`;
-    return { url, token: kept(this.tokenKey) ?? "", limits: widget?.files };
+    return { url, token: this.token(), limits: widget?.files };
   }
 
   /** Gives a first question back to the form when it cannot be taken as it is. */

@@ -1,9 +1,12 @@
+import { Lookup } from "./bookings/parts";
 import { Composer } from "./composer";
 import { Conversation } from "./conversation";
 import type { PanelState } from "./state";
 import type { PanelStore } from "./store";
 import { texts } from "./texts";
 import { Uploads } from "./uploads";
+
+export { Lookup };
 
 /** A chat that has begun: what was said, and where to write. Its code comes with it. */
 export default function Talking({ store, state }: { store: PanelStore; state: PanelState }) {

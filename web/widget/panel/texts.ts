@@ -31,6 +31,9 @@ export const texts = {
     get choose() {
       return t`Choose`;
     },
+    get look() {
+      return t`My booking`;
+    },
     writingAs: (who: string) => t`Writing as ${who}.`,
     get change() {
       return t`Change`;

@@ -1,6 +1,6 @@
 import { t } from "@lingui/core/macro";
 
-import { money } from "../../../shared/format";
+import { money } from "../../../shared/money";
 import { kind } from "../kind";
 
 export default kind("Check", ({ event }) => {

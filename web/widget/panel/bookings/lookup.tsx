@@ -1,0 +1,97 @@
+import { msg } from "@lingui/core/macro";
+import { useRef, useState, type FormEvent } from "react";
+
+import { LostError, ProblemError, wordsFor } from "../../../shared/problem";
+import { say } from "../../../shared/speak";
+import type { CardView } from "../../../shared/types";
+import type { PanelStore } from "../store";
+import Card from "./card";
+
+interface Props {
+  store: PanelStore;
+  look: (looking: boolean) => void;
+}
+
+/** Looks up a booking of the visitor's own by its number and the name that it is in. */
+export default function Lookup({ store, look: show }: Props) {
+  const [number, setNumber] = useState("");
+  const [name, setName] = useState("");
+  const [found, setFound] = useState<CardView>();
+  const [trouble, setTrouble] = useState("");
+  const [busy, setBusy] = useState(false);
+  const asked = useRef(0);
+  const changed = (set: (value: string) => void) => (value: string) => {
+    asked.current++; // an answer to what was typed before is none to this
+    set(value);
+    setFound(undefined);
+    setTrouble("");
+    setBusy(false);
+  };
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    if (busy) return;
+    if (!number.trim() || !name.trim()) {
+      setTrouble(say(msg`Enter both, as they stand in your confirmation.`));
+      return;
+    }
+    const mine = ++asked.current;
+    setBusy(true);
+    setTrouble("");
+    look(store.key, { token: store.token(), number, name })
+      .then(
+        (card) => mine === asked.current && setFound(card),
+        (error: unknown) => mine === asked.current && setTrouble(wordsFor(error)),
+      )
+      .finally(() => mine === asked.current && setBusy(false));
+  };
+  return (
+    <form className="start" onSubmit={submit} noValidate>
+      <b>{say(msg`Look up your booking`)}</b>
+      <label>
+        <span>{say(msg`Booking number`)}</span>
+        <input
+          value={number}
+          autoFocus
+          maxLength={40}
+          onInput={(e) => changed(setNumber)(e.currentTarget.value)}
+        />
+      </label>
+      <label>
+        <span>{say(msg`Family name`)}</span>
+        <input
+          value={name}
+          autoComplete="family-name"
+          maxLength={80}
+          onInput={(e) => changed(setName)(e.currentTarget.value)}
+        />
+      </label>
+      <p className="wrong" role="alert">
+        {trouble}
+      </p>
+      {found ? <Card card={found} takes={false} inBasket={false} use={() => Promise.resolve()} /> : null}
+      <button className="go" disabled={busy}>
+        {say(msg`Find it`)}
+      </button>
+      <button className="plain" type="button" onClick={() => show(false)}>
+        {say(msg`Back to the chat`)}
+      </button>
+    </form>
+  );
+}
+
+async function look(key: string, body: { token: string; number: string; name: string }): Promise<CardView> {
+  let answer: Response;
+  try {
+    answer = await fetch(`/widget/${encodeURIComponent(key)}/lookup`, {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify(body),
+      signal: AbortSignal.timeout(20_000),
+    });
+  } catch {
+    throw new LostError();
+  }
+  const said: unknown = await answer.json();
+  if (!answer.ok) throw new ProblemError(said as ConstructorParameters<typeof ProblemError>[0]);
+  return said as CardView;
+}
