@@ -72,7 +72,10 @@ func forVisitor(e chat.Event) chat.Event {
 		return e
 	}
 	d := *e.Detail
-	d.Until, d.Reasons, d.How, d.Live = nil, nil, "", false
+	d.Until, d.Reasons, d.Live = nil, nil, false
+	if e.Kind != chat.CardUsed { // what they did themselves
+		d.How = ""
+	}
 	if e.Kind == chat.WasPutBack || d.Why == chat.Banned {
 		d.Why = ""
 	}
@@ -80,12 +83,12 @@ func forVisitor(e chat.Event) chat.Event {
 	return e
 }
 
-// without returns an event without its words and its file.
+// without returns an event without its words, its file and its card.
 func without(e chat.Event) chat.Event {
 	e.Text = ""
-	if e.Detail != nil && e.Detail.File != nil {
+	if e.Detail != nil && (e.Detail.File != nil || e.Detail.Card != nil) {
 		d := *e.Detail
-		d.File = nil
+		d.File, d.Card = nil, nil
 		e.Detail = &d
 	}
 	return e

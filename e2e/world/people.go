@@ -86,6 +86,13 @@ func (v *Visitor) Panel() *Tab {
 	return v.panel
 }
 
+// Reloaded returns the chat's frame after the page around has been loaded anew.
+func (v *Visitor) Reloaded() *Tab {
+	v.T.Helper()
+	v.panel = nil
+	return v.Panel()
+}
+
 // Asks opens the chat, if it is not open, and sends a first question.
 func (v *Visitor) Asks(name, email, question string) *Tab {
 	v.T.Helper()

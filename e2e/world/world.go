@@ -41,9 +41,11 @@ type World struct {
 	// Mailbox gets what is sent by mail; MailURL is its page.
 	Mailbox *mailbox.Mailbox
 	MailURL string
-	// Booking is the booking system that Stoop and the site ask.
-	Booking *booking.System
-	browser *rod.Browser
+	// Booking is the booking system that Stoop and the site ask, BookingNet what lies
+	// between it and Stoop.
+	Booking    *booking.System
+	BookingNet *Proxy
+	browser    *rod.Browser
 }
 
 // New starts a world on an empty database with the demo's team and history.
@@ -71,7 +73,8 @@ func On(t testing.TB, databaseURL string) *World {
 	bookingOn := listen(t)
 	lines := w.Booking.Serve(bookingOn, "key of the test", log)
 	t.Cleanup(func() { _ = lines.Close() })
-	config.BookingURL, config.BookingKey = w.Booking.Records+"/api", "key of the test"
+	w.BookingNet = NewProxy(t, w.Booking.Records)
+	config.BookingURL, config.BookingKey = w.BookingNet.URL+"/api", "key of the test"
 	config.SMTP, config.ReplyDomain, config.MailAddress = "smtp://"+smtpOn.Addr().String(), "reply.example.com", "127.0.0.1:0"
 	s, err := server.Start(context.Background(), config, log, false)
 	require.NoError(t, err)

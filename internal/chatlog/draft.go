@@ -141,7 +141,7 @@ func (d *draft) finish(err error) {
 // onlyWords reports whether nothing but words was added: they leave a chat where
 // it is, and with whom.
 func (d *draft) onlyWords() bool {
-	return !slices.ContainsFunc(d.events, func(e chat.Event) bool { return e.Kind != chat.Said })
+	return !slices.ContainsFunc(d.events, func(e chat.Event) bool { return e.Kind != chat.Said || e.Detail != nil })
 }
 
 func (d *draft) retry() (again []*pending) {

@@ -135,7 +135,7 @@ func (s Tables) SetOutside(ctx context.Context, contactID string, said map[strin
 	if err != nil {
 		return err
 	}
-	return s.DB.WithContext(ctx).Exec("update contacts set outside = @said::jsonb where id = @id and outside is distinct from @said::jsonb",
+	return s.DB.WithContext(ctx).Exec("update contacts set outside = cast(@said as jsonb) where id = @id and outside is distinct from cast(@said as jsonb)",
 		map[string]any{"said": string(data), "id": contactID}).Error
 }
 

@@ -1,5 +1,5 @@
 import { msg } from "@lingui/core/macro";
-import { useRef, useState, type FormEvent } from "react";
+import { useEffect, useRef, useState, type FormEvent } from "react";
 
 import { LostError, ProblemError, wordsFor } from "../../../shared/problem";
 import { say } from "../../../shared/speak";
@@ -20,6 +20,8 @@ export default function Lookup({ store, look: show }: Props) {
   const [trouble, setTrouble] = useState("");
   const [busy, setBusy] = useState(false);
   const asked = useRef(0);
+  const first = useRef<HTMLInputElement>(null);
+  useEffect(() => first.current?.focus(), []); // the visitor asked for it
   const changed = (set: (value: string) => void) => (value: string) => {
     asked.current++; // an answer to what was typed before is none to this
     set(value);
@@ -51,7 +53,7 @@ export default function Lookup({ store, look: show }: Props) {
         <span>{say(msg`Booking number`)}</span>
         <input
           value={number}
-          autoFocus
+          ref={first}
           maxLength={40}
           onInput={(e) => changed(setNumber)(e.currentTarget.value)}
         />
