@@ -110,11 +110,11 @@ func TestTheGuidesExamplesRun(t *testing.T) {
 	idris.Click(".guest-table .line:not(.group)")
 	idris.Find(".sheet dt :: Travelling")
 	idris.Find(".sheet .claimed :: (not verified)")
-	idris.Find(".sheet .money dt :: Group fare")
+	idris.Find(".sheet .basket dt :: Group fare")
 	wren.Front()
 	wren.JS(`(() => { stoop.basket({ lines: [{ text: "x", price: -1 }] }); return 1 })()`)
 	wren.Until("the problem", func() bool { return wren.JS("window.lastProblem ?? ''") == "bad-data" })
 	wren.JS(`(() => { stoop.basket(null); return 1 })()`)
 	idris.Front()
-	idris.Until("an empty basket", func() bool { return !idris.Has(".sheet .money") })
+	idris.Until("an empty basket", func() bool { return !idris.Has(".sheet .basket") })
 }

@@ -6,9 +6,6 @@ import (
 	"context"
 	"log/slog"
 	"testing"
-	"time"
-
-	"github.com/stretchr/testify/require"
 
 	"stoop/e2e/world"
 	"stoop/internal/demo"
@@ -32,13 +29,21 @@ func TestTakeThePicturesOfTheSite(t *testing.T) {
 		leave()
 		<-gone
 	})
-	waits := w.Person(t).Visit("/fares")
+	waits := w.Person(t).Visit("/disruptions")
 	waits.Asks("Oskar Brindle", "", "Is the 14:10 to Sandry going?")
+	books := w.Person(t).Visit("/book")
+	books.LauncherText()
+	books.Click("form.trip button")
+	books.Click("tbody tr button :: Choose")
+	books.Find(".total")
 	maren.Click(".top nav a :: Visitors")
 	maren.Find(".visitors header p :: waiting")
-	require.Eventually(t, func() bool { return maren.Has(".guest-table .line:not(.group) :: €") }, 2*time.Minute, 500*time.Millisecond)
+	maren.Click(".grouping label :: None")
+	maren.Click(".guest-table [role=columnheader] button :: Basket")
 	maren.Click(".guest-table .line:not(.group) :: €")
-	maren.Find(".sheet .money")
+	maren.Find(".sheet .basket")
+	maren.Click(".grouping label :: Page")
+	maren.Find(".guest-table .group-line")
 	maren.Snap(folder + "visitors.png")
 
 	wren := w.Person(t).Visit("/fares")
@@ -57,9 +62,36 @@ func TestTakeThePicturesOfTheSite(t *testing.T) {
 	ansel.Open(w.OperatorNet.URL + "/contacts")
 	ansel.Click(".contacts .list a :: Mirren Tolliver")
 	ansel.Find(".contacts .page h2 :: Mirren Tolliver")
+	ansel.Find(".record .open")
 	ansel.Snap(folder + "contact.png")
-	ansel.Open(w.OperatorNet.URL + "/setup/invitations")
-	ansel.Click(".rule-list .summary")
-	ansel.Find(".rule-body")
-	ansel.Snap(folder + "setup-invitations.png")
+}
+
+// A card of the booking system, with the record and the basket beside it.
+func TestTakeThePictureOfACard(t *testing.T) {
+	w := world.New(t)
+	w.AroundTheClock(t)
+	maren := w.Person(t).Desk(world.Email(3))
+	maren.BeAvailable()
+	petra := w.Person(t).Visit("/book")
+	petra.LauncherText()
+	petra.Click("form.trip button")
+	petra.Click("tbody tr button :: Choose")
+	petra.Find(".total")
+	panel := petra.Asks("Petra Quill", "petra.quill@example.org", "Is there a boat back from Brae in the afternoon?")
+	maren.Click(".offer button :: Take")
+	lane := world.Lane("Petra Quill")
+	maren.Says("Petra Quill", "Yes, at half past four. Shall I put it in your trip?")
+	maren.Click(lane + " [aria-label='Articles and bookings']")
+	maren.Click(".finder [role=tab] :: Booking system")
+	maren.Type(".finder input", "brae to kelpwick tomorrow 16:30")
+	maren.Until("one is left", func() bool { return len(maren.Texts(".finder li")) == 1 })
+	maren.Click(".finder li button :: Send card")
+	panel.Click(".log button :: Put in the basket")
+	maren.Find(lane + " .event :: in the basket")
+	maren.Find(".record .open")
+	petra.Front()
+	petra.Reloaded().Find(".log button:disabled")
+	maren.Front()
+	maren.Find(lane + " .where :: Pay for your trip")
+	maren.Snap(folder + "card.png")
 }

@@ -1,3 +1,5 @@
+import "./basket.css";
+
 import { Trans } from "@lingui/react/macro";
 
 import type { BasketView } from "../../shared/types";
@@ -8,7 +10,7 @@ import { basketMoney } from "./words";
 export function Basket({ basket }: { basket: BasketView }) {
   const { currency } = basket;
   return (
-    <section>
+    <section className="basket">
       <header>
         <h3>
           <Trans>Basket</Trans>
@@ -19,7 +21,7 @@ export function Basket({ basket }: { basket: BasketView }) {
           </Trans>
         </span>
       </header>
-      <dl className="facts money">
+      <dl className="basket-lines">
         {(basket.lines ?? []).map((line, i) => (
           <div key={i}>
             <dt>{line.text}</dt>

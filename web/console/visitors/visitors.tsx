@@ -111,7 +111,7 @@ export default function VisitorsPage() {
           filtered={filtered}
         />
       </section>
-      <aside className="where">
+      <aside className="side">
         <section className="map" aria-label={t`Where they are`}>
           <header>
             <h2>
