@@ -5,8 +5,11 @@ package contact
 import (
 	"errors"
 	"maps"
+	"math"
 	"slices"
+	"strconv"
 	"strings"
+	"time"
 
 	"stoop/core/chat"
 	"stoop/core/form"
@@ -27,6 +30,51 @@ type Person struct {
 // people call it.
 type Field struct {
 	Name, Label string
+	Kind        Kind
+}
+
+// Kind is what a field of the team's own holds.
+type Kind string
+
+// The kinds of own fields.
+const (
+	Text   Kind = "text"
+	Number Kind = "number"
+	Date   Kind = "date" // as in ISO 8601, 2026-03-31
+)
+
+// Kinds are all kinds of own fields.
+var Kinds = []Kind{Text, Number, Date}
+
+// Check returns what is wrong with a value; empty is none, which is right.
+func (k Kind) Check(value string) string {
+	if value == "" {
+		return ""
+	}
+	switch k {
+	case Number:
+		if n, err := strconv.ParseFloat(value, 64); err != nil || math.IsInf(n, 0) || math.IsNaN(n) {
+			return "This must be a number."
+		}
+	case Date:
+		if _, err := time.Parse(time.DateOnly, value); err != nil {
+			return "This must be a date, like 2026-03-31."
+		}
+	}
+	return ""
+}
+
+// CheckFields returns what is wrong with what somebody put into own fields. What
+// stood there before is not theirs to mend.
+func CheckFields(fields []Field, before, after map[string]string) (wrong []form.Wrong) {
+	for _, f := range fields {
+		if value := after[f.Name]; value != before[f.Name] {
+			if words := f.Kind.Check(value); words != "" {
+				wrong = append(wrong, form.Wrong{Field: "fields." + f.Name, Words: words})
+			}
+		}
+	}
+	return wrong
 }
 
 // Row is what one entry of a file says.
@@ -95,7 +143,7 @@ type Plan struct {
 // the contact of its id, else the one with its email, else one without an email with
 // the same name and phone number. What a file leaves empty stays as it is: nothing is
 // ever removed by a file.
-func Compare(have []Person, rows []Row, rejected []spreadsheet.Reject) Plan {
+func Compare(have []Person, fields []Field, rows []Row, rejected []spreadsheet.Reject) Plan {
 	plan := Plan{Rejected: slices.Clone(rejected)}
 	book := newBook(have)
 	seen := map[string]int{}
@@ -103,6 +151,7 @@ func Compare(have []Person, rows []Row, rejected []spreadsheet.Reject) Plan {
 	for _, row := range rows {
 		person, wrong := Clean(row.Person)
 		before, known := book.find(person)
+		wrong = append(wrong, CheckFields(fields, before.Fields, person.Fields)...)
 		after := person
 		if known {
 			after = filled(before, person)

@@ -125,7 +125,7 @@ func TestWhatAFileWouldDo(t *testing.T) {
 		{ID: "2", Name: "Wren", Phone: "01632 960 222", Fields: map[string]string{}},
 		{ID: "3", Name: "Tove", Email: "tove@example.org", Fields: map[string]string{}},
 	}
-	plan := contact.Compare(have, []contact.Row{
+	plan := contact.Compare(have, nil, []contact.Row{
 		row(2, contact.Person{Email: "mirren@EXAMPLE.org", Company: "Reed"}),            // found by the email; what is empty stays
 		row(3, contact.Person{Name: "WREN", Phone: "01632 960 222"}),                    // found by name and number, spelt otherwise
 		row(4, contact.Person{ID: "3", Name: "Tove", Email: "tove@example.org"}),        // as it is

@@ -77,7 +77,7 @@ func (room *Room) SaveContact(ctx context.Context, o access.Actor, chatID string
 	if before.ID != in.ID || before.Version != in.Version {
 		return in, &ContactChangedError{Now: view.Contact(before)}
 	}
-	after, wrong := edited(before, in, s.Desk.ContactFields)
+	after, wrong := edited(o, before, in, s)
 	if err := form.Refuse(wrong); err != nil {
 		return in, err
 	}
@@ -112,22 +112,48 @@ func (room *Room) SaveContact(ctx context.Context, o access.Actor, chatID string
 	return saved, err
 }
 
-// edited returns a contact with what was typed, and what is wrong with that.
-func edited(c register.Contact, in view.ContactView, fields []settings.ContactField) (register.Contact, []form.Wrong) {
+// edited returns a contact with what somebody typed, and what is wrong with that.
+func edited(o access.Actor, c register.Contact, in view.ContactView, s *settings.Settings) (register.Contact, []form.Wrong) {
 	clean, wrong := contact.Clean(contact.Person{Name: in.Name, Email: in.Email, Phone: in.Phone, Company: in.Company, Fields: in.Fields})
-	c.Name, c.Phone, c.Company, c.Email = clean.Name, clean.Phone, clean.Company, nil
+	wrong = append(wrong, contact.CheckFields(contactFields(s), c.Fields, clean.Fields)...)
+	if words := wrongOwner(o, c, in.OwnerID, s); words != "" {
+		wrong = append(wrong, form.Wrong{Field: "ownerId", Words: words})
+	}
+	c.Name, c.Phone, c.Company, c.Email, c.AccountOwnerID = clean.Name, clean.Phone, clean.Company, nil, nil
 	if clean.Email != "" {
 		c.Email = &clean.Email
+	}
+	if in.OwnerID != "" {
+		c.AccountOwnerID = &in.OwnerID
 	}
 	kept := map[string]string{}
 	for name, value := range c.Fields {
 		kept[name] = value // also of fields that are not in use now
 	}
-	for _, f := range fields {
+	for _, f := range s.Desk.ContactFields {
 		if value, given := clean.Fields[f.Name]; given {
 			kept[f.Name] = value
 		}
 	}
 	c.Fields = kept
 	return c, wrong
+}
+
+// wrongOwner returns why somebody cannot make an operator the one who looks after a
+// contact: chats go to whom rules send account owners', so it is for leads to say.
+func wrongOwner(o access.Actor, c register.Contact, ownerID string, s *settings.Settings) string {
+	before := ""
+	if c.AccountOwnerID != nil {
+		before = *c.AccountOwnerID
+	}
+	if ownerID == before {
+		return ""
+	}
+	if !o.Leads() {
+		return "Only leads can change who looks after a contact."
+	}
+	if _, there := s.Operators[ownerID]; ownerID != "" && !there {
+		return "This operator is no longer in the team. Choose another one."
+	}
+	return ""
 }

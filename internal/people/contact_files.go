@@ -74,7 +74,7 @@ func (room *Room) ImportContacts(ctx context.Context, o access.Actor, data []byt
 	for i, c := range have {
 		known[c.ID], before[i] = c, personOf(c)
 	}
-	plan := contact.Compare(before, rows, rejected)
+	plan := contact.Compare(before, contactFields(s), rows, rejected)
 	if apply {
 		err = room.Register.SaveContacts(ctx, room.plannedContacts(plan, known))
 		if errors.Is(err, store.ErrNameTaken) { // a colleague added one of them meanwhile
@@ -101,7 +101,7 @@ func readContacts(data []byte, fields []contact.Field) ([]contact.Row, []string,
 func contactFields(s *settings.Settings) []contact.Field {
 	fields := make([]contact.Field, len(s.Desk.ContactFields))
 	for i, f := range s.Desk.ContactFields {
-		fields[i] = contact.Field{Name: f.Name, Label: f.Label}
+		fields[i] = contact.Field{Name: f.Name, Label: f.Label, Kind: f.Kind}
 	}
 	return fields
 }

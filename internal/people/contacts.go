@@ -222,7 +222,7 @@ func (room *Room) earlierView(o access.Actor, c chatlog.Chat) EarlierView {
 }
 
 // SaveContactPage changes a contact, or makes one that was not there.
-func (room *Room) SaveContactPage(ctx context.Context, _ access.Actor, in view.ContactView) (view.ContactView, error) {
+func (room *Room) SaveContactPage(ctx context.Context, o access.Actor, in view.ContactView) (view.ContactView, error) {
 	s, err := room.Settings.Get(ctx)
 	if err != nil {
 		return in, err
@@ -236,7 +236,7 @@ func (room *Room) SaveContactPage(ctx context.Context, _ access.Actor, in view.C
 	if before.Version != in.Version {
 		return in, &ContactChangedError{Now: view.Contact(before)}
 	}
-	after, wrong := edited(before, in, s.Desk.ContactFields)
+	after, wrong := edited(o, before, in, s)
 	if after.Name == "" && after.Email == nil && after.Phone == "" {
 		wrong = append(wrong, form.Wrong{Field: "name", Words: contact.Nameless})
 	}
@@ -306,7 +306,7 @@ func (room *Room) Merge(ctx context.Context, o access.Actor, contactID string, i
 		fields[name] = value
 	}
 	first.Fields = fields
-	merged, wrong := edited(first, in.Merged, s.Desk.ContactFields)
+	merged, wrong := edited(o, first, in.Merged, s)
 	if err := form.Refuse(wrong); err != nil {
 		return in.Merged, err
 	}

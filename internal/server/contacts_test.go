@@ -9,8 +9,11 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
+	"stoop/core/contact"
 	"stoop/internal/demo"
 	"stoop/internal/people"
+	"stoop/internal/setup"
+	"stoop/internal/setup/settings"
 	"stoop/internal/standin/talker"
 	"stoop/internal/talk"
 	"stoop/internal/view"
@@ -287,5 +290,67 @@ func TestContactsComeFromFilesAndGoToFiles(t *testing.T) {
 		if err != nil {
 			requireProblem(t, err, "contacts-changed")
 		}
+	}
+}
+
+// Who looks after a contact decides where their chats go: leads say it, of who is in
+// the team. Own fields hold what they are for; what was there before their kind is left
+// in peace.
+func TestWhoLooksAfterAContactAndKindsOfFields(t *testing.T) {
+	f := start(t, nil)
+	idris, maren, ansel := f.operator(0, newInbox()), f.operator(3, newInbox()), f.operator(4, newInbox())
+	var me view.OperatorView
+	require.NoError(t, idris.Get(f.ctx, "/api/me", &me))
+	c := f.contact(idris, "Nell Carraway", "nell@example.org")
+	c.OwnerID = me.ID
+	p := requireProblem(t, idris.Put(f.ctx, "/api/contacts/"+c.ID, c), "bad-fields")
+	require.Equal(t, "ownerId", p.Fields[0].Field)
+	require.NoError(t, maren.PutInto(f.ctx, "/api/contacts/"+c.ID, c, &c))
+	c.Company = "Moss"
+	require.NoError(t, idris.PutInto(f.ctx, "/api/contacts/"+c.ID, c, &c), "who changes something else may leave it")
+	require.Equal(t, "Idris Vane", f.contactPage(idris, c.ID).Owner)
+	c.OwnerID = uuid.NewString()
+	requireProblem(t, maren.Put(f.ctx, "/api/contacts/"+c.ID, c), "bad-fields")
+	c.OwnerID = me.ID
+
+	desk := func(kind contact.Kind) {
+		t.Helper()
+		var s settings.DeskSettings
+		require.NoError(t, ansel.Get(f.ctx, "/api/setup/desk", &s))
+		s.ContactFields = []settings.ContactField{{Name: "since", Label: "Member since", Kind: kind}, {Name: "dogs", Label: "Dogs", Kind: contact.Number}}
+		require.NoError(t, ansel.Put(f.ctx, "/api/setup/desk", s))
+	}
+	desk(contact.Text)
+	c.Fields = map[string]string{"since": "the beginning", "dogs": "two"}
+	p = requireProblem(t, idris.Put(f.ctx, "/api/contacts/"+c.ID, c), "bad-fields")
+	require.Equal(t, "fields.dogs", p.Fields[0].Field)
+	c.Fields["dogs"] = "2"
+	require.NoError(t, idris.PutInto(f.ctx, "/api/contacts/"+c.ID, c, &c))
+	desk(contact.Date)
+	c.Phone = "01632 960 100"
+	require.NoError(t, idris.PutInto(f.ctx, "/api/contacts/"+c.ID, c, &c))
+	c.Fields["since"] = "31 March"
+	requireProblem(t, idris.Put(f.ctx, "/api/contacts/"+c.ID, c), "bad-fields")
+	c.Fields["since"] = "2026-03-31"
+	require.NoError(t, idris.PutInto(f.ctx, "/api/contacts/"+c.ID, c, &c))
+}
+
+// An admin says on which pages the chat is shown, and what is no pattern is refused.
+func TestPagesOfAWidgetAreSetUp(t *testing.T) {
+	f := start(t, nil)
+	ansel := f.operator(4, newInbox())
+	var all []setup.WidgetSettings
+	require.NoError(t, ansel.Get(f.ctx, "/api/setup/widgets", &all))
+	w := all[0]
+	w.HideOn = []string{"freight"}
+	p := requireProblem(t, ansel.Put(f.ctx, "/api/setup/widgets", w), "bad-fields")
+	require.Equal(t, "hideOn", p.Fields[0].Field)
+	w.HideOn = []string{"/freight*", "/freight*", " "}
+	require.NoError(t, ansel.PutInto(f.ctx, "/api/setup/widgets", w, &w))
+	require.Equal(t, []string{"/freight*"}, w.HideOn)
+	for path, hidden := range map[string]bool{"/freight/rates": true, "/fares": false} {
+		answer, err := talker.NewPage(f.URL, demo.WidgetKey, siteOrigin, siteOrigin+path, "").Pulse(f.ctx)
+		require.NoError(t, err)
+		require.Equal(t, hidden, answer.Hidden, path)
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
+	"stoop/core/visit"
 	"stoop/internal/setup/settings"
 )
 
@@ -22,12 +23,15 @@ type WidgetSettings struct {
 	DraftsSeen     bool     `json:"draftsSeen" doc:"The team sees what a visitor is typing; the visitor is told so"`
 	VisitorFiles   bool     `json:"visitorFiles" doc:"Visitors may send files"`
 	MessageLimit   int      `json:"messageLimit" doc:"Longest message, in characters"`
+	ShowOn         []string `json:"showOn" doc:"Patterns of pages on which it is shown; empty for all"`
+	HideOn         []string `json:"hideOn" doc:"Patterns of pages on which it is not"`
 }
 
 func widgetSettings(w settings.Widget) WidgetSettings {
 	return WidgetSettings{
 		Key: w.Key, Version: w.Version, Name: w.Name, Sites: append([]string{}, w.Sites...), Title: w.Title, Greeting: w.Greeting, ClosedGreeting: w.ClosedGreeting,
 		HideClosed: w.HideClosed, DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, MessageLimit: w.MessageLimit,
+		ShowOn: append([]string{}, w.ShowOn...), HideOn: append([]string{}, w.HideOn...),
 	}
 }
 
@@ -56,6 +60,7 @@ func (room *Room) SaveWidget(ctx context.Context, o access.Actor, in WidgetSetti
 	w.Version = in.Version
 	w.Title, w.Greeting, w.ClosedGreeting = chat.CleanLine(in.Title, 60), lines(in.Greeting), lines(in.ClosedGreeting)
 	w.HideClosed, w.DraftsSeen, w.VisitorFiles, w.MessageLimit = in.HideClosed, in.DraftsSeen, in.VisitorFiles, in.MessageLimit
+	w.ShowOn, w.HideOn = settings.TidyLines(in.ShowOn, visit.PatternLength+1), settings.TidyLines(in.HideOn, visit.PatternLength+1)
 	if err := form.Refuse(w.Check()); err != nil {
 		return in, err
 	}

@@ -13,6 +13,7 @@ type ContactView struct {
 	Phone   string            `json:"phone"`
 	Company string            `json:"company"`
 	Claimed bool              `json:"claimed" doc:"Found by an email that the visitor gave and nobody has verified"`
+	OwnerID string            `json:"ownerId,omitempty" doc:"The operator who looks after them"`
 	Fields  map[string]string `json:"fields"`
 }
 
@@ -21,6 +22,9 @@ func Contact(c register.Contact) ContactView {
 	v := ContactView{ID: c.ID, Version: c.Version, Name: c.Name, Phone: c.Phone, Company: c.Company, Fields: map[string]string{}}
 	if c.Email != nil {
 		v.Email = *c.Email
+	}
+	if c.AccountOwnerID != nil {
+		v.OwnerID = *c.AccountOwnerID
 	}
 	for name, value := range c.Fields {
 		v.Fields[name] = value

@@ -1710,6 +1710,8 @@ export interface components {
             value: string;
         };
         ContactField: {
+            /** @enum {string} */
+            kind: "text" | "number" | "date";
             label: string;
             /** @description By which it is stored; empty for a new one */
             name: string;
@@ -1799,6 +1801,8 @@ export interface components {
             };
             id?: string;
             name: string;
+            /** @description The operator who looks after them */
+            ownerId?: string;
             phone: string;
             /**
              * Format: int64
@@ -3254,6 +3258,8 @@ export interface components {
             /** @description Before a chat, while somebody is in */
             greeting: string;
             hideClosed: boolean;
+            /** @description Patterns of pages on which it is not */
+            hideOn: string[];
             key: string;
             /**
              * Format: int64
@@ -3261,6 +3267,8 @@ export interface components {
              */
             messageLimit: number;
             name: string;
+            /** @description Patterns of pages on which it is shown; empty for all */
+            showOn: string[];
             sites: string[];
             /** @description What the launcher says */
             title: string;

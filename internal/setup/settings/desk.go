@@ -11,6 +11,7 @@ import (
 	"golang.org/x/text/currency"
 
 	"stoop/core/chat"
+	"stoop/core/contact"
 	"stoop/core/form"
 	"stoop/internal/files"
 )
@@ -31,6 +32,8 @@ type DeskSettings struct {
 type ContactField struct {
 	Name  string `json:"name" doc:"By which it is stored; empty for a new one"`
 	Label string `json:"label"`
+
+	Kind contact.Kind `json:"kind" enum:"text,number,date"`
 }
 
 // DeskKey is the key under which the Desk's settings are stored.
@@ -74,6 +77,9 @@ func (d *DeskSettings) Tidy() {
 	for i := range d.ContactFields {
 		f := &d.ContactFields[i]
 		f.Label = chat.CleanLine(f.Label, 60)
+		if !slices.Contains(contact.Kinds, f.Kind) { // stored before there were kinds
+			f.Kind = contact.Text
+		}
 		if f.Name == "" {
 			f.Name = strings.Trim(notInNames.ReplaceAllString(strings.ToLower(f.Label), "-"), "-")
 		}

@@ -39,7 +39,7 @@ func (s *InvitationSettings) Tidy() {
 	for i := range s.Rules {
 		r := &s.Rules[i]
 		r.Name = chat.CleanLine(r.Name, chat.NameLimit)
-		r.Pages = tidyLines(r.Pages, 301)
+		r.Pages = TidyLines(r.Pages, 301)
 		if r.Conditions == nil {
 			r.Conditions = []routing.Condition{}
 		}

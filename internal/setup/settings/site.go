@@ -68,18 +68,18 @@ func (s SiteSettings) Rules(team *time.Location) visit.Rules {
 func (s *SiteSettings) Tidy() {
 	s.Zone = strings.TrimSpace(s.Zone)
 	s.Privacy.ConsentText = chat.CleanLine(s.Privacy.ConsentText, 300)
-	s.Privacy.QueryParameters = tidyLines(s.Privacy.QueryParameters, 60)
+	s.Privacy.QueryParameters = TidyLines(s.Privacy.QueryParameters, 60)
 	for i := range s.Interest.Topics {
 		t := &s.Interest.Topics[i]
-		t.Name, t.Pages = chat.CleanLine(t.Name, 60), tidyLines(t.Pages, visit.PatternLength+1)
+		t.Name, t.Pages = chat.CleanLine(t.Name, 60), TidyLines(t.Pages, visit.PatternLength+1)
 	}
 	if s.Interest.Topics == nil {
 		s.Interest.Topics = []visit.Topic{}
 	}
 }
 
-// tidyLines cleans a list of short texts and leaves out what is empty or twice.
-func tidyLines(lines []string, limit int) []string {
+// TidyLines cleans a list of short texts and leaves out what is empty or twice.
+func TidyLines(lines []string, limit int) []string {
 	out := []string{}
 	for _, line := range lines {
 		if line = chat.CleanLine(line, limit); line != "" && !slices.Contains(out, line) {

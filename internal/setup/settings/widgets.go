@@ -94,5 +94,12 @@ func (w Widget) Shows(page string) bool {
 
 // Check returns what is wrong with a widget.
 func (w Widget) Check() []form.Wrong {
-	return widget.Widget{Name: w.Name, Title: w.Title, Colour: w.Colour, Sites: w.Sites, ReachBy: w.ReachBy, MessageLimit: w.MessageLimit, Form: w.Form}.Check()
+	wrong := widget.Widget{Name: w.Name, Title: w.Title, Colour: w.Colour, Sites: w.Sites, ReachBy: w.ReachBy, MessageLimit: w.MessageLimit, Form: w.Form}.Check()
+	if words := visit.CheckPatterns(w.ShowOn); words != "" {
+		wrong = append(wrong, form.Wrong{Field: "showOn", Words: words})
+	}
+	if words := visit.CheckPatterns(w.HideOn); words != "" {
+		wrong = append(wrong, form.Wrong{Field: "hideOn", Words: words})
+	}
+	return wrong
 }

@@ -9,10 +9,11 @@ import { clock, dayAndTime } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
 import type { BrowserView, ContactPage, ContactView } from "../../shared/types";
 import { uuid } from "../../shared/uuid";
+import { useMe, useTeam } from "../desk/provider";
+import { BookingRecord } from "../forms/booking-record";
 import { useEditing } from "../forms/editing";
 import { useKept } from "../forms/kept";
 import { SaveBar } from "../forms/parts";
-import { BookingRecord } from "../forms/booking-record";
 import { PersonNotes } from "../forms/person-notes";
 import { useSaving } from "../forms/saving";
 import { basketMoney, sourceWords } from "../guests/words";
@@ -20,6 +21,7 @@ import { Icons } from "../icons";
 import { Button } from "../kit/button";
 import { TextInput } from "../kit/field";
 import { say, sayTrouble } from "../kit/say";
+import { Select } from "../kit/select";
 import { LoadTrouble, Wrong } from "../kit/states";
 import { TextField } from "../kit/text-field";
 import { Merge } from "./merge";
@@ -114,6 +116,8 @@ function Fields({ kept, own, id }: { kept: ContactView; own: ContactPage["fields
   const queries = useQueryClient();
   const navigate = useNavigate();
   const saving = useSaving();
+  const operators = useTeam((s) => s.operators);
+  const leads = useMe().role !== "operator";
   const editing = useEditing<ContactView>(`contact.${id}`, kept);
   const c = editing.value;
   const change = (part: Partial<ContactView>) => {
@@ -159,9 +163,23 @@ function Fields({ kept, own, id }: { kept: ContactView; own: ContactPage["fields
             label={f.label}
             value={c.fields[f.name] ?? ""}
             change={(value) => change({ fields: { ...c.fields, [f.name]: value } })}
+            wrong={saving.wrongAt(`fields.${f.name}`)}
+            type={f.kind === "date" ? "date" : "text"}
             most={500}
           />
         ))}
+        {leads ? (
+          <Select
+            label={t`Looked after by`}
+            value={c.ownerId ?? ""}
+            change={(ownerId) => change({ ownerId })}
+            wrong={saving.wrongAt("ownerId")}
+            options={[
+              { value: "", label: t`nobody in particular` },
+              ...operators.map((o) => ({ value: o.id, label: o.name })),
+            ]}
+          />
+        ) : null}
       </div>
       {editing.changed || id === "new" ? (
         <SaveBar

@@ -24,7 +24,7 @@ const contact: ContactView = {
 const about = (change: Partial<AboutView> = {}): AboutView => ({
   contact,
   earlier: [],
-  fields: [{ name: "member", label: "Member number" }],
+  fields: [{ kind: "text", name: "member", label: "Member number" }],
   notes: [],
   tags: [],
   visits: 1,

@@ -7,6 +7,7 @@ import { emptyLog } from "../../shared/log";
 import type { Unsent } from "../../shared/outbox";
 import { filesOf } from "../../shared/upload";
 import type { ChatView, EventView } from "../../shared/types";
+import { basketMoney } from "../guests/words";
 import { Icons } from "../icons";
 import { useAct } from "../keyboard/keyboard";
 import { later } from "../kit/later";
@@ -208,6 +209,11 @@ function Where({ chat }: { chat: ChatView }) {
               : t`Not on the site now. They see your reply when they return.`}
         </span>
       )}
+      {place ? (
+        <span className="of-visitor">
+          {[place.place.name, place.basket ? basketMoney(place.basket) : ""].filter(Boolean).join(" · ")}
+        </span>
+      ) : null}
     </div>
   );
 }

@@ -11,14 +11,17 @@ interface TextProps {
   most?: number;
   /** The id of a datalist with what can be chosen. */
   list?: string;
+  /** What it is, for browsers with a field of its own for that. */
+  type?: "text" | "date";
 }
 
 /** One line of text with a label; what is wrong stands in place of the hint. */
-export function TextInput({ label, value, change, wrong, hint, placeholder, most, list }: TextProps) {
+export function TextInput({ label, value, change, wrong, hint, placeholder, most, list, type }: TextProps) {
   return (
     <TextField
       label={label}
       size="small"
+      type={type ?? "text"}
       value={value}
       placeholder={placeholder}
       error={wrong !== undefined}

@@ -1,6 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
+import type { ReactNode } from "react";
 
 import { api, ask } from "../../shared/api";
 import type { DeskSettings } from "../../shared/types";
@@ -11,6 +12,7 @@ import { useSaving } from "../forms/saving";
 import { Button, IconButton } from "../kit/button";
 import { Tick } from "../kit/choice";
 import { NumberField, TextInput } from "../kit/field";
+import { Select } from "../kit/select";
 import { LoadTrouble, Wrong } from "../kit/states";
 import { TextField } from "../kit/text-field";
 
@@ -123,11 +125,31 @@ function Form({ kept }: { kept: DeskSettings }) {
                 // A field that is renamed keeps what was noted in it.
                 const same = labels.length === d.contactFields.length ? d.contactFields[i] : undefined;
                 const known = d.contactFields.find((f) => f.label === label);
-                return { name: (same ?? known)?.name ?? "", label };
+                const before = same ?? known;
+                return { name: before?.name ?? "", label, kind: before?.kind ?? "text" };
               }),
             })
           }
           wrong={wrongAt("contactFields")}
+          beside={(at) => (
+            <Select
+              bare
+              label={t`Kind of field ${at + 1}`}
+              value={d.contactFields[at]?.kind ?? "text"}
+              change={(kind) =>
+                change({
+                  contactFields: d.contactFields.map((f, i) =>
+                    i === at ? { ...f, kind: kind as typeof f.kind } : f,
+                  ),
+                })
+              }
+              options={[
+                { value: "text", label: t`text` },
+                { value: "number", label: t`number` },
+                { value: "date", label: t`date` },
+              ]}
+            />
+          )}
         />
       </div>
       <SaveBar saving={saving} editing={editing} save={save} />
@@ -140,10 +162,12 @@ interface WordsProps {
   name: string;
   change: (list: string[]) => void;
   wrong: string | undefined;
+  /** What stands beside a word. */
+  beside?: (at: number) => ReactNode;
 }
 
 /** A list of words that can be changed, added to and shortened. */
-function Words({ list, name, change, wrong }: WordsProps) {
+function Words({ list, name, change, wrong, beside }: WordsProps) {
   return (
     <div className="words-list">
       {list.map((word, i) => (
@@ -154,6 +178,7 @@ function Words({ list, name, change, wrong }: WordsProps) {
             onChange={(e) => change(list.map((w, at) => (at === i ? e.target.value : w)))}
             slotProps={{ htmlInput: { "aria-label": `${name} ${i + 1}`, maxLength: 60 } }}
           />
+          {beside?.(i)}
           <IconButton
             aria-label={t`Remove ${word || name}`}
             onClick={() => change(list.filter((_, at) => at !== i))}

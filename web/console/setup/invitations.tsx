@@ -22,6 +22,7 @@ import { NumberField, TextInput } from "../kit/field";
 import { Select } from "../kit/select";
 import { LoadTrouble, Wrong } from "../kit/states";
 import { Conditions, conditionWords, whenWords } from "./conditions";
+import { PagePatterns } from "./page-patterns";
 
 /** When visitors are invited to a chat, and what came of it. */
 export function InvitationsPage() {
@@ -290,21 +291,12 @@ function Rule({ rule, index, change, remove, departments, saving }: RuleProps) {
           wrong={wrong("name")}
           most={80}
         />
-        <TextInput
+        <PagePatterns
           label={t`On pages`}
-          value={rule.pages.join(", ")}
-          change={(text) =>
-            change({
-              ...rule,
-              pages: text
-                .split(",")
-                .map((p, i, all) => (i === all.length - 1 ? p.trimStart() : p.trim()))
-                .filter((p, i, all) => p !== "" || (i === all.length - 1 && all.length > 1)),
-            })
-          }
+          value={rule.pages}
+          change={(pages) => change({ ...rule, pages })}
           wrong={wrong("pages")}
           placeholder={t`all pages`}
-          most={2000}
         />
         <Select
           label={t`Conditions`}

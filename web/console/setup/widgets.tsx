@@ -12,6 +12,7 @@ import { Tick } from "../kit/choice";
 import { NumberField, TextInput } from "../kit/field";
 import { LoadTrouble } from "../kit/states";
 import { TextField } from "../kit/text-field";
+import { PagePatterns } from "./page-patterns";
 
 /** The chat as it stands on each site. */
 export function WidgetsPage() {
@@ -80,6 +81,26 @@ function Form({ kept }: { kept: WidgetSettings }) {
             {w.sites.join(", ")} · key {w.key}
           </Trans>
         </p>
+        <h3>
+          <Trans>Pages</Trans>
+        </h3>
+        <div className="fields">
+          <PagePatterns
+            label={t`Shown on`}
+            value={w.showOn}
+            change={(showOn) => change({ showOn })}
+            wrong={wrongAt("showOn")}
+            placeholder={t`all pages`}
+            hint={t`Like /fares, /freight*; with commas between them`}
+          />
+          <PagePatterns
+            label={t`Not shown on`}
+            value={w.hideOn}
+            change={(hideOn) => change({ hideOn })}
+            wrong={wrongAt("hideOn")}
+            placeholder={t`no page`}
+          />
+        </div>
         <h3>
           <Trans>While a visitor types</Trans>
         </h3>

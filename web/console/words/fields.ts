@@ -147,6 +147,8 @@ const words = new Map([
     "This is not a currency code. Use three letters, like EUR.",
     t`This is not a currency code. Use three letters, like EUR.`,
   ],
+  ["Only leads can change who looks after a contact.", t`Only leads can change who looks after a contact.`],
+  ["This must be a date, like 2026-03-31.", t`This must be a date, like 2026-03-31.`],
   ["This is not your current password.", t`This is not your current password.`],
   [
     "This is the last admin. Make somebody else an admin first.",
