@@ -56,6 +56,16 @@ func (s Tables) FilesByID(ctx context.Context, ids []string) (map[string]File, e
 	return found, nil
 }
 
+// FilesOf returns what was shared in some chats and can still be read, the newest first.
+func (s Tables) FilesOf(ctx context.Context, chatIDs []string, limit int) ([]File, error) {
+	var rows []File
+	if len(chatIDs) == 0 {
+		return rows, nil
+	}
+	err := s.DB.WithContext(ctx).Where("chat_id in ? and gone_at is null", chatIDs).Order("created_at desc, id").Limit(limit).Find(&rows).Error
+	return rows, err
+}
+
 // AddFile stores what is known of a file of a canned response.
 func (s Tables) AddFile(ctx context.Context, f File) error {
 	return s.DB.WithContext(ctx).Create(&f).Error

@@ -12,6 +12,7 @@ import (
 	"gorm.io/gorm"
 
 	"stoop/core/access"
+	"stoop/core/chat"
 	"stoop/core/contact"
 	"stoop/core/form"
 	"stoop/core/visit"
@@ -92,11 +93,20 @@ type ContactPage struct {
 	Notes   []ContactNoteView       `json:"notes"`
 	Chats   []EarlierView           `json:"chats" doc:"Newest first; of those that I may not read only when and with whom"`
 	Visits  []ContactVisit          `json:"visits" doc:"Newest first"`
+	Files   []SharedFile            `json:"files" doc:"Of chats that I may read, newest first"`
 	// Browsers are theirs; Perhaps are those whose visitor gave the same email.
 	Browsers []BrowserView `json:"browsers"`
 	Perhaps  []BrowserView `json:"perhaps"`
 	Here     bool          `json:"here" doc:"On a site now"`
 	CanWrite bool          `json:"canWrite" doc:"They have an email"`
+}
+
+// SharedFile is a file that was shared in a chat of a contact.
+type SharedFile struct {
+	File   view.FileView `json:"file"`
+	ChatID string        `json:"chatId"`
+	ByTeam bool          `json:"byTeam"`
+	At     time.Time     `json:"at"`
 }
 
 // BrowserView is a browser of somebody.
@@ -123,6 +133,7 @@ type ContactVisit struct {
 const (
 	chatsOnPage  = 50
 	visitsOnPage = 30
+	filesOnPage  = 50
 )
 
 // ContactPage returns all that is known of one contact.
@@ -137,7 +148,7 @@ func (room *Room) ContactPage(ctx context.Context, o access.Actor, id string) (p
 	}
 	p = ContactPage{
 		Contact: view.Contact(c), Fields: append([]settings.ContactField{}, s.Desk.ContactFields...), Outside: c.Outside,
-		Notes: []ContactNoteView{}, Chats: []EarlierView{}, Visits: []ContactVisit{}, CanWrite: c.Email != nil,
+		Notes: []ContactNoteView{}, Chats: []EarlierView{}, Visits: []ContactVisit{}, Files: []SharedFile{}, CanWrite: c.Email != nil,
 	}
 	if c.SiteID != nil {
 		p.SiteID = *c.SiteID
@@ -188,8 +199,19 @@ func (room *Room) chatsAndVisits(ctx context.Context, o access.Actor, visitorIDs
 	if err != nil {
 		return err
 	}
+	var readable []string
 	for _, c := range chats {
-		p.Chats = append(p.Chats, room.earlierView(o, c))
+		v := room.earlierView(o, c)
+		if p.Chats = append(p.Chats, v); v.Readable {
+			readable = append(readable, c.ID)
+		}
+	}
+	shared, err := room.Files.FilesOf(ctx, readable, filesOnPage)
+	if err != nil {
+		return err
+	}
+	for _, f := range shared {
+		p.Files = append(p.Files, SharedFile{File: *view.File(view.ChatFile(f)), ChatID: *f.ChatID, ByTeam: f.Side == chat.TeamSide, At: f.CreatedAt})
 	}
 	past, err := room.Visits.Past(ctx, visitorIDs, room.Now().Add(time.Hour), visitsOnPage)
 	if err != nil {

@@ -9,6 +9,7 @@ import (
 	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/internal/chatlog"
+	"stoop/internal/files"
 	"stoop/internal/notice"
 	"stoop/internal/people/register"
 	"stoop/internal/remember"
@@ -58,6 +59,7 @@ type Room struct {
 	Settings *settings.Cache
 	Register register.Tables
 	Visits   visits.Tables
+	Files    files.Tables
 	Notices  *notice.Board
 	Live     Live
 	Talk     Talk

@@ -354,3 +354,27 @@ func TestPagesOfAWidgetAreSetUp(t *testing.T) {
 		require.Equal(t, hidden, answer.Hidden, path)
 	}
 }
+
+// Files of a contact's chats stand on their page, for who may read the chat.
+func TestFilesOfAContact(t *testing.T) {
+	f := start(t, nil)
+	idris, sunniva := f.operator(0, newInbox()), f.operator(2, newInbox())
+	c := f.contact(idris, "Nell Carraway", "nell@example.org")
+	wren := f.visitor(newInbox())
+	opened, err := wren.Open(f.ctx, talk.Opening{ClientID: uuid.NewString(), Text: "Hello", Name: "Nell", Email: "nell@example.org"})
+	require.NoError(t, err)
+	f.take(idris, opened.Chat.ID)
+	said, err := f.share(idris, opened.Chat.ID, "ramp.txt", []byte("The ramp takes 44 tonnes."))
+	require.NoError(t, err)
+	id := visitorOf(t, wren.Token)
+	require.NoError(t, idris.Put(f.ctx, "/api/contacts/"+c.ID+"/browsers/"+id, nil))
+	page := f.contactPage(idris, c.ID)
+	require.Len(t, page.Files, 1)
+	require.Equal(t, "ramp.txt", page.Files[0].File.Name)
+	require.True(t, page.Files[0].ByTeam)
+	if page := f.contactPage(sunniva, c.ID); !page.Chats[0].Readable {
+		require.Empty(t, page.Files)
+	}
+	require.NoError(t, idris.Delete(f.ctx, fmt.Sprintf("/api/chats/%s/events/%d", opened.Chat.ID, said.Event.Number)))
+	require.Empty(t, f.contactPage(idris, c.ID).Files, "what was withdrawn is not there either")
+}

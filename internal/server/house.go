@@ -182,7 +182,7 @@ func (h *House) furnish(c HouseConfig) {
 		Log: c.Log, Now: c.Now, Zone: c.Zone, URL: c.URL, ReplyDomain: c.ReplyDomain,
 	}
 	h.People = people.Room{
-		Tables: people.On(c.Store), Chats: h.Chats, Settings: h.Settings, Register: known, Visits: seen, Notices: h.notices, Live: c.Live, Talk: &h.Talk, Outside: &h.Outside, Now: c.Now,
+		Tables: people.On(c.Store), Chats: h.Chats, Settings: h.Settings, Register: known, Visits: seen, Files: named, Notices: h.notices, Live: c.Live, Talk: &h.Talk, Outside: &h.Outside, Now: c.Now,
 	}
 	h.Outside = outside.Room{System: c.Outside, Settings: h.Settings, Register: known, People: &h.People, Log: c.Log}
 	h.Setup = setup.Room{

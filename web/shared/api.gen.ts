@@ -1766,6 +1766,8 @@ export interface components {
             contact: components["schemas"]["ContactView"];
             /** @description The team's own fields, in their order */
             fields: components["schemas"]["ContactField"][];
+            /** @description Of chats that I may read, newest first */
+            files: components["schemas"]["SharedFile"][];
             /** @description On a site now */
             here: boolean;
             notes: components["schemas"]["ContactNoteView"][];
@@ -2922,6 +2924,13 @@ export interface components {
             passes: number;
             /** @enum {string} */
             type: "set-away";
+        };
+        SharedFile: {
+            /** Format: date-time */
+            at: string;
+            byTeam: boolean;
+            chatId: string;
+            file: components["schemas"]["FileView"];
         };
         SiteDataView: {
             /** @description That signed tokens must be for */

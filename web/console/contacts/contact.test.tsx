@@ -28,6 +28,7 @@ const page = (change: Partial<ContactPage> = {}): ContactPage => ({
   notes: [],
   chats: [],
   visits: [],
+  files: [],
   browsers: [],
   perhaps: [],
   here: false,

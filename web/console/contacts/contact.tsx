@@ -8,6 +8,7 @@ import { api, ask } from "../../shared/api";
 import { clock, dayAndTime } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
 import type { BrowserView, ContactPage, ContactView } from "../../shared/types";
+import { fileSize } from "../../shared/upload";
 import { uuid } from "../../shared/uuid";
 import { useMe, useTeam } from "../desk/provider";
 import { BookingRecord } from "../forms/booking-record";
@@ -92,6 +93,7 @@ function Whole({ id, page }: { id: string; page: ContactPage }) {
             frame={(children) => <Part title={t`Booking record`}>{children}</Part>}
           />
           <Chats page={page} />
+          <Files page={page} />
           <Visits page={page} />
           <Browsers id={id} page={page} />
           <Merge id={id} contact={contact} />
@@ -306,6 +308,27 @@ function Chats({ page }: { page: ContactPage }) {
             )}
             <span className="meta">
               {[dayAndTime(c.startedAt), c.ownerName, c.outcome].filter(Boolean).join(" · ")}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </Part>
+  );
+}
+
+function Files({ page }: { page: ContactPage }) {
+  if (page.files.length === 0) return null;
+  return (
+    <Part title={t`Files (${page.files.length})`}>
+      <ul className="earlier">
+        {page.files.map((f) => (
+          <li key={f.file.id}>
+            <a href={f.file.url} target="_blank" rel="noopener noreferrer">
+              <bdi>{f.file.name}</bdi>
+            </a>
+            <span className="meta">
+              {fileSize(f.file.size)} · {f.byTeam ? t`from the team` : t`from them`} ·{" "}
+              <Link to={`/transcripts/${f.chatId}`}>{dayAndTime(f.at)}</Link>
             </span>
           </li>
         ))}
