@@ -10,6 +10,7 @@ import (
 	"os"
 	"path/filepath"
 	"strconv"
+	"sync"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -118,18 +119,25 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 	if err := demo.Seed(ctx, s.Store, []string{demo.SiteURL(listener.Addr())}, time.Now()); err != nil {
 		return err
 	}
+	var colleagues []crowd.Colleague
+	if size > 0 {
+		if err := demo.SeedSimulated(ctx, s.Store, time.Now()); err != nil {
+			return err
+		}
+		for i, l := range demo.Simulated {
+			colleagues = append(colleagues, crowd.Colleague{Base: s.URL, Email: l.Email, Password: demo.Password, Log: log, Seed: uint64(i)})
+		}
+	}
 	s.Settings.Forget()
 	announce(listener.Addr(), s.URL, box.url, lines.Records)
 	visitors := crowd.Crowd{Base: s.URL, Key: demo.WidgetKey, Site: demo.SiteURL(listener.Addr()), Size: size, Log: log}
 	crowdCtx, leave := context.WithCancel(ctx)
-	gone := make(chan struct{})
-	go func() {
-		defer close(gone)
-		visitors.Run(crowdCtx)
-	}()
+	var simulated sync.WaitGroup
+	simulated.Go(func() { visitors.Run(crowdCtx) })
+	simulated.Go(func() { crowd.WorkTogether(crowdCtx, colleagues...) })
 	err = s.Wait(ctx)
 	leave()
-	<-gone
+	simulated.Wait()
 	return err
 }
 
