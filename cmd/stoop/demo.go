@@ -11,6 +11,7 @@ import (
 	"path/filepath"
 	"strconv"
 	"sync"
+	"syscall"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -44,6 +45,20 @@ func usualCrowd() int {
 	return 36
 }
 
+// fits returns how many simulated visitors the files that this process may open are
+// enough for: each holds a connection, of which both ends are here.
+func fits(size int) int {
+	var limit syscall.Rlimit
+	if err := syscall.Getrlimit(syscall.RLIMIT_NOFILE, &limit); err != nil {
+		return size
+	}
+	most := max(int(min(limit.Cur, 1<<30))-2000, 0) / 2
+	if size > most {
+		fmt.Printf("\n  A crowd of %d needs %d open files, and this shell allows %d: %d come. Raise it with `ulimit -n`.\n", size, 2*size+2000, limit.Cur, most)
+	}
+	return min(size, most)
+}
+
 // siteAddress is where the demo site is served, if it is free.
 const siteAddress = "127.0.0.1:8090"
 
@@ -52,6 +67,7 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 	if err != nil {
 		return err
 	}
+	size = fits(size)
 	if os.Getenv("STOOP_LOG_LEVEL") == "" {
 		log = slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn}))
 	}
@@ -74,6 +90,8 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 	config.DatabaseURL = cluster.URL("stoop")
 	// The crowd says from where its visitors come, as a proxy would.
 	config.TrustedProxies = []string{"127.0.0.0/8", "::1/128"}
+	// Of a large crowd many share an address.
+	config.VisitorRequestsPerMinute = max(config.VisitorRequestsPerMinute, 20*size)
 	config.Places = filepath.Join(folder, "places.mmdb")
 	if err := places.Write(config.Places); err != nil {
 		return err
