@@ -8,16 +8,11 @@ import (
 	"stoop/core/access"
 	"stoop/core/form"
 	"stoop/internal/setup/settings"
-	"stoop/internal/store"
 )
 
 // InvitationSetup returns when visitors are invited.
 func (room *Room) InvitationSetup(ctx context.Context, o access.Actor) (settings.InvitationSettings, error) {
-	if err := mustAdmin(o); err != nil {
-		return settings.InvitationSettings{}, err
-	}
-	s, _, err := room.Settings.ReadInvitations(ctx)
-	return s, err
+	return read(ctx, room, o, settings.InvitationsDocument)
 }
 
 // SaveInvitationSetup replaces it.
@@ -25,30 +20,17 @@ func (room *Room) SaveInvitationSetup(ctx context.Context, o access.Actor, in se
 	if err := mustAdmin(o); err != nil {
 		return in, err
 	}
-	before, text, err := room.Settings.ReadInvitations(ctx)
+	now, err := room.Settings.Read(ctx)
 	if err != nil {
 		return in, err
 	}
-	if before.Version != in.Version {
-		return in, store.ErrChanged
-	}
-	s, err := room.Settings.Read(ctx)
-	if err != nil {
-		return in, err
-	}
-	in.Tidy()
-	for i := range in.Rules {
-		if uuid.Validate(in.Rules[i].ID) != nil {
-			in.Rules[i].ID = uuid.NewString()
+	return replace(ctx, room, o, settings.InvitationsDocument, in, func(s *settings.InvitationSettings) error {
+		s.Tidy()
+		for i := range s.Rules {
+			if uuid.Validate(s.Rules[i].ID) != nil {
+				s.Rules[i].ID = uuid.NewString()
+			}
 		}
-	}
-	if err := form.Refuse(in.Check(s)); err != nil {
-		return in, err
-	}
-	in.Version = settings.NextVersion(before.Version)
-	if err := room.Settings.Tables.SaveInvitations(ctx, text, in); err != nil {
-		return in, err
-	}
-	room.Changed()
-	return in, nil
+		return form.Refuse(s.Check(now))
+	})
 }

@@ -6,38 +6,17 @@ import (
 	"stoop/core/access"
 	"stoop/core/form"
 	"stoop/internal/setup/settings"
-	"stoop/internal/store"
 )
 
 // SiteSetup returns what is set of watching the sites.
 func (room *Room) SiteSetup(ctx context.Context, o access.Actor) (settings.SiteSettings, error) {
-	if err := mustAdmin(o); err != nil {
-		return settings.SiteSettings{}, err
-	}
-	s, _, err := room.Settings.ReadSite(ctx)
-	return s, err
+	return read(ctx, room, o, settings.SiteDocument)
 }
 
 // SaveSiteSetup replaces it.
 func (room *Room) SaveSiteSetup(ctx context.Context, o access.Actor, in settings.SiteSettings) (settings.SiteSettings, error) {
-	if err := mustAdmin(o); err != nil {
-		return in, err
-	}
-	before, text, err := room.Settings.ReadSite(ctx)
-	if err != nil {
-		return in, err
-	}
-	if before.Version != in.Version {
-		return in, store.ErrChanged
-	}
-	in.Tidy()
-	if err := form.Refuse(in.Check()); err != nil {
-		return in, err
-	}
-	in.Version = settings.NextVersion(before.Version)
-	if err := room.Settings.Tables.SaveSite(ctx, text, in); err != nil {
-		return in, err
-	}
-	room.Changed()
-	return in, nil
+	return replace(ctx, room, o, settings.SiteDocument, in, func(s *settings.SiteSettings) error {
+		s.Tidy()
+		return form.Refuse(s.Check())
+	})
 }

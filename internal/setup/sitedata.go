@@ -46,16 +46,13 @@ func siteDataView(d settings.SiteData) SiteDataView {
 
 // SiteDataSetup returns what sites tell of their visitors.
 func (room *Room) SiteDataSetup(ctx context.Context, o access.Actor) (SiteDataView, error) {
-	if err := mustAdmin(o); err != nil {
-		return SiteDataView{}, err
-	}
-	d, _, err := room.Settings.ReadSiteData(ctx)
+	d, err := read(ctx, room, o, settings.SiteDataDocument)
 	return siteDataView(d), err
 }
 
 // SaveSiteDataSetup replaces it; keys are made and retired by themselves.
 func (room *Room) SaveSiteDataSetup(ctx context.Context, o access.Actor, in SiteDataView) (SiteDataView, error) {
-	return room.changeSiteData(ctx, o, func(d *settings.SiteData) error {
+	d, err := change(ctx, room, o, settings.SiteDataDocument, func(d *settings.SiteData) error {
 		if d.Version != in.Version {
 			return store.ErrChanged
 		}
@@ -63,25 +60,7 @@ func (room *Room) SaveSiteDataSetup(ctx context.Context, o access.Actor, in Site
 		d.Tidy()
 		return form.Refuse(d.Check())
 	})
-}
-
-func (room *Room) changeSiteData(ctx context.Context, o access.Actor, change func(*settings.SiteData) error) (SiteDataView, error) {
-	if err := mustAdmin(o); err != nil {
-		return SiteDataView{}, err
-	}
-	d, text, err := room.Settings.ReadSiteData(ctx)
-	if err != nil {
-		return SiteDataView{}, err
-	}
-	if err := change(&d); err != nil {
-		return SiteDataView{}, err
-	}
-	d.Version = settings.NextVersion(d.Version)
-	if err := room.Settings.Tables.SaveSiteData(ctx, text, d); err != nil {
-		return SiteDataView{}, err
-	}
-	room.Changed()
-	return siteDataView(d), nil
+	return siteDataView(d), err
 }
 
 // AddSiteKey makes a key for signing.
@@ -92,7 +71,7 @@ func (room *Room) AddSiteKey(ctx context.Context, o access.Actor) (NewSiteKey, e
 	}
 	// 256 bits for the secret: as many as the hash has (RFC 7518, section 3.2).
 	key := NewSiteKey{ID: base64.RawURLEncoding.EncodeToString(random[:6]), Secret: base64.RawURLEncoding.EncodeToString(random[8:])}
-	_, err := room.changeSiteData(ctx, o, func(d *settings.SiteData) error {
+	_, err := change(ctx, room, o, settings.SiteDataDocument, func(d *settings.SiteData) error {
 		if len(d.Keys) >= settings.KeysMost {
 			return problem.New(http.StatusConflict, "too-many-keys", "There are as many keys as there can be", "Retire one that no site signs with any more.")
 		}
@@ -104,7 +83,7 @@ func (room *Room) AddSiteKey(ctx context.Context, o access.Actor) (NewSiteKey, e
 
 // RemoveSiteKey retires a key: what is signed with it is refused from now on.
 func (room *Room) RemoveSiteKey(ctx context.Context, o access.Actor, id string) error {
-	_, err := room.changeSiteData(ctx, o, func(d *settings.SiteData) error {
+	_, err := change(ctx, room, o, settings.SiteDataDocument, func(d *settings.SiteData) error {
 		before := len(d.Keys)
 		d.Keys = slices.DeleteFunc(d.Keys, func(k settings.SiteKey) bool { return k.ID == id })
 		if len(d.Keys) == before {

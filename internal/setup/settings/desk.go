@@ -1,9 +1,6 @@
 package settings
 
 import (
-	"context"
-	"encoding/json"
-	"fmt"
 	"regexp"
 	"slices"
 	"strings"
@@ -36,34 +33,12 @@ type ContactField struct {
 	Kind contact.Kind `json:"kind" enum:"text,number,date"`
 }
 
-// DeskKey is the key under which the Desk's settings are stored.
-const DeskKey = "desk"
-
-// defaultDesk is what holds until an admin says otherwise.
-var defaultDesk = DeskSettings{
-	Outcomes: []string{"Answered", "Sold", "Sent on to others", "Nothing to be done"}, Currency: "EUR", MaxMegabytes: 25,
-	FileKinds: []string{"picture", "pdf", "video", "sound", "text", "document"}, ContactFields: []ContactField{},
-	PriorityMinutes: 10,
-}
-
-// ReadDesk returns the settings with the text that they are stored as.
-func (cache *Cache) ReadDesk(ctx context.Context) (DeskSettings, string, error) {
-	first, err := json.Marshal(defaultDesk)
-	if err != nil {
-		return DeskSettings{}, "", err
+func firstDesk() DeskSettings {
+	return DeskSettings{
+		Outcomes: []string{"Answered", "Sold", "Sent on to others", "Nothing to be done"}, Currency: "EUR", MaxMegabytes: 25,
+		FileKinds: []string{"picture", "pdf", "video", "sound", "text", "document"}, ContactFields: []ContactField{},
+		PriorityMinutes: 10,
 	}
-	text, err := cache.Tables.Setting(ctx, DeskKey, string(first))
-	if err != nil {
-		return DeskSettings{}, "", err
-	}
-	var d DeskSettings
-	if err := json.Unmarshal([]byte(text), &d); err != nil {
-		return d, "", fmt.Errorf("reading the Desk's settings: %w", err)
-	}
-	if d.PriorityMinutes == 0 { // stored before there was this setting
-		d.PriorityMinutes = defaultDesk.PriorityMinutes
-	}
-	return d, text, nil
 }
 
 var notInNames = regexp.MustCompile(`[^a-z0-9]+`)

@@ -7,14 +7,30 @@ import (
 	"strconv"
 )
 
-// document is a part of the set-up that is stored as one JSON text under a key.
-type document[T any] struct {
-	key   string
-	first func() T // what holds until an admin says otherwise
+// Document is a part of the set-up that is stored as one JSON text under a key, and has
+// a version, so that nobody overwrites what they have not read.
+type Document[T any] struct {
+	key     string
+	first   func() T // what holds until an admin says otherwise
+	version func(*T) *string
 }
 
-// read returns the document with the text that it is stored as.
-func (d document[T]) read(ctx context.Context, tables Tables) (value T, text string, err error) {
+// The documents of the set-up.
+var (
+	DeskDocument        = Document[DeskSettings]{"desk", firstDesk, func(d *DeskSettings) *string { return &d.Version }}
+	SiteDocument        = Document[SiteSettings]{"site", firstSite, func(s *SiteSettings) *string { return &s.Version }}
+	SiteDataDocument    = Document[SiteData]{"site_data", firstSiteData, func(d *SiteData) *string { return &d.Version }}
+	InvitationsDocument = Document[InvitationSettings]{"invitations", firstInvitations, func(s *InvitationSettings) *string { return &s.Version }}
+)
+
+// Read returns the document. What was stored before there was a setting has its
+// default.
+func (d Document[T]) Read(ctx context.Context, tables Tables) (T, error) {
+	value, _, err := d.read(ctx, tables)
+	return value, err
+}
+
+func (d Document[T]) read(ctx context.Context, tables Tables) (value T, text string, err error) {
 	value = d.first()
 	first, err := json.Marshal(value)
 	if err != nil {
@@ -23,24 +39,36 @@ func (d document[T]) read(ctx context.Context, tables Tables) (value T, text str
 	if text, err = tables.Setting(ctx, d.key, string(first)); err != nil {
 		return value, "", err
 	}
-	// What was stored before there was a setting leaves its default.
 	if err := json.Unmarshal([]byte(text), &value); err != nil {
 		return value, "", fmt.Errorf("reading the settings %q: %w", d.key, err)
 	}
 	return value, text, nil
 }
 
-// save replaces the document whose text was read before.
-func (d document[T]) save(ctx context.Context, tables Tables, before string, value T) error {
+// Change replaces the document by what becomes of it, which has the next version. When
+// somebody else replaces it at the same time, the error is store.ErrChanged.
+func (d Document[T]) Change(ctx context.Context, tables Tables, change func(*T) error) (T, error) {
+	value, before, err := d.read(ctx, tables)
+	if err != nil {
+		return value, err
+	}
+	version := *d.version(&value)
+	if err := change(&value); err != nil {
+		return value, err
+	}
+	*d.version(&value) = nextVersion(version)
 	data, err := json.Marshal(value)
 	if err != nil {
-		return err
+		return value, err
 	}
-	return tables.SaveSetting(ctx, d.key, before, string(data))
+	return value, tables.SaveSetting(ctx, d.key, before, string(data))
 }
 
-// NextVersion returns the version that follows one; the first is empty.
-func NextVersion(version string) string {
+// Version returns the version that a document has.
+func (d Document[T]) Version(value *T) string { return *d.version(value) }
+
+// nextVersion returns the version that follows one; the first is empty.
+func nextVersion(version string) string {
 	n, _ := strconv.Atoi(version) // empty is none
 	return strconv.Itoa(n + 1)
 }

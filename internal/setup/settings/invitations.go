@@ -1,7 +1,6 @@
 package settings
 
 import (
-	"context"
 	"fmt"
 
 	"stoop/core/chat"
@@ -17,18 +16,8 @@ type InvitationSettings struct {
 	Rules   []invite.InvitationRule `json:"rules"`
 }
 
-var invitationDocument = document[InvitationSettings]{"invitations", func() InvitationSettings {
+func firstInvitations() InvitationSettings {
 	return InvitationSettings{Limits: invite.Usual, Rules: []invite.InvitationRule{}}
-}}
-
-// ReadInvitations returns when visitors are invited, with the text that it is stored as.
-func (cache *Cache) ReadInvitations(ctx context.Context) (InvitationSettings, string, error) {
-	return invitationDocument.read(ctx, cache.Tables)
-}
-
-// SaveInvitations replaces what was read as a text before.
-func (s Tables) SaveInvitations(ctx context.Context, before string, value InvitationSettings) error {
-	return invitationDocument.save(ctx, s, before, value)
 }
 
 // Tidy brings what was typed into the form in which it is stored.

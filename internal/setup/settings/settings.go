@@ -145,16 +145,16 @@ func (cache *Cache) Read(ctx context.Context) (*Settings, error) {
 	if err != nil {
 		return nil, err
 	}
-	if s.Desk, _, err = cache.ReadDesk(ctx); err != nil {
+	if s.Desk, err = DeskDocument.Read(ctx, cache.Tables); err != nil {
 		return nil, err
 	}
-	if s.Site, _, err = cache.ReadSite(ctx); err != nil {
+	if s.Site, err = SiteDocument.Read(ctx, cache.Tables); err != nil {
 		return nil, err
 	}
-	if s.SiteData, _, err = cache.ReadSiteData(ctx); err != nil {
+	if s.SiteData, err = SiteDataDocument.Read(ctx, cache.Tables); err != nil {
 		return nil, err
 	}
-	if s.Invitations, _, err = cache.ReadInvitations(ctx); err != nil {
+	if s.Invitations, err = InvitationsDocument.Read(ctx, cache.Tables); err != nil {
 		return nil, err
 	}
 	s.Invites, _ = invite.Compile(s.Invitations.Rules)

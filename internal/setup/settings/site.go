@@ -1,7 +1,6 @@
 package settings
 
 import (
-	"context"
 	"fmt"
 	"slices"
 	"strings"
@@ -36,23 +35,12 @@ type Privacy struct {
 	QueryParameters      []string `json:"queryParameters" doc:"Of page addresses, kept beside the path; all others are dropped"`
 }
 
-var siteDocument = document[SiteSettings]{"site", func() SiteSettings {
+func firstSite() SiteSettings {
 	return SiteSettings{
 		SilenceMinutes: int(visit.Usual.Silence / time.Minute), NewSource: visit.Usual.NewSource, Midnight: visit.Usual.Midnight, KeepDays: 90,
 		Interest: visit.UsualInterest,
 		Privacy:  Privacy{GlobalPrivacyControl: true, ConsentText: "May we see which pages you look at, to help you better?", QueryParameters: []string{}},
 	}
-}}
-
-// ReadSite returns what is set of watching the sites, with the text that it is
-// stored as.
-func (cache *Cache) ReadSite(ctx context.Context) (SiteSettings, string, error) {
-	return siteDocument.read(ctx, cache.Tables)
-}
-
-// SaveSite replaces what was read as a text before.
-func (s Tables) SaveSite(ctx context.Context, before string, value SiteSettings) error {
-	return siteDocument.save(ctx, s, before, value)
 }
 
 // Rules returns when a visit ends, in the zone of the site or else the team's.

@@ -1,7 +1,6 @@
 package settings
 
 import (
-	"context"
 	"fmt"
 	"regexp"
 	"time"
@@ -33,18 +32,8 @@ type SiteKey struct {
 	CreatedAt time.Time `json:"createdAt"`
 }
 
-var siteDataDocument = document[SiteData]{"site_data", func() SiteData {
+func firstSiteData() SiteData {
 	return SiteData{Audience: "stoop", Fields: []SiteField{}, Record: []SiteField{}, Keys: []SiteKey{}}
-}}
-
-// ReadSiteData returns what sites tell, with the text that it is stored as.
-func (cache *Cache) ReadSiteData(ctx context.Context) (SiteData, string, error) {
-	return siteDataDocument.read(ctx, cache.Tables)
-}
-
-// SaveSiteData replaces what was read as a text before.
-func (s Tables) SaveSiteData(ctx context.Context, before string, value SiteData) error {
-	return siteDataDocument.save(ctx, s, before, value)
 }
 
 // Tidy brings what was typed into the form in which it is stored.
