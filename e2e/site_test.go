@@ -1,6 +1,7 @@
 package e2e_test
 
 import (
+	"context"
 	"os"
 	"regexp"
 	"strings"
@@ -10,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"stoop/e2e/world"
+	"stoop/internal/setup/settings"
 )
 
 // An operator sees who is there, invites them, and has the chat when they say yes.
@@ -117,4 +119,38 @@ func TestTheGuidesExamplesRun(t *testing.T) {
 	wren.JS(`(() => { stoop.basket(null); return 1 })()`)
 	idris.Front()
 	idris.Until("an empty basket", func() bool { return !idris.Has(".sheet .basket") })
+}
+
+// Where consent is asked for, nobody is seen before they gave it, and who said no is
+// not asked again; the chat is there for both.
+func TestConsentComesBeforeBeingSeen(t *testing.T) {
+	t.Parallel()
+	w := world.New(t)
+	w.AroundTheClock(t)
+	_, err := settings.SiteDocument.Change(context.Background(), settings.On(w.Server.Store), func(s *settings.SiteSettings) error {
+		s.Privacy.AskConsent, s.Privacy.ConsentText = true, "May we see which pages you look at?"
+		return nil
+	})
+	require.NoError(t, err)
+	w.Server.Settings.Forget()
+	idris := w.Person(t).Desk(world.Email(0))
+	idris.BeAvailable()
+	refuses := w.Person(t).Visit("/fares")
+	refuses.Until("the question", func() bool { return strings.Contains(refuses.Card(), "May we see which pages") })
+	refuses.AnswerCard("No")
+	refuses.Go("/freight")
+	refuses.LauncherText()
+	agrees := w.Person(t).Visit("/help")
+	agrees.Until("the question", func() bool { return strings.Contains(agrees.Card(), "May we see which pages") })
+	require.Zero(t, w.Server.Site.Guests.OnSite(), "asked is not answered")
+	agrees.AnswerCard("Yes, that is fine")
+	idris.Front()
+	idris.See(".on-site li :: Help")
+	require.Equal(t, 1, w.Server.Site.Guests.OnSite(), "who said no is not seen")
+
+	refuses.Front()
+	require.Empty(t, refuses.Card(), "a no is not asked about again")
+	refuses.Asks("Wren", "", "Is there deck space tomorrow?")
+	idris.Front()
+	idris.Find(".wait :: Wren")
 }
