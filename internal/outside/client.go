@@ -123,6 +123,10 @@ func (c *Client) ask(ctx context.Context, method, path string, in, out any) erro
 	if answer.StatusCode == http.StatusNotFound {
 		return ErrUnknown
 	}
+	switch answer.StatusCode {
+	case http.StatusBadRequest, http.StatusConflict, http.StatusUnprocessableEntity:
+		return fmt.Errorf("%w: %s", ErrRefused, answer.Status)
+	}
 	if answer.StatusCode != http.StatusOK && answer.StatusCode != http.StatusCreated {
 		return fmt.Errorf("the system outside answered %s", answer.Status)
 	}

@@ -47,7 +47,7 @@ func Guarded(system System, log *slog.Logger) *Guard {
 		circuit: gobreaker.NewCircuitBreaker[any](gobreaker.Settings{
 			Name: "booking system", Timeout: pauseFor,
 			ReadyToTrip:  func(c gobreaker.Counts) bool { return c.ConsecutiveFailures >= failuresMost },
-			IsSuccessful: func(err error) bool { return err == nil || errors.Is(err, ErrUnknown) },
+			IsSuccessful: func(err error) bool { return err == nil || errors.Is(err, ErrUnknown) || errors.Is(err, ErrRefused) },
 			// Who turned elsewhere says nothing of the system.
 			IsExcluded: func(err error) bool { return errors.Is(err, context.Canceled) },
 			OnStateChange: func(name string, from, to gobreaker.State) {
@@ -70,7 +70,7 @@ func through[T any](ctx context.Context, g *Guard, what string, ask func(context
 	}
 	var none T
 	switch {
-	case errors.Is(err, ErrUnknown), errors.Is(err, context.Canceled):
+	case errors.Is(err, ErrUnknown), errors.Is(err, ErrRefused), errors.Is(err, context.Canceled):
 		return none, err
 	case errors.Is(err, gobreaker.ErrOpenState), errors.Is(err, gobreaker.ErrTooManyRequests):
 	default:

@@ -134,7 +134,7 @@ func (room *Room) record(ctx context.Context, p register.Customer) (RecordView, 
 	}
 	r, err := room.System.Record(ctx, p.Email)
 	switch {
-	case errors.Is(err, ErrUnknown):
+	case hasNot(err):
 		v.State = RecordUnknown
 		return v, nil
 	case errors.Is(err, errUnreachable):
@@ -187,11 +187,18 @@ func (room *Room) AddRecord(ctx context.Context, o access.Actor, chatID string) 
 		return RecordView{}, errNoEmail
 	}
 	r, err := room.System.AddRecord(ctx, Person{Name: p.Name, Email: p.Email, Phone: p.Phone})
+	if errors.Is(err, ErrRefused) {
+		return RecordView{}, errRefused
+	}
 	if err != nil {
 		return RecordView{}, err
 	}
 	return room.shown(ctx, p, r, RecordView{Claimed: p.Claimed})
 }
+
+// hasNot reports whether the system outside has nothing of what was asked for, or does
+// not take the question.
+func hasNot(err error) bool { return errors.Is(err, ErrUnknown) || errors.Is(err, ErrRefused) }
 
 // cardWordsMost bounds what can be searched for, in code points.
 const cardWordsMost = 100
@@ -202,7 +209,7 @@ func (room *Room) Cards(ctx context.Context, words string) ([]chat.Card, error) 
 		return nil, errNone
 	}
 	cards, err := room.System.Cards(ctx, chat.CleanLine(words, cardWordsMost))
-	if errors.Is(err, ErrUnknown) {
+	if hasNot(err) {
 		return []chat.Card{}, nil
 	}
 	return cards, err
@@ -214,7 +221,7 @@ func (room *Room) Card(ctx context.Context, kind, id string) (chat.Card, error) 
 		return chat.Card{}, errNone
 	}
 	c, err := room.System.Card(ctx, kind, id)
-	if errors.Is(err, ErrUnknown) {
+	if hasNot(err) {
 		return c, errNotThere
 	}
 	return c, err
@@ -241,7 +248,7 @@ func (room *Room) Lookup(ctx context.Context, visitorID, address, number, name s
 		return chat.Card{}, errTooOften
 	}
 	c, err := room.System.Lookup(ctx, number, name)
-	if errors.Is(err, ErrUnknown) {
+	if hasNot(err) {
 		return c, errNoSuch
 	}
 	return c, err

@@ -53,6 +53,9 @@ type System interface {
 // ErrUnknown: the system outside has nothing of that kind.
 var ErrUnknown = errors.New("not known to the system outside")
 
+// ErrRefused: the system outside does not take what it was given.
+var ErrRefused = errors.New("refused by the system outside")
+
 // Refusals of this room.
 var (
 	errNone        = problem.New(http.StatusNotFound, "no-outside-system", "No booking system is connected", "An admin can connect one when Stoop is set up.")
@@ -61,6 +64,7 @@ var (
 		p.Retry = true
 		return p
 	}()
+	errRefused  = problem.New(http.StatusUnprocessableEntity, "record-refused", "The booking system did not take this", "Look at name, email and phone of the contact, then try again.")
 	errNoEmail  = problem.New(http.StatusUnprocessableEntity, "no-email", "There is no email to look for", "Ask for it and add it to the contact.")
 	errNotThere = problem.New(http.StatusNotFound, "no-card", "The booking system does not have this any more", "Search again.")
 	errTooOften = problem.New(http.StatusTooManyRequests, "too-many-lookups", "Too many lookups", "Try again later, or ask us: we will find it.")

@@ -182,6 +182,14 @@ func TestTheBookingSystemInTrouble(t *testing.T) {
 		_, _ = w.Write([]byte(`{"cards":[{"title":"` + strings.Repeat("x", 2<<20) + `"}]}`))
 	})
 	requireProblem(t, cards("c"), "outside-unreachable")
+	answers(func(w http.ResponseWriter, _ *http.Request) { http.Error(w, "no such words", http.StatusUnprocessableEntity) })
+	for range 9 {
+		require.NoError(t, cards("refused"), "a question that is refused has no answer, and says nothing of the system's health")
+	}
+	answers(func(w http.ResponseWriter, _ *http.Request) { http.Error(w, "", http.StatusInternalServerError) })
+	for _, words := range []string{"x", "y", "z"} {
+		requireProblem(t, cards(words), "outside-unreachable")
+	}
 	answers(func(_ http.ResponseWriter, q *http.Request) { <-q.Context().Done() }) // slower than anybody waits
 	requireProblem(t, cards("d"), "outside-unreachable")
 	before := asked.Load()

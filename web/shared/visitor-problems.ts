@@ -57,6 +57,21 @@ export function visitorProblem(problem: Problem): ProblemText | undefined {
       return { title: t`There is nothing to send`, detail: t`Write a few words first.` };
     case "message-too-long":
       return { title: t`The message is too long`, detail: t`Shorten it or send it in parts.` };
+    case "no-booking":
+      return {
+        title: t`There is no booking with this number and name`,
+        detail: t`Check both; they are in the confirmation that you got.`,
+      };
+    case "too-many-lookups":
+      return {
+        title: t`Too many lookups`,
+        detail: t`Try again later, or ask us: we will find it.`,
+      };
+    case "outside-unreachable":
+      return {
+        title: t`The booking system cannot be reached`,
+        detail: t`Everything else works. Try again in a moment.`,
+      };
     case "no-files":
       return { title: t`Files cannot be sent here`, detail: t`Describe it in a message instead.` };
     case "not-a-picture":

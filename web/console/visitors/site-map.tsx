@@ -1,3 +1,5 @@
+import "./site-map.css";
+
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";

@@ -1,3 +1,5 @@
+import "./table.css";
+
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { memo, useEffect, useRef, useState, type KeyboardEvent } from "react";

@@ -42,6 +42,26 @@ export function problemWords(problem: Problem): ProblemText | undefined {
         title: t`This chat is already being handed on`,
         detail: t`Take it back first, or wait until somebody responds.`,
       };
+    case "no-outside-system":
+      return {
+        title: t`No booking system is connected`,
+        detail: t`An admin can connect one when Stoop is set up.`,
+      };
+    case "no-email":
+      return {
+        title: t`There is no email to look for`,
+        detail: t`Ask for it and add it to the contact.`,
+      };
+    case "no-card":
+      return {
+        title: t`The booking system does not have this any more`,
+        detail: t`Search again.`,
+      };
+    case "record-refused":
+      return {
+        title: t`The booking system did not take this`,
+        detail: t`Look at name, email and phone of the contact, then try again.`,
+      };
     case "not-inviting":
       return {
         title: t`This visitor cannot be invited now`,
