@@ -182,7 +182,9 @@ func TestTheBookingSystemInTrouble(t *testing.T) {
 		_, _ = w.Write([]byte(`{"cards":[{"title":"` + strings.Repeat("x", 2<<20) + `"}]}`))
 	})
 	requireProblem(t, cards("c"), "outside-unreachable")
-	answers(func(w http.ResponseWriter, _ *http.Request) { http.Error(w, "no such words", http.StatusUnprocessableEntity) })
+	answers(func(w http.ResponseWriter, _ *http.Request) {
+		http.Error(w, "no such words", http.StatusUnprocessableEntity)
+	})
 	for range 9 {
 		require.NoError(t, cards("refused"), "a question that is refused has no answer, and says nothing of the system's health")
 	}
