@@ -243,6 +243,7 @@ func TestABanHoldsOnTheSocket(t *testing.T) {
 func TestABanHoldsOnAnotherServer(t *testing.T) {
 	a, b := two(t, func(d *setup.DepartmentSettings) { d.HandOut = "pick" }, "Idris")
 	a.comes("Idris")
+	a.opens()
 	wren, chatID := a.asks(nil)
 	maren := a.operator(3, newInbox())
 	entersB := func() error {

@@ -92,6 +92,19 @@ func (f *ferries) comes(name string) inbox {
 	return hears
 }
 
+// opens waits until a visitor would be let in as a live chat: of two servers each hears
+// of who is there in a moment.
+func (f *ferries) opens() {
+	f.t.Helper()
+	w, err := f.Settings.WidgetByKey(f.ctx, demo.WidgetKey)
+	require.NoError(f.t, err)
+	require.Eventually(f.t, func() bool {
+		now, err := f.Floor.WidgetState(f.ctx, w)
+		open, _, answers := f.Floor.Answers(f.ctx, f.department.ID)
+		return err == nil && answers == nil && open && now.State != "closed"
+	}, 20*time.Second, 20*time.Millisecond)
+}
+
 // asks opens a chat on a page of the department.
 func (f *ferries) asks(hears inbox) (*talker.Visitor, string) {
 	f.t.Helper()

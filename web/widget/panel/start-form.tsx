@@ -128,7 +128,7 @@ export function StartForm({ store, state, message, look }: Props) {
         {message ? texts.message.send : texts.start.send}
       </button>
       {widget.booking ? (
-        <button className="link" type="button" onClick={() => look(true)}>
+        <button className="plain" type="button" onClick={() => look(true)}>
           {texts.start.look}
         </button>
       ) : null}

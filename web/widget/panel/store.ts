@@ -39,7 +39,7 @@ export class PanelStore {
   state = atFirst;
   private sharing: Uploads | undefined;
   private readonly listeners = new Set<() => void>();
-  private readonly tokenKey: string;
+  readonly tokenKey: string;
   private live: Live<VisitorMessage> | undefined;
   /** Its code is on its way. */
   private coming = false;
@@ -99,7 +99,7 @@ export class PanelStore {
     let admission: Admission;
     try {
       const back = new URLSearchParams(location.search).get("back") ?? "";
-      admission = await admit(this.key, this.token(), back);
+      admission = await admit(this.key, kept(this.tokenKey) ?? "", back);
     } catch (error) {
       if (!mayRetry(error)) {
         this.set({ broken: wordsFor(error) });
@@ -237,9 +237,6 @@ export class PanelStore {
     if (!this.live) throw new LostError();
     await this.live.call(what, { chatId: this.state.chat?.id, number, ...more });
   }
-
-  /** By which the server knows this visitor. */
-  token = (): string => kept(this.tokenKey) ?? "";
 
   /** Ends the chat. Throws when the server was not reached. */
   async end(): Promise<void> {
@@ -399,7 +396,7 @@ export class PanelStore {
     const { chat, widget } = this.state;
     if (!chat) return undefined;
     const url = `/widget/${encodeURIComponent(this.key)}/chats/${chat.id}/files`;
-    return { url, token: this.token(), limits: widget?.files };
+    return { url, token: kept(this.tokenKey) ?? "", limits: widget?.files };
   }
 
   /** Gives a first question back to the form when it cannot be taken as it is. */

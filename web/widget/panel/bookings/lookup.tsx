@@ -3,6 +3,7 @@ import { useEffect, useRef, useState, type FormEvent } from "react";
 
 import { LostError, ProblemError, wordsFor } from "../../../shared/problem";
 import { say } from "../../../shared/speak";
+import { kept } from "../../../shared/storage";
 import type { CardView } from "../../../shared/types";
 import type { PanelStore } from "../store";
 import Card from "./card";
@@ -39,7 +40,7 @@ export default function Lookup({ store, look: show }: Props) {
     const mine = ++asked.current;
     setBusy(true);
     setTrouble("");
-    look(store.key, { token: store.token(), number, name })
+    look(store.key, { token: kept(store.tokenKey) ?? "", number, name })
       .then(
         (card) => mine === asked.current && setFound(card),
         (error: unknown) => mine === asked.current && setTrouble(wordsFor(error)),
