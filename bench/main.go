@@ -87,7 +87,7 @@ func run(ctx context.Context) error {
 	if err := data.DB.Exec("create table bench_floor (id uuid primary key, chat_id uuid not null, text text not null, at timestamptz not null)").Error; err != nil {
 		return err
 	}
-	server.CollectLessOften() // as a server does
+	server.CollectLessOften(ctx) // as a server does
 	quiet := slog.New(slog.DiscardHandler)
 	if path := os.Getenv("STOOP_BENCH_PROFILE"); path != "" {
 		stop, err := profileTo(path)

@@ -115,7 +115,7 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 	}
 	defer lines.Close()
 	config.BookingURL, config.BookingKey = lines.Records+"/api", bookingKey
-	server.CollectLessOften()
+	server.CollectLessOften(ctx)
 	s, err := server.Start(ctx, config, log, true)
 	if err != nil {
 		return err

@@ -36,7 +36,7 @@ func serveCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			server.CollectLessOften()
+			server.CollectLessOften(cmd.Context())
 			s, err := server.Start(cmd.Context(), config, log, false)
 			if err != nil {
 				return err

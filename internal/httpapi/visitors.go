@@ -1,7 +1,9 @@
 package httpapi
 
 import (
+	"maps"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/go-chi/chi/v5"
@@ -69,11 +71,18 @@ func (s *server) SiteWidget(w http.ResponseWriter, r *http.Request) (settings.Wi
 	return widget, true
 }
 
+// streamHeaders are those that a stream of a page needs.
+var streamHeaders = []string{"Access-Control-Allow-Origin", "Vary", "X-Content-Type-Options"}
+
 // pageStream lets a site's page read the stream of its widget's state.
 func (s *server) pageStream(stream http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if _, ok := s.SiteWidget(w, r); ok {
-			stream.ServeHTTP(w, r)
+		if _, ok := s.SiteWidget(w, r); !ok {
+			return
 		}
+		// Ten thousand of these stand open, each with its headers: those that hold for
+		// pages say nothing to a script that reads a stream.
+		maps.DeleteFunc(w.Header(), func(name string, _ []string) bool { return !slices.Contains(streamHeaders, name) })
+		stream.ServeHTTP(w, r)
 	})
 }
