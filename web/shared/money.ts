@@ -6,17 +6,27 @@ interface Amount {
   currency: string;
 }
 
+// To make a format takes as long as to draw a line of a table; there are few of them.
+const formats = new Map<string, Intl.NumberFormat>();
+
+function formatOf(currency: string): Intl.NumberFormat {
+  const name = `${locale()} ${currency}`;
+  let format = formats.get(name);
+  if (!format) {
+    format = new Intl.NumberFormat(locale(), { style: "currency", currency });
+    formats.set(name, format);
+  }
+  return format;
+}
+
 /** Returns how many digits a currency has behind the point: 2 for euros, none for yen (ISO 4217). */
 export function digitsOf(currency: string): number {
-  const amount = new Intl.NumberFormat(locale(), { style: "currency", currency });
-  return amount.resolvedOptions().maximumFractionDigits ?? 2;
+  return formatOf(currency).resolvedOptions().maximumFractionDigits ?? 2;
 }
 
 /** Returns an amount of money, like €412.80. */
 export function money({ cents, currency }: Amount): string {
-  return new Intl.NumberFormat(locale(), { style: "currency", currency }).format(
-    cents / 10 ** digitsOf(currency),
-  );
+  return formatOf(currency).format(cents / 10 ** digitsOf(currency));
 }
 
 /** Returns an amount as it is typed, like 412.80. */

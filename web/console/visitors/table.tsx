@@ -2,7 +2,7 @@ import "./table.css";
 
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { memo, useEffect, useRef, useState, type KeyboardEvent } from "react";
+import { memo, useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from "react";
 
 import type { GroupView, GuestView, Look } from "../../shared/types";
 import { usePreferences } from "../desk/provider";
@@ -44,7 +44,7 @@ export function GuestTable(props: Props) {
   const groups = useSeen(screen, (s) => s.groups);
   const fresh = useSeen(screen, (s) => s.fresh);
   const kept = usePreferences((s) => s.preferences.siteColumns);
-  const columns = chosenColumns(kept);
+  const columns = useMemo(() => chosenColumns(kept), [kept]);
   const scroller = useRef<HTMLDivElement>(null);
   const [at, setAt] = useState(-1); // the line that the keyboard is on
   const { drawn, total, goTo } = useVirtualLines(scroller, lines, height);
@@ -65,6 +65,15 @@ export function GuestTable(props: Props) {
     if (line.startsWith("#")) fold(line.slice(1));
     else show(line);
   };
+  const latest = useRef(press);
+  useEffect(() => {
+    latest.current = press;
+  });
+  // The same function for as long as the table is there: lines that stay are not drawn anew.
+  const pressed = useCallback((index: number) => {
+    setAt(index);
+    latest.current(index);
+  }, []);
   const onKey = (event: KeyboardEvent) => {
     const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 300) / height) - 2);
     const steps: Record<string, number> = {
@@ -137,36 +146,19 @@ export function GuestTable(props: Props) {
         <div style={{ blockSize: total, position: "relative" }}>
           {drawn.map(({ index, start }) => {
             const line = lineAt(index);
-            const style = { transform: `translateY(${start}px)` };
-            const group = line?.startsWith("#") ? groups.get(line.slice(1)) : undefined;
-            const guest = line === undefined ? undefined : guests.get(line);
             return (
-              <div
+              <TableLine
                 key={line ?? index}
-                id={`guest-line-${index}`}
-                role="row"
-                aria-rowindex={index + 2}
-                className={[
-                  "line",
-                  group ? "group" : "",
-                  guest && guest.id === open ? "open" : "",
-                  index === at ? "at" : "",
-                  guest ? guest.state : "",
-                ].join(" ")}
-                style={style}
-                onClick={() => {
-                  setAt(index);
-                  press(index);
-                }}
-              >
-                {group ? (
-                  <GroupLine group={group} by={look.group ?? ""} />
-                ) : guest ? (
-                  <GuestLine guest={guest} columns={columns} />
-                ) : (
-                  <span role="gridcell" className="unknown" aria-busy="true" />
-                )}
-              </div>
+                index={index}
+                start={start}
+                group={line?.startsWith("#") ? groups.get(line.slice(1)) : undefined}
+                guest={line === undefined ? undefined : guests.get(line)}
+                by={look.group ?? ""}
+                open={line === open}
+                at={index === at}
+                columns={columns}
+                press={pressed}
+              />
             );
           })}
         </div>
@@ -186,6 +178,46 @@ export function GuestTable(props: Props) {
     </div>
   );
 }
+
+interface LineProps {
+  index: number;
+  start: number;
+  group: GroupView | undefined;
+  guest: GuestView | undefined;
+  by: string;
+  open: boolean;
+  at: boolean;
+  columns: GuestColumn[];
+  press: (index: number) => void;
+}
+
+/** One line of the table; while one scrolls, those that stay are not touched. */
+const TableLine = memo(function TableLine(props: LineProps) {
+  const { index, start, group, guest, by, open, at, columns, press } = props;
+  const classes = ["line"];
+  if (group) classes.push("group");
+  if (guest && open) classes.push("open");
+  if (at) classes.push("at");
+  if (guest) classes.push(guest.state);
+  return (
+    <div
+      id={`guest-line-${index}`}
+      role="row"
+      aria-rowindex={index + 2}
+      className={classes.join(" ")}
+      style={{ transform: `translateY(${start}px)` }}
+      onClick={() => press(index)}
+    >
+      {group ? (
+        <GroupLine group={group} by={by} />
+      ) : guest ? (
+        <GuestLine guest={guest} columns={columns} />
+      ) : (
+        <span role="gridcell" className="unknown" aria-busy="true" />
+      )}
+    </div>
+  );
+});
 
 const GuestLine = memo(function GuestLine({ guest, columns }: { guest: GuestView; columns: GuestColumn[] }) {
   return (
