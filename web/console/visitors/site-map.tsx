@@ -29,6 +29,17 @@ interface View {
   scale: number;
 }
 
+function projectionOf({ longitude, latitude, scale }: View) {
+  return geoMercator()
+    .center([longitude, latitude])
+    .scale(scale * 44)
+    .translate([width / 2, height / 2])
+    .clipExtent([
+      [-20, -20],
+      [width + 20, height + 20],
+    ]);
+}
+
 interface Props {
   screen: string;
   place: string;
@@ -55,15 +66,17 @@ export default function SiteMap({ screen, place, pick }: Props) {
   }, [world.data]);
   const [moved, setMoved] = useState<View | undefined>();
   const view = moved ?? around(spots);
-  const projection = geoMercator()
-    .center([view.longitude, view.latitude])
-    .scale(view.scale * 44)
-    .translate([width / 2, height / 2])
-    .clipExtent([
-      [-20, -20],
-      [width + 20, height + 20],
-    ]);
-  const path = geoPath(projection);
+  const { longitude, latitude, scale } = view;
+  const projection = useMemo(
+    () => projectionOf({ longitude, latitude, scale }),
+    [longitude, latitude, scale],
+  );
+  // The coasts of the world take longer to draw than anything else here: only when one
+  // looks elsewhere, not whenever somebody comes or goes.
+  const drawn = useMemo(() => {
+    const path = geoPath(projection);
+    return shapes && { land: path(shapes.land) ?? "", borders: path(shapes.borders) ?? "" };
+  }, [shapes, projection]);
   const zoom = (by: number) => setMoved({ ...view, scale: Math.min(Math.max(view.scale * by, 1), most) });
   const move = (x: number, y: number) => {
     const to = projection.invert?.([width / 2 + x, height / 2 + y]);
@@ -88,7 +101,7 @@ export default function SiteMap({ screen, place, pick }: Props) {
   if (world.isError) return <LoadTrouble error={world.error} again={() => void world.refetch()} />;
   return (
     <div className="world">
-      {shapes ? (
+      {drawn ? (
         <svg
           ref={drawing}
           viewBox={`0 0 ${width} ${height}`}
@@ -112,8 +125,8 @@ export default function SiteMap({ screen, place, pick }: Props) {
             step();
           }}
         >
-          <path className="land" d={path(shapes.land) ?? ""} />
-          <path className="borders" d={path(shapes.borders) ?? ""} />
+          <path className="land" d={drawn.land} />
+          <path className="borders" d={drawn.borders} />
           {[...spots].reverse().map((spot) => (
             <Spot
               key={spot.country + spot.name}
