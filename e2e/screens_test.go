@@ -202,7 +202,7 @@ func TestThePagesStylesStayOutside(t *testing.T) {
 	face := func(v *world.Visitor) string {
 		v.LauncherText()
 		return v.JS(`(() => { const host = [...document.querySelectorAll("stoop-chat")][0], b = host.shadowRoot.querySelector("button");
-			const all = [host, b, ...b.querySelectorAll("*")].map(e => { const s = getComputedStyle(e), r = e.getBoundingClientRect();
+			const all = [host, b, ...b.querySelectorAll("*:not([hidden])")].map(e => { const s = getComputedStyle(e), r = e.getBoundingClientRect();
 				return [r.width, r.height, innerWidth - r.right, s.borderTopWidth, s.backgroundColor, s.fontSize, s.letterSpacing, s.opacity, s.transform] });
 			return JSON.stringify(all) })()`)
 	}

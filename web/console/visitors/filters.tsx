@@ -1,6 +1,6 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useEffect, useState, type ReactNode } from "react";
+import { memo, useEffect, useState, type ReactNode } from "react";
 
 import { useDeskStore, usePreferences, useTeam } from "../desk/provider";
 import { Icons } from "../icons";
@@ -19,12 +19,14 @@ interface Props {
 }
 
 /** What the table is narrowed down to: each as a chip, with a search, views that were kept, and the columns. */
-export function Filters({ look, address, change }: Props) {
+export const Filters = memo(function Filters({ look, address, change }: Props) {
   const departments = useTeam((s) => s.departments);
-  const spots = useSeen(look, (s) => s.spots);
-  const countries = [...new Set(spots.map((s) => s.country))].sort((a, b) =>
-    countryName(a).localeCompare(countryName(b)),
-  );
+  // As a text, so that who comes and goes draws nothing here anew, unless a country does.
+  const codes = useSeen(look, (s) => [...new Set(s.spots.map((spot) => spot.country))].sort().join(" "));
+  const countries = codes
+    .split(" ")
+    .filter(Boolean)
+    .sort((a, b) => countryName(a).localeCompare(countryName(b)));
   const list = (name: string, label: string, options: { value: string; label: string }[]) => (
     <Several
       label={label}
@@ -116,7 +118,7 @@ export function Filters({ look, address, change }: Props) {
       </span>
     </div>
   );
-}
+});
 
 function Search({ words, change }: { words: string; change: (words: string) => void }) {
   const [typed, setTyped] = useState(words);

@@ -18,14 +18,11 @@ const around = 60; // lines that are known beyond those in view
 
 interface Props {
   screen: string;
-  look: Look;
+  /** What is looked at, but for which lines. */
+  asked: Omit<Look, "from" | "to" | "steady">;
   open: string;
-  show: (id: string) => void;
-  sort: (by: string, up: boolean) => void;
-  fold: (group: string) => void;
-  setRange: (range: { from: number; to: number }) => void;
-  steady: boolean;
-  setSteady: (steady: boolean) => void;
+  /** Changes what stands in the address. */
+  change: (part: Record<string, string>) => void;
   filtered: boolean;
 }
 
@@ -33,9 +30,19 @@ interface Props {
  * Everybody on the sites, as many as there are: only the lines in view are here, the
  * rest stays on the server. Nothing moves while somebody points at it.
  */
-export function GuestTable(props: Props) {
-  const { screen, look, open, show, sort, fold, setRange, steady, setSteady, filtered } = props;
+export function GuestTable({ screen, asked, open, change, filtered }: Props) {
+  // Which lines are in view changes as fast as one scrolls; only this table needs it.
+  const [range, setRange] = useState({ from: 0, to: 100 });
+  const [steady, setSteady] = useState(false);
+  const look: Look = { ...asked, ...range, steady };
   useLooking(look);
+  const show = (id: string) => change({ visitor: id === open ? "" : id });
+  const sort = (by: string, up: boolean) => change({ sort: by === "interest" ? "" : by, up: up ? "1" : "" });
+  const fold = (key: string) => {
+    const folded = new Set(asked.folded ?? []);
+    if (!folded.delete(key)) folded.add(key);
+    change({ folded: folded.size > 0 ? JSON.stringify([...folded]) : "" });
+  };
   const loaded = useSeen(screen, (s) => s.loaded);
   const lines = useSeen(screen, (s) => s.lines);
   const from = useSeen(screen, (s) => s.from);
@@ -50,13 +57,11 @@ export function GuestTable(props: Props) {
   const { drawn, total, goTo } = useVirtualLines(scroller, lines, height);
   const first = drawn[0]?.index ?? 0;
   const last = drawn.at(-1)?.index ?? 0;
-  useEffect(() => {
-    // Asked for before the end of what is known comes into view.
-    const near = around / 3;
-    const enough =
-      (first - near >= look.from || look.from === 0) && (last + near <= look.to || look.to >= lines);
-    if (!enough) setRange({ from: Math.max(0, first - around), to: last + around });
-  }, [first, last, look.from, look.to, lines, setRange]);
+  // More is asked for before the end of what is known comes into view.
+  const near = around / 3;
+  const enough =
+    (first - near >= range.from || range.from === 0) && (last + near <= range.to || range.to >= lines);
+  if (!enough) setRange({ from: Math.max(0, first - around), to: last + around });
 
   const lineAt = (index: number): string | undefined => order[index - from];
   const press = (index: number) => {

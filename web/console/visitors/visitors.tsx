@@ -2,7 +2,7 @@ import "./visitors.css";
 
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useCallback, useState } from "react";
+import { useCallback, useMemo } from "react";
 import { useSearchParams } from "react-router";
 
 import { useTeam } from "../desk/provider";
@@ -25,16 +25,8 @@ const screen = "visitors";
 export default function VisitorsPage() {
   usePageTitle(t`Visitors`);
   const [address, setAddress] = useSearchParams();
-  const connection = useTeam((s) => s.connection);
-  const loaded = useSeen(screen, (s) => s.loaded);
-  const total = useSeen(screen, (s) => s.total);
-  const waiting = useSeen(screen, (s) => s.waiting);
-  const inChat = useSeen(screen, (s) => s.inChat);
-  const found = useSeen(screen, (s) => s.found);
-  const [range, setRange] = useState({ from: 0, to: 100 });
-  const [steady, setSteady] = useState(false);
   const open = address.get("visitor") ?? "";
-  const look = { ...lookOf(address), id: screen, ...range, steady, open, map: true };
+  const asked = useMemo(() => ({ ...lookOf(address), id: screen, open, map: true }), [address, open]);
   const change = useCallback(
     (part: Record<string, string>) =>
       setAddress(
@@ -50,6 +42,11 @@ export default function VisitorsPage() {
       ),
     [setAddress],
   );
+  const place = address.get("place") ?? "";
+  const pick = useCallback(
+    (picked: string) => change({ place: picked === place ? "" : picked }),
+    [change, place],
+  );
   const filtered = [...address.keys()].some(
     (k) => k !== "visitor" && k !== "group" && k !== "sort" && k !== "up" && k !== "folded",
   );
@@ -60,20 +57,7 @@ export default function VisitorsPage() {
           <h1>
             <Trans>Visitors</Trans>
           </h1>
-          <p role="status">
-            {connection !== "live"
-              ? t`No connection. This is from before it was lost.`
-              : !loaded
-                ? t`Looking who is there`
-                : [
-                    plural(total, { one: "# on the site", other: "# on the site" }),
-                    filtered ? plural(found, { one: "# shown", other: "# shown" }) : "",
-                    waiting > 0 ? plural(waiting, { one: "# waiting", other: "# waiting" }) : "",
-                    inChat > 0 ? plural(inChat, { one: "# in a chat", other: "# in a chat" }) : "",
-                  ]
-                    .filter(Boolean)
-                    .join(", ")}
-          </p>
+          <Counts filtered={filtered} />
           <div className="grouping">
             <span aria-hidden="true">
               <Trans>Group by</Trans>
@@ -94,22 +78,7 @@ export default function VisitorsPage() {
           </div>
         </header>
         <Filters look={screen} address={address} change={change} />
-        <GuestTable
-          screen={screen}
-          look={look}
-          open={open}
-          show={(id) => change({ visitor: id === open ? "" : id })}
-          sort={(by, up) => change({ sort: by === "interest" ? "" : by, up: up ? "1" : "" })}
-          fold={(key) => {
-            const folded = new Set(address.getAll("folded").flatMap((f) => JSON.parse(f) as string[]));
-            if (!folded.delete(key)) folded.add(key);
-            change({ folded: folded.size > 0 ? JSON.stringify([...folded]) : "" });
-          }}
-          setRange={setRange}
-          steady={steady}
-          setSteady={setSteady}
-          filtered={filtered}
-        />
+        <GuestTable screen={screen} asked={asked} open={open} change={change} filtered={filtered} />
       </section>
       <aside className="side">
         <section className="map" aria-label={t`Where they are`}>
@@ -122,11 +91,7 @@ export default function VisitorsPage() {
             </span>
           </header>
           <Lazily fallback={<div className="world" aria-busy="true" />}>
-            <SiteMap
-              screen={screen}
-              place={address.get("place") ?? ""}
-              pick={(place) => change({ place: place === address.get("place") ? "" : place })}
-            />
+            <SiteMap screen={screen} place={place} pick={pick} />
           </Lazily>
         </section>
         {open ? (
@@ -138,5 +103,31 @@ export default function VisitorsPage() {
         )}
       </aside>
     </main>
+  );
+}
+
+/** How many are there. It changes all the time, and nothing around it does. */
+function Counts({ filtered }: { filtered: boolean }) {
+  const connection = useTeam((s) => s.connection);
+  const loaded = useSeen(screen, (s) => s.loaded);
+  const total = useSeen(screen, (s) => s.total);
+  const waiting = useSeen(screen, (s) => s.waiting);
+  const inChat = useSeen(screen, (s) => s.inChat);
+  const found = useSeen(screen, (s) => s.found);
+  return (
+    <p role="status">
+      {connection !== "live"
+        ? t`No connection. This is from before it was lost.`
+        : !loaded
+          ? t`Looking who is there`
+          : [
+              plural(total, { one: "# on the site", other: "# on the site" }),
+              filtered ? plural(found, { one: "# shown", other: "# shown" }) : "",
+              waiting > 0 ? plural(waiting, { one: "# waiting", other: "# waiting" }) : "",
+              inChat > 0 ? plural(inChat, { one: "# in a chat", other: "# in a chat" }) : "",
+            ]
+              .filter(Boolean)
+              .join(", ")}
+    </p>
   );
 }
