@@ -1,6 +1,7 @@
 package chat
 
 import (
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -33,6 +34,9 @@ const (
 	cardLinkLength = 1000
 )
 
+// currencyCode is the form of the codes of ISO 4217. Browsers refuse to write any other.
+var currencyCode = regexp.MustCompile(`^[A-Z]{3}$`)
+
 // Tidy returns a card as it may be stored: on single lines, with a link only if it is
 // one of the web, and no price below nothing.
 func (c Card) Tidy() Card {
@@ -47,7 +51,7 @@ func (c Card) Tidy() Card {
 	if len(c.Link) > cardLinkLength || !strings.HasPrefix(c.Link, "https://") && !strings.HasPrefix(c.Link, "http://") {
 		c.Link = ""
 	}
-	if c.Price != nil && (c.Price.Cents < 0 || len(c.Price.Currency) != 3) {
+	if c.Price != nil && (c.Price.Cents < 0 || !currencyCode.MatchString(c.Price.Currency)) {
 		c.Price = nil
 	}
 	return c

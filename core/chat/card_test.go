@@ -68,4 +68,7 @@ func TestWhatACardMayBe(t *testing.T) {
 	require.Len(t, c.Lines, chat.CardLinesMost)
 	require.Nil(t, c.Price)
 	require.Empty(t, c.Link)
+	for _, currency := range []string{"", "eur", "E1R", "€", "EURO"} {
+		require.Nil(t, chat.Card{Price: &chat.Money{Cents: 1, Currency: currency}}.Tidy().Price, "%s would stop a browser that writes it", currency)
+	}
 }

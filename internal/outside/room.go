@@ -67,7 +67,7 @@ func (room *Room) Learn(contactID, email string) {
 		if err == nil {
 			err = room.keep(ctx, contactID, r)
 		}
-		if err != nil && !errors.Is(err, ErrUnknown) {
+		if err != nil && !hasNot(err) && !errors.Is(err, errUnreachable) { // that was told once
 			room.Log.Warn("a record could not be read ahead; it is read when it is looked at", "contact", contactID, "error", err)
 		}
 	})
