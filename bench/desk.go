@@ -4,14 +4,12 @@ import (
 	"context"
 	"fmt"
 	"log/slog"
-	"os"
 	"slices"
 	"strconv"
 	"time"
 
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
-	"github.com/go-rod/rod/lib/launcher"
 	"github.com/google/uuid"
 
 	"stoop/core/access"
@@ -50,7 +48,7 @@ const timeKeys = `() => {
 // busyDesk measures the Desk in a real browser. The floor of a key press is an
 // empty page with one field; that of opening a long chat is as many plain
 // paragraphs.
-func busyDesk(ctx context.Context, url string, data *store.Store, log *slog.Logger) ([]row, error) {
+func busyDesk(ctx context.Context, url string, data *store.Store, log *slog.Logger) (rows []row, err error) {
 	s, err := startServer(ctx, url, log)
 	if err != nil {
 		return nil, err
@@ -59,21 +57,7 @@ func busyDesk(ctx context.Context, url string, data *store.Store, log *slog.Logg
 	if err := fillDesk(ctx, s, data); err != nil {
 		return nil, err
 	}
-	l := launcher.New().Bin("/usr/bin/chromium").Leakless(false).Headless(true).NoSandbox(os.Getuid() == 0).
-		Set("disable-quic").Set("no-first-run").Set("disable-background-networking").Set("disable-component-update").Set("disable-sync").Set("disable-gpu")
-	address, err := l.Launch()
-	if err != nil {
-		return nil, err
-	}
-	defer l.Cleanup()
-	defer l.Kill()
-	browser := rod.New().ControlURL(address)
-	if err := browser.Connect(); err != nil {
-		return nil, err
-	}
-	defer browser.Close()
-	var rows []row
-	err = rod.Try(func() { rows = measureDesk(browser.Timeout(4*time.Minute), s) })
+	err = inBrowser(ctx, func(b *rod.Browser) { rows = measureDesk(b, s) })
 	return rows, err
 }
 

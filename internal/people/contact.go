@@ -116,15 +116,17 @@ func (room *Room) SaveContact(ctx context.Context, o access.Actor, chatID string
 func edited(o access.Actor, c register.Contact, in view.ContactView, s *settings.Settings) (register.Contact, []form.Wrong) {
 	clean, wrong := contact.Clean(contact.Person{Name: in.Name, Email: in.Email, Phone: in.Phone, Company: in.Company, Fields: in.Fields})
 	wrong = append(wrong, contact.CheckFields(contactFields(s), c.Fields, clean.Fields)...)
-	if words := wrongOwner(o, c, in.OwnerID, s); words != "" {
-		wrong = append(wrong, form.Wrong{Field: "ownerId", Words: words})
+	if in.OwnerID != nil { // a page that knows nothing of owners changes none
+		if words := wrongOwner(o, c, *in.OwnerID, s); words != "" {
+			wrong = append(wrong, form.Wrong{Field: "ownerId", Words: words})
+		}
+		if c.AccountOwnerID = in.OwnerID; *in.OwnerID == "" {
+			c.AccountOwnerID = nil
+		}
 	}
-	c.Name, c.Phone, c.Company, c.Email, c.AccountOwnerID = clean.Name, clean.Phone, clean.Company, nil, nil
+	c.Name, c.Phone, c.Company, c.Email = clean.Name, clean.Phone, clean.Company, nil
 	if clean.Email != "" {
 		c.Email = &clean.Email
-	}
-	if in.OwnerID != "" {
-		c.AccountOwnerID = &in.OwnerID
 	}
 	kept := map[string]string{}
 	for name, value := range c.Fields {

@@ -302,16 +302,19 @@ func TestWhoLooksAfterAContactAndKindsOfFields(t *testing.T) {
 	var me view.OperatorView
 	require.NoError(t, idris.Get(f.ctx, "/api/me", &me))
 	c := f.contact(idris, "Nell Carraway", "nell@example.org")
-	c.OwnerID = me.ID
+	c.OwnerID = &me.ID
 	p := requireProblem(t, idris.Put(f.ctx, "/api/contacts/"+c.ID, c), "bad-fields")
 	require.Equal(t, "ownerId", p.Fields[0].Field)
 	require.NoError(t, maren.PutInto(f.ctx, "/api/contacts/"+c.ID, c, &c))
 	c.Company = "Moss"
 	require.NoError(t, idris.PutInto(f.ctx, "/api/contacts/"+c.ID, c, &c), "who changes something else may leave it")
 	require.Equal(t, "Idris Vane", f.contactPage(idris, c.ID).Owner)
-	c.OwnerID = uuid.NewString()
+	nobody := uuid.NewString()
+	c.OwnerID = &nobody
 	requireProblem(t, maren.Put(f.ctx, "/api/contacts/"+c.ID, c), "bad-fields")
-	c.OwnerID = me.ID
+	c.OwnerID = nil
+	require.NoError(t, maren.PutInto(f.ctx, "/api/contacts/"+c.ID, c, &c))
+	require.Equal(t, me.ID, *c.OwnerID, "who says nothing of it leaves it")
 
 	desk := func(kind contact.Kind) {
 		t.Helper()

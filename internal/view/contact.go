@@ -13,18 +13,15 @@ type ContactView struct {
 	Phone   string            `json:"phone"`
 	Company string            `json:"company"`
 	Claimed bool              `json:"claimed" doc:"Found by an email that the visitor gave and nobody has verified"`
-	OwnerID string            `json:"ownerId,omitempty" doc:"The operator who looks after them"`
+	OwnerID *string           `json:"ownerId,omitempty" doc:"The operator who looks after them; left out it stays, empty is nobody"`
 	Fields  map[string]string `json:"fields"`
 }
 
 // Contact returns a contact as it is edited.
 func Contact(c register.Contact) ContactView {
-	v := ContactView{ID: c.ID, Version: c.Version, Name: c.Name, Phone: c.Phone, Company: c.Company, Fields: map[string]string{}}
+	v := ContactView{ID: c.ID, Version: c.Version, Name: c.Name, Phone: c.Phone, Company: c.Company, OwnerID: c.AccountOwnerID, Fields: map[string]string{}}
 	if c.Email != nil {
 		v.Email = *c.Email
-	}
-	if c.AccountOwnerID != nil {
-		v.OwnerID = *c.AccountOwnerID
 	}
 	for name, value := range c.Fields {
 		v.Fields[name] = value

@@ -1803,7 +1803,7 @@ export interface components {
             };
             id?: string;
             name: string;
-            /** @description The operator who looks after them */
+            /** @description The operator who looks after them; left out it stays, empty is nobody */
             ownerId?: string;
             phone: string;
             /**
