@@ -4,11 +4,24 @@ import { language, sayAlso } from "../../../shared/speak";
 import CardShown from "./card";
 import LookupForm from "./lookup";
 
+const againAfter = 2000;
+
+/** Loads the texts of these parts, however long it takes: meanwhile there are plain words. */
+async function words(): Promise<void> {
+  for (;;) {
+    try {
+      const { messages } = await import(`../../../locales/bookings/${language()}.po`);
+      return sayAlso(messages);
+    } catch {
+      await new Promise((later) => setTimeout(later, againAfter));
+    }
+  }
+}
+
 /** Gives a part that few visitors need, when the texts of these parts are there. */
 function withWords<Props extends object>(part: ComponentType<Props>) {
   return lazy(async () => {
-    const { messages } = await import(`../../../locales/bookings/${language()}.po`);
-    sayAlso(messages);
+    await words();
     return { default: part };
   });
 }
