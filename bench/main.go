@@ -108,8 +108,8 @@ func run(ctx context.Context) error {
 		"desk":       func() ([]row, error) { return busyDesk(ctx, url, data, quiet) },
 		"idle":       func() ([]row, error) { return idleCrowd(ctx, url, data) },
 		"visitors":   func() ([]row, error) { return watchedSite(ctx, url, data) },
-		"watching":   func() ([]row, error) { return watchingConsole(ctx, url, quiet) },
-		"reports":    func() ([]row, error) { return pageReports(ctx, url, data, quiet) },
+		"watching":   func() ([]row, error) { return watchingConsole(ctx, url, cluster, quiet) },
+		"reports":    func() ([]row, error) { return pageReports(ctx, url, cluster, data, quiet) },
 		"weights":    weighed,
 	}
 	wanted := []string{"throughput", "latency", "offers", "arrival", "busy", "kill", "keys", "desk", "idle", "visitors", "watching", "reports", "weights"}

@@ -19,6 +19,7 @@ import (
 	"github.com/go-rod/rod/lib/proto"
 
 	"stoop/internal/demo"
+	"stoop/internal/devpg"
 	"stoop/internal/server"
 	"stoop/internal/standin/booking"
 	"stoop/internal/standin/talker"
@@ -70,7 +71,7 @@ func inBrowser(ctx context.Context, look func(*rod.Browser)) error {
 
 // watchingConsole measures the Visitors screen with 10,000 in view, who move. The
 // floor is a plain list of as many lines, and an empty page with a field.
-func watchingConsole(ctx context.Context, url string, log *slog.Logger) (rows []row, err error) {
+func watchingConsole(ctx context.Context, url string, cluster *devpg.Cluster, log *slog.Logger) (rows []row, err error) {
 	s, err := startServer(ctx, url, log)
 	if err != nil {
 		return nil, err
@@ -104,7 +105,12 @@ func watchingConsole(ctx context.Context, url string, log *slog.Logger) (rows []
 			}
 		}
 	})
-	err = inBrowser(ctx, func(b *rod.Browser) { rows = measureWatching(b, s) })
+	// The server, its visitors and the database give way to the browser, as it has a
+	// machine of its own.
+	err = inBrowser(ctx, func(b *rod.Browser) {
+		must(giveWay(cluster))
+		rows = measureWatching(b, s)
+	})
 	if err == nil && failed.Load() > 0 {
 		err = fmt.Errorf("%d changes of page failed", failed.Load())
 	}
@@ -165,7 +171,7 @@ func share(list []float64) string {
 
 // pageReports measures what a change of page costs the main thread of the site's page,
 // by the browser's own tracing: all that runs of Stoop's scripts.
-func pageReports(ctx context.Context, url string, data *store.Store, log *slog.Logger) (rows []row, err error) {
+func pageReports(ctx context.Context, url string, cluster *devpg.Cluster, data *store.Store, log *slog.Logger) (rows []row, err error) {
 	s, err := startServer(ctx, url, log)
 	if err != nil {
 		return nil, err
@@ -188,6 +194,7 @@ func pageReports(ctx context.Context, url string, data *store.Store, log *slog.L
 	defer data.DB.Exec(`update widgets set sites = '["http://127.0.0.1"]'`)
 	s.Settings.Forget()
 	err = inBrowser(ctx, func(b *rod.Browser) {
+		must(giveWay(cluster))
 		page := b.MustPage(demo.SiteURL(listener.Addr()) + "/fares")
 		page.MustWait(`() => [...document.querySelectorAll("stoop-chat")].some(d => d.shadowRoot?.querySelector("button"))`)
 		costs := traced(page)

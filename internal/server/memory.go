@@ -16,7 +16,7 @@ import (
 // little any more, and three times that is too much.
 const (
 	mostGarbage  = 200
-	leastGarbage = 80
+	leastGarbage = 65
 	littleInUse  = 96 << 20 // bytes
 	collectedFor = 15 * time.Second
 )

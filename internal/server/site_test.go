@@ -75,7 +75,7 @@ func (f fixture) looker(login int) *looker {
 
 func (l *looker) look(look site.Look) {
 	l.f.t.Helper()
-	look.ID = "test"
+	look.ID, look.Anew = "test", true
 	l.rows, l.groups, l.number = map[string]site.GuestView{}, map[string]site.GroupView{}, 0
 	require.NoError(l.f.t, l.o.Call(l.f.ctx, "look", look, nil))
 }
@@ -177,6 +177,28 @@ func TestTheTeamSeesWhoIsOnTheSite(t *testing.T) {
 	require.NoError(t, second.Close(f.ctx))
 	l.look(site.Look{To: 50})
 	l.until("one left", func() bool { return l.last.Total == 1 && len(l.order) == 1 && l.order[0] != id })
+}
+
+// Who scrolls is sent the lines that come into view, not again those that they have.
+func TestScrollingBringsOnlyWhatComesIntoView(t *testing.T) {
+	f := start(t, nil)
+	for i := range 3 {
+		f.page(fmt.Sprintf("/fares/%d", i), "Fares", nil)
+	}
+	l := f.looker(0)
+	l.look(site.Look{To: 2})
+	l.until("two of three", func() bool { return l.last.Lines == 3 && len(l.order) == 2 && len(l.rows) == 2 })
+	first := l.order[0]
+	had := l.number
+	require.NoError(t, l.o.Call(f.ctx, "look", site.Look{ID: "test", From: 1, To: 3}, nil))
+	l.until("the next two", func() bool { return l.last.From == 1 && len(l.order) == 2 })
+	require.Greater(t, l.number, had, "the numbers go on")
+	require.Len(t, l.last.Guests, 1, "one of the two was there already")
+	require.NotEqual(t, first, l.order[0])
+	require.NoError(t, l.o.Call(f.ctx, "look", site.Look{ID: "test", From: 0, To: 3}, nil))
+	l.until("back at the first", func() bool { return l.last.From == 0 && len(l.order) == 3 })
+	require.Len(t, l.last.Guests, 1, "who was out of view comes again")
+	require.Equal(t, first, l.last.Guests[0].ID)
 }
 
 // Nothing moves under the pointer: who leaves stays in their line, who comes is counted.

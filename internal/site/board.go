@@ -62,6 +62,7 @@ type watcher struct {
 	look     Look
 
 	number int
+	all    *arranged             // what the look added up to last
 	order  []string              // the whole list, as it was sent last
 	from   int                   // of the window that was sent last
 	window []string              // that was sent last
@@ -118,6 +119,13 @@ func (room *Room) Look(ctx context.Context, o access.Actor, line Line, l Look) e
 			return problem.New(http.StatusTooManyRequests, "too-many-looks", "This window looks at too much at once", "Reload the page.")
 		}
 		w = &watcher{line: line, operator: o.ID}
+	}
+	if w.all != nil && !l.Anew && w.look.sameButView(&l) {
+		// Only what is in view moved, as it does many times a second while somebody
+		// scrolls: the list stays the one of the last change.
+		w.look = l
+		room.tell(w, w.all)
+		return nil
 	}
 	if w.number > 0 && !w.look.sameOrder(&l) {
 		w.order = nil // another list altogether
@@ -225,8 +233,13 @@ func (all *arrangements) arrange(l *Look, rows map[string]*GuestView) *arranged 
 
 // show tells a console what changed for it.
 func (room *Room) show(w *watcher, shared *arrangements) {
+	room.tell(w, shared.arrange(&w.look, room.board.rows))
+}
+
+// tell tells a console how what it looks at differs from what it has.
+func (room *Room) tell(w *watcher, a *arranged) {
 	b := &room.board
-	a := shared.arrange(&w.look, b.rows)
+	w.all = a
 	if w.order == nil || !w.look.Steady {
 		w.order = a.order
 	}

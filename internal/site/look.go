@@ -32,6 +32,7 @@ type Look struct {
 	Steady bool   `json:"steady,omitempty" doc:"Somebody points at the list: nothing may move"`
 	Open   string `json:"open,omitempty" doc:"The visitor whose sheet is open"`
 	Map    bool   `json:"map,omitempty"`
+	Anew   bool   `json:"anew,omitempty" doc:"The console lost something: all of it comes again"`
 }
 
 // windowMost bounds how many lines are shown at once.
@@ -282,6 +283,11 @@ func (l *Look) sameOrder(o *Look) bool {
 	return l.Search == o.Search && slices.Equal(l.States, o.States) && slices.Equal(l.Countries, o.Countries) && l.Place == o.Place &&
 		slices.Equal(l.Departments, o.Departments) && slices.Equal(l.Sources, o.Sources) && slices.Equal(l.Topics, o.Topics) &&
 		l.Basket == o.Basket && l.Visits == o.Visits && l.Group == o.Group && slices.Equal(l.Folded, o.Folded) && l.Sort == o.Sort && l.Up == o.Up
+}
+
+// sameButView tells looks apart by all but the lines in view.
+func (l *Look) sameButView(o *Look) bool {
+	return l.sameOrder(o) && l.Open == o.Open && l.Map == o.Map
 }
 
 // one counts what is so.

@@ -2451,6 +2451,8 @@ export interface components {
             stays: number;
         };
         Look: {
+            /** @description The console lost something: all of it comes again */
+            anew?: boolean;
             /** @enum {string} */
             basket?: "any" | "with" | "without";
             countries?: string[];

@@ -120,10 +120,22 @@ function everySecond(listener: () => void): () => void {
   };
 }
 
+/**
+ * When the clocks inside stand still, as they do in a long list while somebody scrolls it:
+ * nobody reads them then, and drawing them all anew would make it stutter.
+ */
+export const StandingClock = createContext<{ readonly current: number | undefined }>({ current: undefined });
+
 /** Returns what follows from the server's time; it is drawn anew only when that changes. */
 export function useAt<T extends string | number | boolean>(select: (now: number) => T): T {
   const store = useDeskStore();
-  return useSyncExternalStore(everySecond, () => select(Math.floor(store.now() / 1000) * 1000));
+  const standing = use(StandingClock);
+  return useSyncExternalStore(everySecond, () => select(standing.current ?? secondOf(store.now())));
+}
+
+/** Returns the second that a time is in, both in milliseconds. */
+export function secondOf(time: number): number {
+  return Math.floor(time / 1000) * 1000;
 }
 
 /** Returns the server's time, anew each second. */

@@ -5,7 +5,7 @@ import { Trans } from "@lingui/react/macro";
 import { memo, useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from "react";
 
 import type { GroupView, GuestView, Look } from "../../shared/types";
-import { usePreferences } from "../desk/provider";
+import { secondOf, StandingClock, useDeskStore, usePreferences } from "../desk/provider";
 import { Icons } from "../icons";
 import { Button } from "../kit/button";
 import { useVirtualLines } from "../kit/virtual-lines";
@@ -54,7 +54,12 @@ export function GuestTable({ screen, asked, open, change, filtered }: Props) {
   const columns = useMemo(() => chosenColumns(kept), [kept]);
   const scroller = useRef<HTMLDivElement>(null);
   const [at, setAt] = useState(-1); // the line that the keyboard is on
-  const { drawn, total, goTo } = useVirtualLines(scroller, lines, height);
+  const { drawn, total, scrolling, goTo } = useVirtualLines(scroller, lines, height);
+  const desk = useDeskStore();
+  const standing = useRef<number>(undefined);
+  useEffect(() => {
+    standing.current = scrolling ? secondOf(desk.now()) : undefined;
+  }, [scrolling, desk]);
   const first = drawn[0]?.index ?? 0;
   const last = drawn.at(-1)?.index ?? 0;
   // More is asked for before the end of what is known comes into view.
@@ -149,23 +154,25 @@ export function GuestTable({ screen, asked, open, change, filtered }: Props) {
         onFocus={() => setAt((i) => (i < 0 ? 0 : i))}
       >
         <div style={{ blockSize: total, position: "relative" }}>
-          {drawn.map(({ index, start }) => {
-            const line = lineAt(index);
-            return (
-              <TableLine
-                key={line ?? index}
-                index={index}
-                start={start}
-                group={line?.startsWith("#") ? groups.get(line.slice(1)) : undefined}
-                guest={line === undefined ? undefined : guests.get(line)}
-                by={look.group ?? ""}
-                open={line === open}
-                at={index === at}
-                columns={columns}
-                press={pressed}
-              />
-            );
-          })}
+          <StandingClock value={standing}>
+            {drawn.map(({ index, start }) => {
+              const line = lineAt(index);
+              return (
+                <TableLine
+                  key={line ?? index}
+                  index={index}
+                  start={start}
+                  group={line?.startsWith("#") ? groups.get(line.slice(1)) : undefined}
+                  guest={line === undefined ? undefined : guests.get(line)}
+                  by={look.group ?? ""}
+                  open={line === open}
+                  at={index === at}
+                  columns={columns}
+                  press={pressed}
+                />
+              );
+            })}
+          </StandingClock>
         </div>
         {loaded && lines === 0 ? (
           <p className="nothing">

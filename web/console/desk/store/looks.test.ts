@@ -79,6 +79,15 @@ describe("Who is on the site", () => {
     expect(seen.getState().from).toBe(1);
   });
 
+  it("goes on with the lines that come into view, and keeps the others as they are", () => {
+    const { looks, seen } = begin();
+    looks.receive(moved(1, { ordered: true, order: ["1", "2"], guests: [guest("1"), guest("2")] }));
+    const second = seen.getState().guests.get("2");
+    looks.look({ id: "a", from: 1, to: 3 });
+    looks.receive(moved(2, { ordered: true, from: 1, order: ["2", "3"], guests: [guest("3")] }));
+    expect(seen.getState().guests.get("2")).toBe(second);
+  });
+
   it("is asked for anew once when something is missing, and shown as it was until then", () => {
     const { looks, calls, seen } = begin();
     looks.receive(moved(1, { ordered: true, order: ["1"], guests: [guest("1")] }));
@@ -86,6 +95,7 @@ describe("Who is on the site", () => {
     looks.receive(moved(4, { ordered: true, order: [] }));
     expect(seen.getState().order).toEqual(["1"]);
     expect(calls.filter((c) => c.method === "look")).toHaveLength(2);
+    expect(calls.at(-1)?.data).toMatchObject({ anew: true });
     looks.receive(moved(1, { ordered: true, order: ["9"], guests: [guest("9")] }));
     expect(seen.getState().order).toEqual(["9"]);
     expect(seen.getState().guests.has("1")).toBe(false);

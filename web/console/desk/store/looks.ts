@@ -96,10 +96,10 @@ export class Looks {
       .catch(() => undefined); // the connection is gone, and the look with it
   }
 
-  private ask(one: Looking): void {
+  private ask(one: Looking, anew = false): void {
     one.untold = false;
     this.live()
-      .call("look", one.look)
+      .call("look", anew ? { ...one.look, anew } : one.look)
       .catch(() => undefined); // asked for again after the next connect
   }
 
@@ -120,7 +120,7 @@ export class Looks {
       // Something is missing: all of it is asked for, once.
       if (one.number > 0) {
         one.number = 0;
-        this.ask(one);
+        this.ask(one, true);
       }
       return;
     }
