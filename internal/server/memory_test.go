@@ -11,5 +11,5 @@ func TestGarbageBesideWhatIsInUse(t *testing.T) {
 	require.Equal(t, 200, garbageFor(0))
 	require.Equal(t, 200, garbageFor(60<<20))
 	require.Equal(t, 100, garbageFor(192<<20))
-	require.Equal(t, 80, garbageFor(1<<30))
+	require.Equal(t, 65, garbageFor(1<<30))
 }
