@@ -4,14 +4,23 @@ import { formatter } from "@lingui/format-po";
 import { shipped } from "./shared/languages";
 
 const visitorProblems = "<rootDir>/shared/visitor-problems.ts";
-const bookings = "<rootDir>/widget/panel/bookings/**";
+const panelParts = ["bookings", "survey"].map((f) => `<rootDir>/widget/panel/${f}/**`);
 const tests = ["**/*.test.*", "**/fake-*"];
 
 // What comes later than the console's first screen, folder by folder.
 const laterFiles = [
-  ...["contacts", "floor", "forms", "library", "palette", "session", "setup", "transcripts", "visitors"].map(
-    (f) => `<rootDir>/console/${f}/**`,
-  ),
+  ...[
+    "contacts",
+    "feedback",
+    "floor",
+    "forms",
+    "library",
+    "palette",
+    "session",
+    "setup",
+    "transcripts",
+    "visitors",
+  ].map((f) => `<rootDir>/console/${f}/**`),
   "<rootDir>/console/guests/basket.tsx",
   "<rootDir>/console/kit/import-file.tsx",
   "<rootDir>/console/talk/talk.tsx",
@@ -29,6 +38,7 @@ const laterFiles = [
     "ended-foot",
     "hand-on",
     "lane-mover",
+    "on-site",
   ].map((f) => `<rootDir>/console/desk/${f}.tsx`),
   ...["lane-window", "message-menu", "outcome", "owner-menu", "tags", "too-many"].map(
     (f) => `<rootDir>/console/desk/${f}.tsx`,
@@ -56,10 +66,10 @@ export default defineConfig({
     {
       path: "<rootDir>/locales/panel/{locale}",
       include: ["<rootDir>/widget/panel", "<rootDir>/shared"],
-      exclude: [...tests, visitorProblems, bookings],
+      exclude: [...tests, visitorProblems, ...panelParts],
     },
-    // What few visitors need: cards in a chat, looking up a booking.
-    { path: "<rootDir>/locales/bookings/{locale}", include: [bookings], exclude: tests },
+    // What comes later than a panel: cards in a chat, looking up a booking, the survey.
+    { path: "<rootDir>/locales/parts/{locale}", include: panelParts, exclude: tests },
     // What can go wrong is said in English by the server, and by these in other languages.
     {
       path: "<rootDir>/locales/problems/{locale}",

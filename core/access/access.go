@@ -70,6 +70,7 @@ const (
 	Whisper         Act = "tell a chat's owner something beside it"
 	SeeEveryFloor   Act = "see the figures of all departments"
 	SeeEveryChat    Act = "read all transcripts"
+	CloseFeedback   Act = "close a low rating that was read"
 	BanNetworks     Act = "shut out a network"
 	SeeBans         Act = "see and lift bans"
 	BanAnyVisitor   Act = "shut out the visitor of a colleague's chat"
@@ -83,7 +84,7 @@ const (
 // least is the one table: the least role for each act.
 var least = map[Act]Role{
 	Watch: Lead, StepIn: Lead, TakeOver: Lead, Whisper: Lead,
-	SeeEveryFloor: Lead, SeeEveryChat: Lead,
+	SeeEveryFloor: Lead, SeeEveryChat: Lead, CloseFeedback: Lead,
 	BanNetworks: Lead, SeeBans: Lead, BanAnyVisitor: Lead,
 	ShareResponses: Lead, PublishArticles: Lead, RemoveArticles: Lead,
 	MoveContacts: Lead,

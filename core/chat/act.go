@@ -69,7 +69,7 @@ func (s State) End(by Party, w WrapUp, now time.Time) ([]Event, error) {
 	e.Ending = s.ending()
 	e = s.next(e, now)
 	if s.Phase == Waiting {
-		return []Event{e}, nil // nobody has it in hand to wrap up
+		return []Event{WrapUp{Survey: w.Survey}.on(e)}, nil // nobody has it in hand to wrap up
 	}
 	return []Event{w.on(e)}, nil
 }
@@ -87,10 +87,12 @@ func (s State) ending() Ending {
 }
 
 // WrapUp is what a department wants after a chat that somebody held. The owner's load
-// counts the chat for a time; zero is none. An outcome is wanted of answered chats.
+// counts the chat for a time; zero is none. An outcome is wanted of answered chats, and
+// their visitors are asked how it was, if the widget has a survey.
 type WrapUp struct {
 	Time         time.Duration
 	NeedsOutcome bool
+	Survey       bool
 }
 
 func (w WrapUp) on(e Event) Event {
@@ -98,9 +100,10 @@ func (w WrapUp) on(e Event) Event {
 		return e
 	}
 	// Who was never answered had nothing that could come out well or badly.
-	d := &Detail{Required: w.NeedsOutcome && e.Ending == Answered}
+	d := &Detail{Required: w.NeedsOutcome && e.Ending == Answered, Survey: w.Survey && e.Ending == Answered}
 	if e.Detail != nil {
 		d.Why = e.Detail.Why
+		d.Survey = d.Survey && d.Why != Banned
 	}
 	if w.Time > 0 {
 		until := e.At.Add(w.Time)

@@ -38,6 +38,16 @@ var (
 	ErrManyTags = errors.New("the chat has 20 tags already")
 	// ErrCalling: the team is being asked already.
 	ErrCalling = errors.New("the team is being asked already")
+	// ErrNotAsked: the visitor is not asked how the chat was.
+	ErrNotAsked = errors.New("there is no survey for this chat")
+	// ErrNoRating: a rating is one of RatingLeast to RatingMost.
+	ErrNoRating = errors.New("a rating is a number from 1 to 5")
+	// ErrRatedLate: a chat can be rated within RateWithin.
+	ErrRatedLate = errors.New("it is too late to rate this chat")
+	// ErrRatedOften: the visitor has changed their mind too often.
+	ErrRatedOften = errors.New("this chat was rated too often")
+	// ErrRatedAnew: the visitor has said something else since it was read.
+	ErrRatedAnew = errors.New("the visitor has changed the rating meanwhile")
 	// ErrBadEvent: an event cannot follow the log it was applied to.
 	ErrBadEvent = errors.New("the event cannot follow this log")
 )

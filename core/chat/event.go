@@ -60,6 +60,9 @@ const (
 	Watched   Kind = "watched"   // a lead began to read along, unseen
 	Unwatched Kind = "unwatched" // and stopped
 	Reminded  Kind = "reminded"  // a silent visitor was told that the chat is about to end
+
+	Rated        Kind = "rated"         // the visitor said how it was; the last one holds
+	FeedbackRead Kind = "feedback-read" // a lead has read the low rating of event UpTo
 )
 
 // Side tells the two sides of a chat apart.
@@ -139,6 +142,8 @@ type Detail struct {
 	Outcome  string `json:"outcome,omitempty"`
 	Sale     *Money `json:"sale,omitempty"`
 	Required bool   `json:"required,omitempty"` // Ended: the department wants an outcome
+	Survey   bool   `json:"survey,omitempty"`   // Ended: the visitor is asked how it was
+	Rating   int    `json:"rating,omitempty"`   // Rated: from RatingLeast to RatingMost
 }
 
 // File is what a chat's log keeps of a shared file; its content is elsewhere.

@@ -35,6 +35,10 @@ func (s State) fits(e Event, d Detail) bool {
 		return visitor && earlier && !slices.Contains(s.TakenBack, e.UpTo)
 	case CardUsed:
 		return visitor && earlier && d.How != ""
+	case Rated:
+		return visitor && s.Surveyed && d.Rating >= RatingLeast && d.Rating <= RatingMost
+	case FeedbackRead:
+		return team && s.Feedback.ToRead() && e.UpTo == s.Feedback.Number
 	case Delivered, Seen:
 		return (visitor || owner) && earlier
 	case Ended:

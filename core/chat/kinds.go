@@ -56,6 +56,8 @@ var kinds = []struct {
 	{Watched, LeadsHear, false},
 	{Unwatched, LeadsHear, false},
 	{Reminded, AllHear, false},
+	{Rated, AllHear, true},
+	{FeedbackRead, TeamHears, true},
 }
 
 // Kinds returns all kinds of event.

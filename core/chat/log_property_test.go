@@ -34,7 +34,7 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 		"start", "start", "say", "say", "take", "take", "end",
 		"route", "overflow", "offer", "assign", "pass", "lapse", "hand on", "hand to department", "take back", "put back", "release", "keep", "miss", "wrap up", "add", "leave",
 		"share", "card", "use card", "correct", "withdraw", "refuse", "note", "whisper", "tag", "untag", "summarise", "conclude", "name", "set aside",
-		"join", "take over", "call", "end call", "watch", "silence", "shut out",
+		"join", "take over", "call", "end call", "watch", "silence", "shut out", "rate", "read feedback",
 	}).Draw(t, "act") {
 	case "route":
 		return one(s.Route(routing.Decision{Department: "bookings", Priority: 1, Prefer: operator}, rapid.Bool().Draw(t, "live"), now))
@@ -76,6 +76,10 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 		card := earlier(t, s, now)
 		card.Detail = &chat.Detail{Card: &chat.Card{Title: "Night boat", Basket: rapid.Bool().Draw(t, "basket")}}
 		return one(s.UseCard(by, card, rapid.SampledFrom([]string{chat.CardOpened, chat.CardInBasket, "eaten"}).Draw(t, "how"), now))
+	case "rate":
+		return some(s.Rate(by, rapid.IntRange(0, 6).Draw(t, "rating"), rapid.StringN(0, 20, 80).Draw(t, "words"), now))
+	case "read feedback":
+		return some(s.ReadFeedback(by, rapid.Int64Range(0, s.Last).Draw(t, "number"), "", now))
 	case "correct":
 		return some(s.Correct(by, earlier(t, s, now), rapid.StringN(0, 20, 80).Draw(t, "words"), 15, now))
 	case "withdraw":

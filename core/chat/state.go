@@ -88,6 +88,8 @@ type State struct {
 	Call         *Calling   `json:"call,omitempty"`         // for help from the team
 	Watchers     []string   `json:"watchers,omitempty"`     // leads who read along
 	RemindedAt   *time.Time `json:"remindedAt,omitempty"`   // of a silent visitor
+	Surveyed     bool       `json:"surveyed,omitempty"`     // the visitor is asked how it was
+	Feedback     *Feedback  `json:"feedback,omitempty"`     // and what they said
 }
 
 // SideMarks are event numbers of both sides.
@@ -207,6 +209,9 @@ func (s State) Apply(e Event) (State, error) {
 		s.Call, s.Watchers, s.Unread, s.RemindedAt = nil, nil, false, nil
 		s.WrapUntil, s.WantsOutcome = detailOf(e).Until, detailOf(e).Required
 		s.NeedsOutcome = s.WantsOutcome && s.Outcome == ""
+		s.Surveyed = detailOf(e).Survey
+	case Rated, FeedbackRead:
+		s = s.rated(e, detailOf(e))
 	default:
 		var err error
 		if s, err = s.movedOn(e); err != nil {

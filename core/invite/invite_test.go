@@ -134,24 +134,6 @@ func TestRulesAreChecked(t *testing.T) {
 	require.ElementsMatch(t, []string{"rules.0.name", "rules.0.match", "rules.0.text", "rules.0.share", "rules.0.pages", "rules.0.conditions.0", "rules.1.conditions"}, fields)
 }
 
-// The examples of table I of Newcombe, "Two-sided confidence intervals for the single
-// proportion: comparison of seven methods", Statistics in Medicine 17 (1998), pages
-// 857 to 872, method 3.
-func TestIntervalsAsPublished(t *testing.T) {
-	for _, c := range []struct {
-		hits, tries int64
-		low, high   float64
-	}{
-		{81, 263, 0.2553, 0.3662}, {15, 148, 0.0624, 0.1605}, {0, 20, 0.0000, 0.1611}, {1, 29, 0.0061, 0.1718},
-	} {
-		i := invite.Wilson(c.hits, c.tries)
-		require.InDelta(t, c.low, i.Low, 0.00005, "%d of %d", c.hits, c.tries)
-		require.InDelta(t, c.high, i.High, 0.00005, "%d of %d", c.hits, c.tries)
-	}
-	require.Equal(t, invite.Interval{Low: 0, High: 1}, invite.Wilson(0, 0), "of nothing nothing is known")
-	require.LessOrEqual(t, invite.Wilson(20, 20).High, 1.0)
-}
-
 // The draw is the same at all times, and fair over many: of 20,000 visitors the share
 // below each tenth lies within 4 standard errors of a tenth (binomial), and two rules
 // draw apart from each other.

@@ -66,6 +66,11 @@ var actsChange = append(slices.Clone(wordsChange),
 	of("needs_outcome", "bool", func(d *draft) bool { return d.after.NeedsOutcome }),
 	of("unread", "bool", func(d *draft) bool { return d.after.Unread }),
 	of("calling_id", "uuid", func(d *draft) *string { return d.after.CallingID }),
+	of("surveyed", "bool", func(d *draft) bool { return d.after.Surveyed }),
+	of("rating", "int", func(d *draft) *int { return d.after.Rating }),
+	of("rated_at", "timestamptz", func(d *draft) *time.Time { return d.after.RatedAt }),
+	of("feedback_words", "text", func(d *draft) string { return d.after.FeedbackWords }),
+	of("feedback_to_read", "bool", func(d *draft) bool { return d.after.FeedbackToRead }),
 )
 
 // startChange is what is known of a chat from its beginning and never changes.

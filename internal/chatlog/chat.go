@@ -52,6 +52,12 @@ type Chat struct {
 	Unread       bool
 	CallingID    *string // the department that is asked for help
 
+	Surveyed       bool // the visitor is asked how it was
+	Rating         *int
+	RatedAt        *time.Time
+	FeedbackWords  string
+	FeedbackToRead bool // a low rating that no lead has read
+
 	MarksRow `gorm:"embedded"` // beside the log; see Marks
 
 	// Tail is what was said behind the row, while it is being read; see AfterFind.
@@ -83,6 +89,10 @@ func (c Chat) advance(state chat.State, events []chat.Event) Chat {
 	}
 	if state.Sale != nil {
 		c.SaleCents, c.SaleCurrency = &state.Sale.Cents, state.Sale.Currency
+	}
+	c.Surveyed, c.Rating, c.RatedAt, c.FeedbackWords, c.FeedbackToRead = state.Surveyed, nil, nil, "", state.Feedback.ToRead()
+	if f := state.Feedback; f != nil {
+		c.Rating, c.RatedAt, c.FeedbackWords = &f.Rating, orNil(f.At), f.Words
 	}
 	glimpse := chat.Glimpse{Words: c.LastWords, Side: c.LastWordsSide, At: timeOf(c.LastWordsAt)}.After(state, events)
 	c.LastWords, c.LastWordsSide, c.LastWordsAt = glimpse.Words, glimpse.Side, orNil(glimpse.At)

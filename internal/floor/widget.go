@@ -27,6 +27,7 @@ func (room *Room) WidgetView(ctx context.Context, w settings.Widget) (view.Widge
 		MessageLimit: w.MessageLimit, ReachBy: w.ReachBy, Form: view.Fields(s, w), Now: now,
 		Greeting: w.Greeting, ClosedGreeting: w.ClosedGreeting, HideClosed: w.HideClosed,
 		DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, Files: s.FileLimits(), Booking: room.View.Booking,
+		SurveyQuestion: w.Survey.Question, SurveyWordsQuestion: w.Survey.WordsQuestion,
 	}, nil
 }
 

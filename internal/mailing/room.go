@@ -61,4 +61,5 @@ type Room struct {
 func (room *Room) Workers(w *jobs.Workers) {
 	jobs.Work(w, room.sendWords)
 	jobs.Work(w, room.messageLeft)
+	jobs.Work(w, room.askForRating)
 }

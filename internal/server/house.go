@@ -18,6 +18,7 @@ import (
 	"stoop/internal/chatlog"
 	"stoop/internal/delivery"
 	"stoop/internal/desk"
+	"stoop/internal/feedback"
 	"stoop/internal/files"
 	"stoop/internal/floor"
 	"stoop/internal/httpapi"
@@ -98,6 +99,7 @@ type House struct {
 	Library     library.Room
 	Mailing     mailing.Room
 	Outside     outside.Room
+	Feedback    feedback.Room
 	People      people.Room
 	Setup       setup.Room
 	Site        site.Room
@@ -197,12 +199,13 @@ func (h *House) furnish(c HouseConfig) {
 		Live: c.Live, Floor: &h.Floor, People: &h.People, Site: &h.Site, Mail: &h.Mailing, Library: &h.Library, Outside: &h.Outside, Log: c.Log, Now: c.Now,
 	}
 	h.TeamTalk = teamtalk.Room{Tables: teamtalk.On(c.Store), Settings: h.Settings, Live: c.Live, Now: c.Now}
+	h.Feedback = feedback.Room{Tables: feedback.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, People: &h.People, Now: c.Now, Zone: c.Zone}
 	h.Transcripts = transcripts.Room{Tables: transcripts.On(c.Store), Settings: h.Settings, View: h.View}
 }
 
 // rooms are those with routes, in the order of the OpenAPI document.
 func (h *House) rooms() []httpapi.Room {
-	return []httpapi.Room{&h.Account, &h.Floor, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Site, &h.Outside}
+	return []httpapi.Room{&h.Account, &h.Floor, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Site, &h.Outside, &h.Feedback}
 }
 
 // calls are what browsers may ask over the live connection.
@@ -250,7 +253,7 @@ func (h *House) Start(ctx context.Context) error {
 	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
 		h.running.Go(func() { run(ctx) })
 	}
-	for _, follower := range []chatlog.Follower{h.Transcripts.Index(), h.Mailing.MessagesLeft()} {
+	for _, follower := range []chatlog.Follower{h.Transcripts.Index(), h.Mailing.MessagesLeft(), h.Mailing.Surveys()} {
 		h.running.Go(func() { h.Chats.Follow(ctx, h.config.Log, follower) })
 	}
 	return nil

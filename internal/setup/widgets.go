@@ -25,6 +25,8 @@ type WidgetSettings struct {
 	MessageLimit   int      `json:"messageLimit" doc:"Longest message, in characters"`
 	ShowOn         []string `json:"showOn" doc:"Patterns of pages on which it is shown; empty for all"`
 	HideOn         []string `json:"hideOn" doc:"Patterns of pages on which it is not"`
+
+	Survey settings.Survey `json:"survey"`
 }
 
 func widgetSettings(w settings.Widget) WidgetSettings {
@@ -32,6 +34,7 @@ func widgetSettings(w settings.Widget) WidgetSettings {
 		Key: w.Key, Version: w.Version, Name: w.Name, Sites: append([]string{}, w.Sites...), Title: w.Title, Greeting: w.Greeting, ClosedGreeting: w.ClosedGreeting,
 		HideClosed: w.HideClosed, DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, MessageLimit: w.MessageLimit,
 		ShowOn: append([]string{}, w.ShowOn...), HideOn: append([]string{}, w.HideOn...),
+		Survey: w.Survey,
 	}
 }
 
@@ -61,6 +64,8 @@ func (room *Room) SaveWidget(ctx context.Context, o access.Actor, in WidgetSetti
 	w.Title, w.Greeting, w.ClosedGreeting = chat.CleanLine(in.Title, 60), lines(in.Greeting), lines(in.ClosedGreeting)
 	w.HideClosed, w.DraftsSeen, w.VisitorFiles, w.MessageLimit = in.HideClosed, in.DraftsSeen, in.VisitorFiles, in.MessageLimit
 	w.ShowOn, w.HideOn = settings.TidyLines(in.ShowOn, visit.PatternLength+1), settings.TidyLines(in.HideOn, visit.PatternLength+1)
+	w.Survey = in.Survey
+	w.Survey.Question, w.Survey.WordsQuestion = chat.CleanLine(in.Survey.Question, questionLimit), chat.CleanLine(in.Survey.WordsQuestion, questionLimit)
 	if err := form.Refuse(w.Check()); err != nil {
 		return in, err
 	}
@@ -71,6 +76,9 @@ func (room *Room) SaveWidget(ctx context.Context, o access.Actor, in WidgetSetti
 	room.Changed()
 	return widgetSettings(saved), nil
 }
+
+// questionLimit bounds a question of a survey, in code points.
+const questionLimit = 120
 
 // greetingLimit bounds a greeting, in code points.
 const greetingLimit = 500

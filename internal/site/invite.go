@@ -13,6 +13,7 @@ import (
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/core/invite"
+	"stoop/core/measure"
 	"stoop/core/routing"
 	"stoop/internal/problem"
 	"stoop/internal/setup/settings"
@@ -315,13 +316,13 @@ type RuleCounts struct {
 	First  invite.Counts `json:"first" doc:"Of the rule's text"`
 	Second invite.Counts `json:"second" doc:"Of its other text"`
 	// The shares of those to whom it was shown, with their intervals.
-	Accepted invite.Interval `json:"accepted"`
-	Answered invite.Interval `json:"answered"`
-	Outcomes invite.Interval `json:"outcomes"`
+	Accepted measure.Interval `json:"accepted"`
+	Answered measure.Interval `json:"answered"`
+	Outcomes measure.Interval `json:"outcomes"`
 	// Compared are those who matched and were not invited, and of them how many wrote by
 	// themselves in that visit.
-	Compared      int64           `json:"compared"`
-	WroteThemself invite.Interval `json:"wroteThemself"`
+	Compared      int64            `json:"compared"`
+	WroteThemself measure.Interval `json:"wroteThemself"`
 }
 
 // countedFor is over how many days invitations are counted.
@@ -353,12 +354,12 @@ func (room *Room) InvitationCounts(ctx context.Context) ([]RuleCounts, error) {
 			r.Second = n
 		} else {
 			r.First, r.Compared = n, n.Matched
-			r.WroteThemself = invite.Wilson(wrote, n.Matched)
+			r.WroteThemself = measure.Wilson(wrote, n.Matched)
 		}
 		shown := r.First.Shown + r.Second.Shown
-		r.Accepted = invite.Wilson(r.First.Accepted+r.Second.Accepted, shown)
-		r.Answered = invite.Wilson(r.First.Answered+r.Second.Answered, shown)
-		r.Outcomes = invite.Wilson(r.First.Outcomes+r.Second.Outcomes, shown)
+		r.Accepted = measure.Wilson(r.First.Accepted+r.Second.Accepted, shown)
+		r.Answered = measure.Wilson(r.First.Answered+r.Second.Answered, shown)
+		r.Outcomes = measure.Wilson(r.First.Outcomes+r.Second.Outcomes, shown)
 		return nil
 	})
 	if out == nil {

@@ -25,7 +25,8 @@ func (room *Room) end(ctx context.Context, by chat.Party, chatID string) (view.C
 	return room.Ending(ctx, chatID, by, func(s chat.State, w chat.WrapUp) ([]chat.Event, error) { return s.End(by, w, room.Now()) })
 }
 
-// Ending does an act that may end a chat, with the wrap-up of its department.
+// Ending does an act that may end a chat, with the wrap-up of its department and the
+// survey of its widget.
 func (room *Room) Ending(ctx context.Context, chatID string, by chat.Party, decide func(chat.State, chat.WrapUp) ([]chat.Event, error)) (view.ChatView, error) {
 	c, err := room.Chats.Chat(ctx, chatID)
 	if err != nil {
@@ -35,7 +36,11 @@ func (room *Room) Ending(ctx context.Context, chatID string, by chat.Party, deci
 	if err != nil && c.State.Department != "" {
 		return view.ChatView{}, err
 	}
-	w := chat.WrapUp{Time: time.Duration(d.WrapUpSeconds) * time.Second, NeedsOutcome: d.WrapUpRequired}
+	of, err := room.Settings.Widget(ctx, c.WidgetID)
+	if err != nil {
+		return view.ChatView{}, err
+	}
+	w := chat.WrapUp{Time: time.Duration(d.WrapUpSeconds) * time.Second, NeedsOutcome: d.WrapUpRequired, Survey: of.Survey.On}
 	return room.moveAnd(ctx, chatlog.Act{
 		ChatID: chatID, By: by,
 		Decide: func(s chat.State) ([]chat.Event, error) { return decide(s, w) },

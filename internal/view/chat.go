@@ -95,6 +95,8 @@ type ChatView struct {
 	CallDepartmentID string     `json:"callDepartmentId,omitempty" doc:"The department that is asked for help"`
 	CallSince        *time.Time `json:"callSince,omitempty"`
 	DraftsSeen       bool       `json:"draftsSeen" doc:"Whether the visitor's typing is shown"`
+
+	Feedback *FeedbackView `json:"feedback,omitempty" doc:"What the visitor said of it"`
 }
 
 // VisitorChatView is a chat as its visitor sees it.
@@ -112,6 +114,8 @@ type VisitorChatView struct {
 	Unseen    int        `json:"unseen"`
 	ByVisitor MarkView   `json:"byVisitor"`
 	ByTeam    MarkView   `json:"byTeam"`
+
+	Survey *SurveyView `json:"survey,omitempty" doc:"They are asked how it was"`
 }
 
 // PlaceView is where a visitor is on the site.
@@ -170,7 +174,7 @@ func (vs *Views) Chat(c chatlog.Chat, setup *settings.Settings) ChatView {
 		DepartmentID: s.Department, DepartmentName: d.Name, Priority: s.Priority, Message: s.Message,
 		Arrived: s.Arrived, Since: s.Since, LineOf: s.LineOf(), HandOns: s.HandOns, WrapUntil: s.WrapUntil, Guests: s.Guests,
 		Tags: append([]string{}, s.Tags...), Summary: s.Summary, Outcome: s.Outcome, Sale: Sale(s.Sale),
-		NeedsOutcome: s.NeedsOutcome, Unread: s.Unread, DraftsSeen: w.DraftsSeen,
+		NeedsOutcome: s.NeedsOutcome, Unread: s.Unread, DraftsSeen: w.DraftsSeen, Feedback: vs.Feedback(s.Feedback),
 	}
 	if s.Call != nil {
 		v.CallDepartmentID, v.CallSince = s.Call.Department, &s.Call.Since
@@ -214,13 +218,53 @@ func Card(c chat.Card) *CardView {
 	return &CardView{Kind: c.Kind, ID: c.ID, Title: c.Title, Lines: append([]string{}, c.Lines...), Price: Sale(c.Price), Link: c.Link, Basket: c.Basket}
 }
 
+// FeedbackView is what a visitor said of a chat after it.
+type FeedbackView struct {
+	Rating int       `json:"rating" minimum:"1" maximum:"5" doc:"From very poor to very good"`
+	Words  string    `json:"words"`
+	At     time.Time `json:"at"`
+	Number int64     `json:"number" doc:"Of the event that says it; for closing it as it was read"`
+	ToRead bool      `json:"toRead" doc:"It is low, and no lead has closed it"`
+	ReadBy string    `json:"readBy,omitempty" doc:"Name of who closed it"`
+}
+
+// Feedback returns what a visitor said of a chat, or nothing.
+func (vs *Views) Feedback(f *chat.Feedback) *FeedbackView {
+	if f == nil {
+		return nil
+	}
+	v := &FeedbackView{Rating: f.Rating, Words: f.Words, At: f.At, Number: f.Number, ToRead: f.ToRead()}
+	if f.ReadBy != "" {
+		v.ReadBy = vs.Settings.OperatorName(f.ReadBy)
+	}
+	return v
+}
+
+// SurveyView is what a visitor is asked after a chat, with what they said.
+type SurveyView struct {
+	Rating int    `json:"rating,omitempty" minimum:"1" maximum:"5"`
+	Words  string `json:"words,omitempty"`
+}
+
+// Survey returns what a chat's visitor may say of it, or nothing.
+func Survey(s chat.State) *SurveyView {
+	if !s.Surveyed {
+		return nil
+	}
+	v := &SurveyView{}
+	if s.Feedback != nil {
+		v.Rating, v.Words = s.Feedback.Rating, s.Feedback.Words
+	}
+	return v
+}
+
 // VisitorChat returns a chat as its visitor sees it.
 func (vs *Views) VisitorChat(c chatlog.Chat) VisitorChatView {
 	s, m := c.State, c.Marks()
 	v := VisitorChatView{
 		ID: c.ID, Phase: string(s.Phase), Ending: string(s.Ending), Message: s.Message, Email: c.Email, Last: s.Last,
 		StartedAt: c.StartedAt, EndedAt: c.EndedAt, Unseen: s.UnseenBy(chat.VisitorSide, m),
-		ByVisitor: Mark(m.ByVisitor), ByTeam: Mark(m.ByTeam),
+		ByVisitor: Mark(m.ByVisitor), ByTeam: Mark(m.ByTeam), Survey: Survey(s),
 	}
 	if s.Owner != "" {
 		v.OwnerName = vs.Settings.OperatorName(s.Owner)

@@ -44,6 +44,7 @@ type EventView struct {
 	Tag     string    `json:"tag,omitempty"`
 	Outcome string    `json:"outcome,omitempty"`
 	Sale    *SaleView `json:"sale,omitempty"`
+	Rating  int       `json:"rating,omitempty" minimum:"1" maximum:"5" doc:"For rated: from very poor to very good"`
 }
 
 // InvitedView is an invitation to which a visitor wrote.
@@ -108,7 +109,7 @@ func (vs *Views) event(e chat.Event) EventView {
 	if d := e.Detail; d != nil {
 		v.Until, v.How, v.Why, v.Live, v.Reasons = d.Until, d.How, d.Why, d.Live, Reasons(d.Reasons)
 		v.To = vs.nameOf(d)
-		v.Tag, v.Outcome, v.Sale = d.Tag, d.Outcome, Sale(d.Sale)
+		v.Tag, v.Outcome, v.Sale, v.Rating = d.Tag, d.Outcome, Sale(d.Sale), d.Rating
 		if d.File != nil {
 			v.File = File(*d.File)
 		}

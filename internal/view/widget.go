@@ -28,6 +28,9 @@ type WidgetView struct {
 	VisitorFiles bool                `json:"visitorFiles" doc:"Whether files can be sent"`
 	Files        settings.FileLimits `json:"files"`
 	Booking      bool                `json:"booking,omitempty" doc:"Visitors can look up a booking of theirs"`
+
+	SurveyQuestion      string `json:"surveyQuestion,omitempty" doc:"After a chat, if not the usual one"`
+	SurveyWordsQuestion string `json:"surveyWordsQuestion,omitempty" doc:"After a rating, if not the usual one"`
 }
 
 // FieldView is one question before a chat.

@@ -15,6 +15,7 @@ import { enter } from "./session/enter";
 import { Button } from "./kit/button";
 
 // The Desk is the first screen; what is opened later comes later.
+const FeedbackPage = later(() => import("./feedback/feedback"));
 const TranscriptsPage = later(() => import("./transcripts/transcripts"));
 const VisitorsPage = later(() => import("./visitors/visitors"));
 const ContactsPage = later(() => import("./contacts/contacts"));
@@ -77,6 +78,7 @@ function Pages() {
         <Route path="/library/*" element={<LibraryPage />} />
         <Route path="/lane/:id" element={<LaneWindow />} />
         <Route path="/setup/*" element={<SetupPage />} />
+        <Route path="/feedback/:id?" element={<FeedbackPage />} />
         <Route path="/transcripts/:id?" element={<TranscriptsPage />} />
         <Route path="*" element={<Navigate to="/desk" replace />} />
       </Routes>

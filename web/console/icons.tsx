@@ -27,6 +27,7 @@ export const Icons = {
     </>,
   ),
   Door: icon(<path d="M3.500 14.500V1.500h7v13M1.500 14.500h13M8 8v.1" />),
+  Gauge: icon(<path d="M2 13h12M3.500 11v-2M8 11V6M12.500 11V3" />),
   Check: icon(<path d="m2.500 8.500 3.500 3.500 7.500-8" />),
   Close: icon(<path d="m3.500 3.500 9 9M12.500 3.500l-9 9" />),
   Search: icon(

@@ -300,6 +300,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/chats/{id}/feedback-read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Close a low rating that was read */
+        post: operations["close-feedback"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/chats/{id}/hand-on": {
         parameters: {
             query?: never;
@@ -788,6 +805,23 @@ export interface paths {
         };
         /** What the Desk starts from */
         get: operations["desk"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/feedback": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What visitors said of chats after them */
+        get: operations["feedback"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1424,6 +1458,10 @@ export interface components {
              * @enum {string}
              */
             reachBy: "email" | "phone" | "either";
+            /** @description After a chat, if not the usual one */
+            surveyQuestion?: string;
+            /** @description After a rating, if not the usual one */
+            surveyWordsQuestion?: string;
             title: string;
             /** @description For the visitor whom the page brought */
             token?: string;
@@ -1597,6 +1635,8 @@ export interface components {
             endedAt?: string;
             /** @enum {string} */
             ending?: "answered" | "missed" | "message";
+            /** @description What the visitor said of it */
+            feedback?: components["schemas"]["FeedbackView"];
             /** @description Ids of colleagues who speak beside the owner */
             guests?: string[];
             /**
@@ -1696,6 +1736,15 @@ export interface components {
              * @description The owner's work after the end counts until then
              */
             wrapUntil?: string;
+        };
+        "Close-feedbackRequest": {
+            /** @description For the team */
+            note?: string;
+            /**
+             * Format: int64
+             * @description Of the event that was read
+             */
+            number: number;
         };
         Conclusion: {
             /** @description There was none after all */
@@ -2015,7 +2064,7 @@ export interface components {
              * @description What happened; inside for what only the team may know
              * @enum {string}
              */
-            kind: "started" | "said" | "taken" | "delivered" | "seen" | "ended" | "routed" | "overflowed" | "offered" | "passed" | "handed-on" | "returned" | "put-back" | "kept" | "wrapped-up" | "joined" | "left" | "shared" | "refused" | "corrected" | "withdrawn" | "card-used" | "noted" | "whispered" | "tagged" | "untagged" | "summarised" | "concluded" | "named" | "set-aside" | "picked-up" | "called" | "call-over" | "watched" | "unwatched" | "reminded" | "inside";
+            kind: "started" | "said" | "taken" | "delivered" | "seen" | "ended" | "routed" | "overflowed" | "offered" | "passed" | "handed-on" | "returned" | "put-back" | "kept" | "wrapped-up" | "joined" | "left" | "shared" | "refused" | "corrected" | "withdrawn" | "card-used" | "noted" | "whispered" | "tagged" | "untagged" | "summarised" | "concluded" | "named" | "set-aside" | "picked-up" | "called" | "call-over" | "watched" | "unwatched" | "reminded" | "rated" | "feedback-read" | "inside";
             /** @description For routed: a message became a live chat */
             live?: boolean;
             /** @description Name of who did it, as shown */
@@ -2028,6 +2077,11 @@ export interface components {
             outcome?: string;
             /** @description For started: title or address of the page */
             page?: string;
+            /**
+             * Format: int64
+             * @description For rated: from very poor to very good
+             */
+            rating?: number;
             /** @description Why routing did it; the interface puts the codes into words */
             reasons?: components["schemas"]["ReasonView"][];
             sale?: components["schemas"]["SaleView"];
@@ -2063,6 +2117,58 @@ export interface components {
             name: string;
             spans: components["schemas"]["SpanSettings"][];
             yearly: boolean;
+        };
+        FeedbackFound: {
+            nextId?: string;
+            /**
+             * Format: date-time
+             * @description With nextId: where the next page begins
+             */
+            nextRatedAt?: string;
+            said: components["schemas"]["RatedChat"][];
+            summary: components["schemas"]["FeedbackSummary"];
+        };
+        FeedbackSummary: {
+            /**
+             * Format: int64
+             * @description Answered chats that ended in the period and whose visitors were asked
+             */
+            asked: number;
+            /** @description Share of ratings that are good or very good */
+            content: components["schemas"]["Interval"];
+            /**
+             * Format: int64
+             * @description Of these, how many said something
+             */
+            rated: number;
+            /** @description How many of each rating, from very poor to very good */
+            ratings: number[];
+            /** @description Share of those asked who said something */
+            response: components["schemas"]["Interval"];
+            /**
+             * Format: int64
+             * @description Low ratings that no lead has closed, of all times
+             */
+            toRead: number;
+        };
+        FeedbackView: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: int64
+             * @description Of the event that says it; for closing it as it was read
+             */
+            number: number;
+            /**
+             * Format: int64
+             * @description From very poor to very good
+             */
+            rating: number;
+            /** @description Name of who closed it */
+            readBy?: string;
+            /** @description It is low, and no lead has closed it */
+            toRead: boolean;
+            words: string;
         };
         Field: {
             label: string;
@@ -2765,6 +2871,10 @@ export interface components {
         "Put-backRequest": {
             note?: string;
         };
+        RatedChat: {
+            chat: components["schemas"]["ChatView"];
+            widgetName: string;
+        };
         Reason: {
             code: string;
             /** Format: int64 */
@@ -3081,6 +3191,20 @@ export interface components {
             /** @description With values in the place of placeholders */
             text: string;
         };
+        Survey: {
+            /** @description Who gave an address and said nothing gets a link by email */
+            byMail: boolean;
+            on: boolean;
+            /** @description Empty for the usual one, in the visitor's language */
+            question: string;
+            /** @description Empty for the usual one, in the visitor's language */
+            wordsQuestion: string;
+        };
+        SurveyView: {
+            /** Format: int64 */
+            rating?: number;
+            words?: string;
+        };
         TagBody: {
             on: boolean;
             tag: string;
@@ -3208,6 +3332,8 @@ export interface components {
             phase: "waiting" | "active" | "ended";
             /** Format: date-time */
             startedAt: string;
+            /** @description They are asked how it was */
+            survey?: components["schemas"]["SurveyView"];
             /** Format: int64 */
             unseen: number;
             wait: components["schemas"]["WaitView"];
@@ -3281,6 +3407,7 @@ export interface components {
             /** @description Patterns of pages on which it is shown; empty for all */
             showOn: string[];
             sites: string[];
+            survey: components["schemas"]["Survey"];
             /** @description What the launcher says */
             title: string;
             /**
@@ -3332,6 +3459,10 @@ export interface components {
              * @enum {string}
              */
             reachBy: "email" | "phone" | "either";
+            /** @description After a chat, if not the usual one */
+            surveyQuestion?: string;
+            /** @description After a rating, if not the usual one */
+            surveyWordsQuestion?: string;
             title: string;
             /** @description Whether files can be sent */
             visitorFiles: boolean;
@@ -5352,6 +5483,95 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "close-feedback": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Close-feedbackRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChatView"];
+                };
             };
             /** @description Unauthorized */
             401: {
@@ -8141,6 +8361,101 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Desk"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    feedback: {
+        parameters: {
+            query?: {
+                /** @description The first day, as 2026-11-28, in the team's zone */
+                from?: string;
+                /** @description The last day */
+                to?: string;
+                department?: string;
+                operator?: string;
+                rating?: number;
+                words?: boolean;
+                toRead?: boolean;
+                nextRatedAt?: string;
+                nextId?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedbackFound"];
                 };
             };
             /** @description Unauthorized */

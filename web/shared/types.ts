@@ -55,6 +55,10 @@ export type DeskSettings = Schemas["DeskSettings"];
 export type WidgetSettings = Schemas["WidgetSettings"];
 
 export type GuestView = Schemas["GuestView"];
+export type SurveyView = Schemas["SurveyView"];
+export type FeedbackView = Schemas["FeedbackView"];
+export type FeedbackSummary = Schemas["FeedbackSummary"];
+export type RatedChat = Schemas["RatedChat"];
 export type GroupView = Schemas["GroupView"];
 export type SpotView = Schemas["SpotView"];
 export type SiteMoved = Schemas["SiteMoved"];

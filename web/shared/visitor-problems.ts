@@ -62,6 +62,17 @@ export function visitorProblem(problem: Problem): ProblemText | undefined {
         title: t`There is no booking with this number and name`,
         detail: t`Check both; they are in the confirmation that you got.`,
       };
+    case "no-rating":
+      return { title: t`Choose how it was first`, detail: t`Then add words if you like.` };
+    case "not-asked":
+      return { title: t`This chat cannot be rated`, detail: t`Nobody asks for it any more.` };
+    case "rated-late":
+      return {
+        title: t`It is too late to rate this chat`,
+        detail: t`Write to us instead: start another chat at any time.`,
+      };
+    case "rated-often":
+      return { title: t`You have changed this too often`, detail: t`What you said last is kept.` };
     case "too-many-lookups":
       return {
         title: t`Too many lookups`,

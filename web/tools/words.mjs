@@ -18,4 +18,4 @@ const done = await command(config, {
   workersOptions: { poolSize: 0 },
 });
 if (!done) process.exit(1);
-for (const part of ["console", "later", "panel", "bookings", "problems"]) await makeUp(`locales/${part}`);
+for (const part of ["console", "later", "panel", "parts", "problems"]) await makeUp(`locales/${part}`);

@@ -54,6 +54,16 @@ type Widget struct {
 
 	ShowOn []string `gorm:"serializer:json"` // patterns of pages; none: everywhere
 	HideOn []string `gorm:"serializer:json"`
+
+	Survey Survey `gorm:"serializer:json"`
+}
+
+// Survey is what visitors of a widget are asked after a chat.
+type Survey struct {
+	On            bool   `json:"on"`
+	Question      string `json:"question" doc:"Empty for the usual one, in the visitor's language"`
+	WordsQuestion string `json:"wordsQuestion" doc:"Empty for the usual one, in the visitor's language"`
+	ByMail        bool   `json:"byMail" doc:"Who gave an address and said nothing gets a link by email"`
 }
 
 // Hours are a named schedule.

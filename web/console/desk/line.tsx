@@ -10,11 +10,12 @@ import { sayTrouble } from "../kit/say";
 import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
 import { CallCard, MessageCard, MyCard, OfferCard, WaitingCard } from "./line-cards";
-import { OnSite } from "./on-site";
 import { idsOf, useAt, useChats, useDeskStore, useListed, useMyIds, useTeam } from "./provider";
 import { calls, messages, mine, offers, waiting } from "./store/lists";
 
 const TooManyDialog = later(() => import("./too-many"));
+const LowRatings = later(() => import("../feedback/low-ratings"));
+const OnSite = later(() => import("./on-site"));
 
 // How many waiting visitors are drawn: those who wait longest. A whole ferry's
 // worth of clocks would tick out of sight.
@@ -64,7 +65,9 @@ export function Line({ shown }: { shown: string[] }) {
         </div>
       ) : null}
       <WithMe shown={shown} />
-      <OnSite />
+      <Lazily fallback={<section className="on-site" aria-busy="true" />}>
+        <OnSite />
+      </Lazily>
       <TooMany />
     </aside>
   );
@@ -82,6 +85,7 @@ function Coming() {
   const loaded = useTeam((s) => s.loaded);
   const available = useTeam((s) => s.me.available);
   const departments = useTeam((s) => s.departments);
+  const leads = useTeam((s) => s.me.role !== "operator");
   const waits = useListed(waitingIds);
   const left = useListed((chats, me) => idsOf(messages(chats, me, departments)));
   const next = useListed((chats, me) => idsOf(waiting(chats, me).filter((c) => !c.offeredTo)))[0];
@@ -158,6 +162,7 @@ function Coming() {
           </ul>
         </section>
       ) : null}
+      <Lazily>{leads ? <LowRatings /> : null}</Lazily>
     </div>
   );
 }

@@ -14,7 +14,7 @@ const look = "line";
 const shown = 4;
 
 /** The line's third part: who is on the site and not served, the most interesting first. */
-export function OnSite() {
+export default function OnSite() {
   const [pointed, setPointed] = useState(false);
   useLooking({
     id: look,

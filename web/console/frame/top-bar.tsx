@@ -24,6 +24,7 @@ const pages = [
   { path: "/visitors", name: t`Visitors`, leads: false },
   { path: "/floor", name: t`Floor`, leads: false },
   { path: "/transcripts", name: t`Transcripts`, leads: false },
+  { path: "/feedback", name: t`Feedback`, leads: false },
   { path: "/contacts", name: t`Contacts`, leads: false },
   { path: "/library", name: t`Library`, leads: false },
   { path: "/setup", name: t`Setup`, leads: true },

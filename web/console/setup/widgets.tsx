@@ -152,6 +152,38 @@ function Form({ kept }: { kept: WidgetSettings }) {
         <Tick checked={w.hideClosed} change={(hideClosed) => change({ hideClosed })}>
           <Trans>Hide the launcher while the team is closed</Trans>
         </Tick>
+        <h3>
+          <Trans>After a chat</Trans>
+        </h3>
+        <Tick checked={w.survey.on} change={(on) => change({ survey: { ...w.survey, on } })}>
+          <Trans>Ask visitors how it was. One click is enough, and nobody has to answer.</Trans>
+        </Tick>
+        {w.survey.on ? (
+          <>
+            <div className="fields">
+              <TextInput
+                label={t`Question`}
+                value={w.survey.question}
+                change={(question) => change({ survey: { ...w.survey, question } })}
+                placeholder={t`How was this chat?`}
+                hint={t`Left empty, it is asked in the visitor’s language`}
+                most={120}
+              />
+              <TextInput
+                label={t`Question for words`}
+                value={w.survey.wordsQuestion}
+                change={(wordsQuestion) => change({ survey: { ...w.survey, wordsQuestion } })}
+                placeholder={t`Anything you would like to add?`}
+                most={120}
+              />
+            </div>
+            <Tick checked={w.survey.byMail} change={(byMail) => change({ survey: { ...w.survey, byMail } })}>
+              <Trans>
+                Email the question, once, to who gave an address and has not answered after 15 minutes
+              </Trans>
+            </Tick>
+          </>
+        ) : null}
       </div>
       <SaveBar saving={saving} editing={editing} save={save} />
     </section>

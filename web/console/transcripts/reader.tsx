@@ -8,7 +8,7 @@ import { clock, dayAndTime, timeOfDay } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
 import { outcomeWords } from "../desk/outcome-words";
 import { useMe } from "../desk/provider";
-import { endingWords } from "../words/codes";
+import { endingWords, ratingWords } from "../words/codes";
 import { whyHere } from "../desk/reasons";
 import { Script } from "../desk/script";
 import { MarkWords } from "./mark-words";
@@ -44,6 +44,7 @@ export function Reader({ id, words, at }: { id: string; words: string; at?: numb
     },
     { name: t`Ended`, value: chat.ending ? endingWords(chat.ending) : t`not yet` },
     { name: t`Outcome`, value: outcomeWords(chat) || t`none` },
+    { name: t`Rating`, value: chat.feedback ? ratingWords(chat.feedback.rating) : t`none` },
     { name: t`Tags`, value: chat.tags.join(", ") || t`none` },
   ];
   const why = whyHere(events);
@@ -74,6 +75,14 @@ export function Reader({ id, words, at }: { id: string; words: string; at?: numb
               <Trans>Summary</Trans>
             </b>{" "}
             <bdi>{chat.summary}</bdi>
+          </p>
+        ) : null}
+        {chat.feedback?.words ? (
+          <p className="why">
+            <b>
+              <Trans>Visitor’s words</Trans>
+            </b>{" "}
+            <bdi>{chat.feedback.words}</bdi>
           </p>
         ) : null}
         {why.length > 0 ? (

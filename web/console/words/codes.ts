@@ -27,3 +27,8 @@ export function handOutWords(handOut: string): string {
   };
   return words[handOut] ?? handOut;
 }
+
+/** A rating in words. */
+export function ratingWords(rating: number): string {
+  return [t`Very poor`, t`Poor`, t`All right`, t`Good`, t`Very good`][rating - 1] ?? "";
+}

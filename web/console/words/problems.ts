@@ -57,6 +57,10 @@ export function problemWords(problem: Problem): ProblemText | undefined {
         title: t`The booking system does not have this any more`,
         detail: t`Search again.`,
       };
+    case "no-such-day":
+      return { title: t`This is not a date`, detail: t`Write a date as 2026-11-28.` };
+    case "rated-anew":
+      return { title: t`The visitor has added to this meanwhile`, detail: t`Read it again, then close it.` };
     case "record-refused":
       return {
         title: t`The booking system did not take this`,

@@ -11,7 +11,7 @@ import type { EventView } from "../../shared/types";
 import { confide } from "./host";
 import type { PanelState } from "./state";
 import type { PanelStore } from "./store";
-import { Card } from "./bookings/parts";
+import { Card } from "./parts";
 import { texts } from "./texts";
 import { Waiting } from "./waiting";
 

@@ -1,4 +1,6 @@
-import { Lookup } from "./bookings/parts";
+import { Suspense } from "react";
+
+import { Lookup, Survey } from "./parts";
 import { Composer } from "./composer";
 import { Conversation } from "./conversation";
 import type { PanelState } from "./state";
@@ -19,6 +21,11 @@ export default function Talking({ store, state }: { store: PanelStore; state: Pa
       <Conversation store={store} state={state} />
       {chat?.phase === "ended" ? (
         <div className="after">
+          {chat.survey ? (
+            <Suspense>
+              <Survey key={chat.id} store={store} chatId={chat.id} said={chat.survey} widget={widget} />
+            </Suspense>
+          ) : null}
           <button className="go" data-first onClick={() => store.another()}>
             {texts.another}
           </button>

@@ -15,7 +15,7 @@ import { put, without, type Stores } from "./stores";
 import type { Words } from "./words";
 
 /** What the server keeps that a page may be showing: when it moved, it is asked for anew. */
-export type Moved = "floor" | "talk" | "library";
+export type Moved = "floor" | "talk" | "library" | "feedback";
 
 export type TalkMessage = Extract<TeamMessage, { type: "talk" }>["message"];
 
@@ -93,7 +93,7 @@ export class Intake {
     this.stores.team.setState({ me, operators, departments, outcomes, currency, files, loaded: true });
     this.preferring.takeIn(desk.preferences);
     adoptLanguage(desk.preferences.language);
-    for (const what of ["floor", "talk", "library"] as const) this.told.moved(what);
+    for (const what of ["floor", "talk", "library", "feedback"] as const) this.told.moved(what);
     for (const chat of chats.values()) {
       if (this.chats.isMine(chat) && lanes.numberOf(chat.id) === 0) lanes.open(chat.id);
     }
@@ -185,6 +185,8 @@ export class Intake {
     if (this.scripts.has(chat.id)) this.scripts.extend(chat.id, events);
     if (events.some((e) => e.kind === "said" && e.side === "visitor"))
       this.stores.scripts.setState(({ drafts }) => ({ drafts: without(drafts, chat.id) }));
+    if (events.some((e) => e.kind === "rated" || e.kind === "feedback-read" || e.kind === "ended"))
+      this.told.moved("feedback");
     this.announcing.moved(chat, before, events);
     this.scripts.mark(chat.id);
   }

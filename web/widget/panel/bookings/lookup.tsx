@@ -1,10 +1,11 @@
 import { msg } from "@lingui/core/macro";
 import { useEffect, useRef, useState, type FormEvent } from "react";
 
-import { LostError, ProblemError, wordsFor } from "../../../shared/problem";
+import { wordsFor } from "../../../shared/problem";
 import { say } from "../../../shared/speak";
 import { kept } from "../../../shared/storage";
 import type { CardView } from "../../../shared/types";
+import { ask } from "../ask";
 import type { PanelStore } from "../store";
 import Card from "./card";
 
@@ -40,7 +41,11 @@ export default function Lookup({ store, look: show }: Props) {
     const mine = ++asked.current;
     setBusy(true);
     setTrouble("");
-    look(store.key, { token: kept(store.tokenKey) ?? "", number, name })
+    ask<CardView>(`/widget/${encodeURIComponent(store.key)}/lookup`, {
+      token: kept(store.tokenKey) ?? "",
+      number,
+      name,
+    })
       .then(
         (card) => mine === asked.current && setFound(card),
         (error: unknown) => mine === asked.current && setTrouble(wordsFor(error)),
@@ -80,21 +85,4 @@ export default function Lookup({ store, look: show }: Props) {
       </button>
     </form>
   );
-}
-
-async function look(key: string, body: { token: string; number: string; name: string }): Promise<CardView> {
-  let answer: Response;
-  try {
-    answer = await fetch(`/widget/${encodeURIComponent(key)}/lookup`, {
-      method: "POST",
-      headers: { "Content-Type": "application/json" },
-      body: JSON.stringify(body),
-      signal: AbortSignal.timeout(20_000),
-    });
-  } catch {
-    throw new LostError();
-  }
-  const said: unknown = await answer.json();
-  if (!answer.ok) throw new ProblemError(said as ConstructorParameters<typeof ProblemError>[0]);
-  return said as CardView;
 }

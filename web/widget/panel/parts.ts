@@ -1,8 +1,9 @@
 import { lazy, type ComponentType } from "react";
 
-import { language, sayAlso } from "../../../shared/speak";
-import CardShown from "./card";
-import LookupForm from "./lookup";
+import { language, sayAlso } from "../../shared/speak";
+import CardShown from "./bookings/card";
+import LookupForm from "./bookings/lookup";
+import SurveyForm from "./survey/survey";
 
 const againAfter = 2000;
 
@@ -10,7 +11,7 @@ const againAfter = 2000;
 async function words(): Promise<void> {
   for (;;) {
     try {
-      const { messages } = await import(`../../../locales/bookings/${language()}.po`);
+      const { messages } = await import(`../../locales/parts/${language()}.po`);
       return sayAlso(messages);
     } catch {
       await new Promise((later) => setTimeout(later, againAfter));
@@ -28,3 +29,5 @@ function withWords<Props extends object>(part: ComponentType<Props>) {
 
 export const Card = withWords(CardShown);
 export const Lookup = withWords(LookupForm);
+/** How a chat was. */
+export const Survey = withWords(SurveyForm);

@@ -1,0 +1,36 @@
+// Package feedback is the room of what visitors say of a chat after it: the survey,
+// the low ratings that a lead reads, and what all of it adds up to.
+package feedback
+
+import (
+	"context"
+	"time"
+
+	"stoop/internal/chatlog"
+	"stoop/internal/setup/settings"
+	"stoop/internal/store"
+	"stoop/internal/view"
+)
+
+// People is who answers.
+type People interface {
+	// MayEnter refuses a visitor, or an address, that is banned.
+	MayEnter(ctx context.Context, visitorID, address string) error
+}
+
+// Tables are what the room asks of the chats.
+type Tables struct{ *store.Store }
+
+// On returns the tables of a store.
+func On(s *store.Store) Tables { return Tables{s} }
+
+// Room is where feedback is given and read. Its methods are safe for concurrent use.
+type Room struct {
+	Tables   Tables
+	Chats    *chatlog.Log
+	Settings *settings.Cache
+	View     *view.Views
+	People   People
+	Now      func() time.Time
+	Zone     *time.Location // in which days are counted
+}
