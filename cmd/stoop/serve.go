@@ -155,6 +155,7 @@ func widgetCommand() *cobra.Command {
 			if err := widgetDetails(cmd.Context(), s, &w, formFile, departments); err != nil {
 				return err
 			}
+			w.Survey.On = true
 			w.ID, w.Key, w.Corner, w.CreatedAt = uuid.NewSHA1(uuid.NameSpaceURL, []byte(args[0])).String(), args[0], "right", time.Now()
 			if existed {
 				w = changedWidget(before, w, cmd.Flags().Changed)

@@ -59,6 +59,7 @@ func Seed(ctx context.Context, s *store.Store, sites []string, now time.Time) er
 			Name: "booking", Kind: form.Text, Label: "Booking number", Pattern: `(?i)KF-?[0-9]{5}`, Error: "A booking number looks like KF-20417.",
 		}),
 		ReachBy: "email", GoneSeconds: 60, Version: 1, DraftsSeen: true, VisitorFiles: true,
+		Survey: settings.Survey{On: true, ByMail: true},
 	}
 	if err := settings.On(s).SaveWidget(ctx, widget); err != nil {
 		return fmt.Errorf("storing the demo's widget: %w", err)
@@ -168,14 +169,26 @@ func play(script []string, v register.Visitor, operator string, house house, beg
 		add([]chat.Event{e}, sayErr)
 		wait(1, 8)
 	}
-	add(state.End(visitor, chat.WrapUp{}, wait(20, 120)))
+	add(state.End(visitor, chat.WrapUp{Survey: true}, wait(20, 120)))
 	if state.Ending == chat.Answered {
+		if said := ratings[random.IntN(len(ratings))]; said.rating > 0 {
+			add(state.Rate(visitor, said.rating, said.words, wait(5, 60)))
+		}
 		about := aboutPage[page]
 		add(state.Tag(team, about.tag, wait(5, 20)))
 		add(state.Conclude(team, about.outcome, about.sale, wait(1, 5)))
 		add(state.Summarise(team, about.summary, wait(1, 5)))
 	}
 	return log, err
+}
+
+// ratings of the demo's visitors; without one, they did not answer.
+var ratings = []struct {
+	rating int
+	words  string
+}{
+	{}, {5, "Very friendly, and the group fare saved us a lot."}, {4, ""}, {}, {5, ""}, {}, {3, "Helpful, but I had to ask twice."},
+	{5, "Thank you!"}, {}, {2, "It took a while until somebody was there."}, {4, "Clear answer."}, {}, {5, ""}, {},
 }
 
 // names of the demo's visitors, all invented; some do not tell theirs.

@@ -126,7 +126,7 @@ func (t Tables) summary(ctx context.Context, f Find) (FeedbackSummary, error) {
 		Rating int
 		Count  int64
 	}
-	err := f.of(t.DB.WithContext(ctx).Table("chats")).Select("coalesce(rating, 0) as rating, count(*) as count").Group("1").Find(&rows).Error
+	err := f.of(t.DB.WithContext(ctx).Table("chats")).Select("coalesce(rating, 0) as rating, count(*) as count").Group("rating").Find(&rows).Error
 	if err != nil {
 		return s, err
 	}

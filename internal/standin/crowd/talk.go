@@ -85,21 +85,28 @@ func (c *Crowd) writes(ctx context.Context, random *rand.Rand, page *talker.Page
 	if err != nil {
 		return // the team is closed; they do not leave a message
 	}
+	answered, patient := false, true
 	defer func() {
 		end, cancel := context.WithTimeout(context.WithoutCancel(ctx), 2*time.Second)
 		defer cancel()
 		_ = v.Call(end, "end", talk.ChatCall{ChatID: opened.Chat.ID}, nil) // who leaves without is found gone
+		if answered {
+			c.rates(ctx, random, v, page.Now.Token, opened.Chat.ID, patient)
+		}
 	}()
 	for _, line := range lines[1:] {
 		if !answeredWithin(ctx, answers, patience(random)) {
+			patient = false
 			return
 		}
+		answered = true
 		c.types(ctx, random, v, opened.Chat.ID, line)
 		if _, err := v.Say(ctx, opened.Chat.ID, uuid.NewString(), line); err != nil {
 			return
 		}
 	}
-	answeredWithin(ctx, answers, 90*time.Second)
+	patient = answeredWithin(ctx, answers, 90*time.Second)
+	answered = answered || patient
 	pause(ctx, time.Duration(3+random.IntN(20))*time.Second)
 }
 
