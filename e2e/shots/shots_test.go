@@ -197,7 +197,6 @@ func passingOn(t *testing.T, w *world.World, maren *world.Operator) {
 	tove.Says("Mirren Tolliver", "Gladly. What length is it?")
 	mirren.Says("4.2 m")
 	tove.Find(".say.visitor :: 4.2 m")
-	tove.Snap(folder + "desk-about.png")
 	ansel.Click("nav a :: Floor")
 	ansel.Find(".hall li.available :: Tove")
 	ansel.Snap(folder + "floor.png")

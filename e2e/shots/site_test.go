@@ -95,3 +95,14 @@ func TestTakeThePictureOfACard(t *testing.T) {
 	maren.Find(lane + " .where :: Pay for your trip")
 	maren.Snap(folder + "card.png")
 }
+
+// What visitors said, with a low rating that a lead reads.
+func TestTakeThePictureOfFeedback(t *testing.T) {
+	w := world.New(t)
+	maren := w.Person(t).Desk(world.Email(3))
+	maren.Click("nav a :: Feedback")
+	maren.Click(".found a :: to read")
+	maren.Find(".close-rating")
+	maren.Find(".reader .say")
+	maren.Snap(folder + "feedback.png")
+}

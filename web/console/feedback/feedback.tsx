@@ -70,8 +70,12 @@ export default function FeedbackPage() {
         <h1>
           <Trans>Feedback</Trans>
         </h1>
-        <DateField label={t`From`} value={of("from")} change={(from) => set({ from })} />
-        <DateField label={t`To`} value={of("to")} change={(to) => set({ to })} />
+        <span className="period">
+          <Trans>Ended from</Trans>
+          <DateField label={t`Ended from`} value={of("from")} change={(from) => set({ from })} />
+          <Trans>to</Trans>
+          <DateField label={t`Ended to`} value={of("to")} change={(to) => set({ to })} />
+        </span>
         <Select
           label={t`Department`}
           value={of("department")}
