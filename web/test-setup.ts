@@ -31,3 +31,6 @@ afterEach(() => {
   vi.useRealTimers();
   vi.unstubAllGlobals();
 });
+
+// jsdom knows style sheets that scripts make, and no place to put them.
+Object.defineProperty(document, "adoptedStyleSheets", { value: [], writable: true });

@@ -71,10 +71,12 @@ type origin struct {
 	query    string
 }
 
+// origins are invented, like all of the demo: which search it was says the address, as
+// it does for those that Stoop does not know by name.
 var origins = []origin{
-	{38, "", ""}, {24, "https://www.google.com/", ""}, {8, "https://duckduckgo.com/", ""}, {8, "https://brae-walks.example/ferries", ""},
+	{38, "", ""}, {32, "https://lookout.example/", "?utm_source=lookout&utm_medium=organic"}, {8, "https://brae-walks.example/ferries", ""},
 	{6, "https://harbour-board.example/", ""}, {6, "", "?utm_source=newsletter&utm_medium=email&utm_campaign=winter-sailings"},
-	{5, "https://l.facebook.com/", ""}, {5, "", "?utm_source=harbour-board&utm_medium=banner&utm_campaign=brae-weekend"},
+	{5, "https://gangway.example/", "?utm_source=gangway&utm_medium=social"}, {5, "", "?utm_source=harbour-board&utm_medium=banner&utm_campaign=brae-weekend"},
 }
 
 // pick returns one of several by their shares.

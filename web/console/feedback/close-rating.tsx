@@ -22,11 +22,11 @@ export function CloseRating({ chat, feedback }: { chat: ChatView; feedback: Feed
       const params = { path: { id: chat.id } };
       const body = { number: feedback.number, ...(note.trim() ? { note: note.trim() } : {}) };
       await ask(api.POST("/api/chats/{id}/feedback-read", { params, body }));
-      void queries.invalidateQueries({ queryKey: ["script", chat.id] });
     } catch (error) {
       setTrouble(wordsFor(error));
     } finally {
       setBusy(false);
+      void queries.invalidateQueries({ queryKey: ["script", chat.id] });
       await queries.invalidateQueries({ queryKey: ["feedback"] });
     }
   };

@@ -3,7 +3,7 @@ import "../transcripts/transcripts.css";
 
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { NavLink, useParams, useSearchParams } from "react-router";
 
 import { api, ask } from "../../shared/api";
@@ -62,7 +62,13 @@ export default function FeedbackPage() {
   });
   const list = found.data?.pages.flatMap((p) => p.said) ?? [];
   const summary = found.data?.pages[0]?.summary;
-  const open = list.find((s) => s.chat.id === id)?.chat;
+  // One that is not in the list, as after a link to it, is read all the same.
+  const script = useQuery({
+    queryKey: ["script", id],
+    queryFn: () => ask(api.GET("/api/chats/{id}", { params: { path: { id: id ?? "" } } })),
+    enabled: id !== undefined,
+  });
+  const open = list.find((s) => s.chat.id === id)?.chat ?? script.data?.chat;
   const filtered = address.size > 0;
   return (
     <main className="transcripts feedback">
@@ -112,27 +118,29 @@ export default function FeedbackPage() {
             choose={(rating) => set({ rating: rating ? String(rating) : "" })}
           />
         ) : null}
-        {found.isSuccess && list.length === 0 ? (
-          <div className="nothing-found">
-            <p>
-              {filtered
-                ? t`Nothing was said that fits these filters.`
-                : me.role === "operator"
-                  ? t`Nobody has rated a chat of yours yet.`
-                  : t`Nobody has rated a chat yet. Visitors are asked when an answered chat ends; Setup, Widgets says what.`}
-            </p>
-          </div>
-        ) : null}
-        <VirtualList
-          label={t`What visitors said`}
-          items={list}
-          keyOf={(s) => s.chat.id}
-          height={86}
-          onEnd={() => {
-            if (found.hasNextPage && !found.isFetchingNextPage) void found.fetchNextPage();
-          }}
-          draw={(s) => <Row said={s} search={address.toString()} />}
-        />
+        <div className="scroll">
+          {found.isSuccess && list.length === 0 ? (
+            <div className="nothing-found">
+              <p>
+                {filtered
+                  ? t`Nothing was said that fits these filters.`
+                  : me.role === "operator"
+                    ? t`Nobody has rated a chat of yours yet.`
+                    : t`Nobody has rated a chat yet. Visitors are asked when an answered chat ends; Setup, Widgets says what.`}
+              </p>
+            </div>
+          ) : null}
+          <VirtualList
+            label={t`What visitors said`}
+            items={list}
+            keyOf={(s) => s.chat.id}
+            height={86}
+            onEnd={() => {
+              if (found.hasNextPage && !found.isFetchingNextPage) void found.fetchNextPage();
+            }}
+            draw={(s) => <Row said={s} search={address.toString()} />}
+          />
+        </div>
       </section>
       {id ? (
         <div className="reading">
