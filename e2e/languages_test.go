@@ -14,7 +14,9 @@ import (
 // pages are the console's screens, with what shows that each is there, and what
 // opens there.
 var pages = []struct{ path, there, open, opened string }{
-	{"/desk", ".line", "", ""}, {"/floor", ".hall", "", ""}, {"/transcripts", ".found a", ".found a", ".reader .say"},
+	{"/desk", ".line", "", ""}, {"/floor", ".hall", "", ""}, {"/transcripts", ".found a", ".found a", ".reader .say"}, {"/feedback", ".totals", ".found a", ".reader .say"},
+	{"/visitors", ".guest-table .line:not(.group)", ".guest-table .line:not(.group)", ".sheet .invite"}, {"/contacts", ".contacts .list a", ".contacts .list a", ".contacts .page h2"},
+	{"/setup/site", ".editor .body", "", ""}, {"/setup/site-data", ".editor .body", "", ""}, {"/setup/invitations", ".editor .body", "", ""},
 	{"/library", ".picker li button", ".picker li button", ".editor .placeholders"}, {"/library", ".picker footer", ".picker footer button:last-child", "[role=dialog]"},
 	{"/library/articles", ".picker li button", ".picker li button", ".editor"},
 	{"/setup/departments", ".editor .body", ".picker header button", ".editor"}, {"/setup/hours", ".week-list", ".picker header button", ".editor"},
@@ -101,6 +103,10 @@ func TestMadeUpLanguagesLeaveNothingInEnglish(t *testing.T) {
 			whole("the question before the end", admin.Tab)
 			admin.Click(".asking button")
 			admin.Find(".lane-foot.ended .wrap-up")
+			panel.Click(".survey .scale button")
+			panel.Find(".survey textarea")
+			whole("the survey", panel)
+			admin.Find(".low-ratings a")
 			panel.Find(".after")
 			whole("after the end", admin.Tab)
 			whole("after the end, in the panel", panel)

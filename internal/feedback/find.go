@@ -22,6 +22,7 @@ type Find struct {
 	Rating       int    // this one alone; 0: all
 	WithWords    bool
 	ToRead       bool    // low, and not closed by a lead
+	Totals       bool    // with what all of the period adds up to
 	Before       *Cursor // only what comes after this place in the list
 }
 
@@ -44,14 +45,14 @@ type FeedbackSummary struct {
 	Ratings  []int64          `json:"ratings" doc:"How many of each rating, from very poor to very good"`
 	Response measure.Interval `json:"response" doc:"Share of those asked who said something"`
 	Content  measure.Interval `json:"content" doc:"Share of ratings that are good or very good"`
-	ToRead   int64            `json:"toRead" doc:"Low ratings that no lead has closed, of all times"`
 }
 
 // FeedbackPage is a part of what was found, newest first.
 type FeedbackPage struct {
-	Said    []RatedChat     `json:"said"`
-	Summary FeedbackSummary `json:"summary"`
-	Next    *Cursor         `json:"-"`
+	Said    []RatedChat      `json:"said"`
+	ToRead  int64            `json:"toRead" doc:"Low ratings that no lead has closed, of all times"`
+	Summary *FeedbackSummary `json:"summary,omitempty" doc:"If it was asked for"`
+	Next    *Cursor          `json:"-"`
 }
 
 // pageLength is how many are listed at once.
@@ -81,7 +82,11 @@ func (room *Room) Find(ctx context.Context, o access.Actor, f Find) (FeedbackPag
 	for i, c := range chats {
 		page.Said[i] = RatedChat{Chat: room.View.Chat(c, s), WidgetName: s.Widgets[c.WidgetID].Name}
 	}
-	page.Summary, err = room.Tables.summary(ctx, f)
+	if page.ToRead, err = room.Tables.toRead(ctx, f); err != nil || !f.Totals {
+		return page, err
+	}
+	summary, err := room.Tables.summary(ctx, f)
+	page.Summary = &summary
 	return page, err
 }
 
@@ -143,9 +148,14 @@ func (t Tables) summary(ctx context.Context, f Find) (FeedbackSummary, error) {
 		}
 	}
 	s.Response, s.Content = measure.Wilson(s.Rated, s.Asked), measure.Wilson(good, s.Rated)
-	toRead := Find{OperatorID: f.OperatorID, DepartmentID: f.DepartmentID}
-	err = toRead.of(t.DB.WithContext(ctx).Table("chats")).Where("feedback_to_read").Count(&s.ToRead).Error
-	return s, err
+	return s, nil
+}
+
+// toRead counts low ratings that no lead has closed, whenever they came.
+func (t Tables) toRead(ctx context.Context, f Find) (n int64, err error) {
+	whenever := Find{OperatorID: f.OperatorID, DepartmentID: f.DepartmentID}
+	err = whenever.of(t.DB.WithContext(ctx).Table("chats")).Where("feedback_to_read").Count(&n).Error
+	return n, err
 }
 
 // days returns the bounds of a period of days, both of which are part of it, as the

@@ -31,6 +31,7 @@ type Asked struct {
 	Rating       int       `query:"rating" minimum:"0" maximum:"5"`
 	WithWords    bool      `query:"words"`
 	ToRead       bool      `query:"toRead"`
+	Totals       bool      `query:"totals" doc:"With what all of the period adds up to"`
 	RatedAt      time.Time `query:"nextRatedAt"`
 	ID           string    `query:"nextId" format:"uuid"`
 }
@@ -39,7 +40,7 @@ type Asked struct {
 func (room *Room) Routes(r *httpapi.Routes) {
 	httpapi.Answer(r, http.MethodGet, "/api/feedback", "feedback", "What visitors said of chats after them",
 		func(ctx context.Context, o access.Actor, in *Asked) (FeedbackFound, error) {
-			f := Find{DepartmentID: in.DepartmentID, OperatorID: in.OperatorID, Rating: in.Rating, WithWords: in.WithWords, ToRead: in.ToRead}
+			f := Find{DepartmentID: in.DepartmentID, OperatorID: in.OperatorID, Rating: in.Rating, WithWords: in.WithWords, ToRead: in.ToRead, Totals: in.Totals}
 			var err error
 			if f.From, f.To, err = days(in.From, in.To, room.Zone); err != nil {
 				return FeedbackFound{}, err

@@ -117,7 +117,7 @@ func TestTotalsOfFeedbackAreThoseOfTheDatabase(t *testing.T) {
 		return n
 	}
 	lastRating := `(select (e.detail->>'rating')::int from events e where e.chat_id = c.id and e.kind = 'rated' order by number desc limit 1)`
-	all := f.feedback(lead, "").Summary
+	all := f.feedback(lead, "totals=true").Summary
 	require.Equal(t, count("true"), all.Asked)
 	require.Equal(t, count(lastRating+" is not null"), all.Rated)
 	require.Positive(t, all.Asked-all.Rated)
@@ -128,7 +128,7 @@ func TestTotalsOfFeedbackAreThoseOfTheDatabase(t *testing.T) {
 	require.InDelta(t, float64(all.Ratings[3]+all.Ratings[4])/float64(all.Rated), all.Content.Share, 1e-9)
 
 	yesterday := time.Now().UTC().AddDate(0, 0, -1).Format(time.DateOnly)
-	day := f.feedback(lead, "from="+yesterday+"&to="+yesterday).Summary
+	day := f.feedback(lead, "totals=true&from="+yesterday+"&to="+yesterday).Summary
 	require.Equal(t, count("(ended_at at time zone 'UTC')::date = ?::date", yesterday), day.Asked)
 	require.Less(t, day.Asked, all.Asked)
 

@@ -2126,7 +2126,13 @@ export interface components {
              */
             nextRatedAt?: string;
             said: components["schemas"]["RatedChat"][];
-            summary: components["schemas"]["FeedbackSummary"];
+            /** @description If it was asked for */
+            summary?: components["schemas"]["FeedbackSummary"];
+            /**
+             * Format: int64
+             * @description Low ratings that no lead has closed, of all times
+             */
+            toRead: number;
         };
         FeedbackSummary: {
             /**
@@ -2145,11 +2151,6 @@ export interface components {
             ratings: number[];
             /** @description Share of those asked who said something */
             response: components["schemas"]["Interval"];
-            /**
-             * Format: int64
-             * @description Low ratings that no lead has closed, of all times
-             */
-            toRead: number;
         };
         FeedbackView: {
             /** Format: date-time */
@@ -8440,6 +8441,8 @@ export interface operations {
                 rating?: number;
                 words?: boolean;
                 toRead?: boolean;
+                /** @description With what all of the period adds up to */
+                totals?: boolean;
                 nextRatedAt?: string;
                 nextId?: string;
             };

@@ -55,7 +55,11 @@ export default function FeedbackPage() {
     queryKey: ["feedback", asked],
     initialPageParam: {} as { nextRatedAt?: string; nextId?: string },
     queryFn: ({ pageParam }) =>
-      ask(api.GET("/api/feedback", { params: { query: { ...asked, ...pageParam } } })),
+      ask(
+        api.GET("/api/feedback", {
+          params: { query: { ...asked, ...pageParam, totals: pageParam.nextId === undefined } },
+        }),
+      ),
     getNextPageParam: (page) =>
       page.nextId ? { nextRatedAt: page.nextRatedAt ?? "", nextId: page.nextId } : undefined,
     placeholderData: keepPreviousData,

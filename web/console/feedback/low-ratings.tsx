@@ -17,7 +17,7 @@ export default function LowRatings() {
     queryKey: ["feedback", "low"],
     queryFn: () => ask(api.GET("/api/feedback", { params: { query: { toRead: true } } })),
   });
-  const count = found.data?.summary.toRead ?? 0;
+  const count = found.data?.toRead ?? 0;
   if (count === 0) return null;
   return (
     <section aria-labelledby="low-head" className="low-ratings">

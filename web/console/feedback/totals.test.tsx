@@ -10,7 +10,6 @@ const summary = (ratings: number[], asked: number): FeedbackSummary => ({
   ratings,
   response: { share: 0.5, low: 0.4, high: 0.6 },
   content: { share: 0.9, low: 0.6, high: 0.98 },
-  toRead: 0,
 });
 
 describe("What feedback adds up to", () => {

@@ -196,7 +196,7 @@ function Topics({ list, change, wrongAt }: TopicsProps) {
             value={topic.pages.join(", ")}
             change={(text) => set(i, { pages: split(text) })}
             wrong={wrongAt(`interest.topics.${i}.pages`)}
-            placeholder="/freight*, /lorries"
+            placeholder={t`/freight*, /lorries`}
             most={2000}
           />
           <NumberField

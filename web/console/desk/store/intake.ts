@@ -161,6 +161,8 @@ export class Intake {
   }
 
   private moved(chat: ChatView, events: EventView[]): void {
+    // Whosever chat it was, and though it has left the Desk.
+    if (events.some((e) => e.kind === "rated" || e.kind === "feedback-read")) this.told.moved("feedback");
     const before = this.chats.get(chat.id);
     const mine = this.chats.isMine(chat);
     const wasMine = before !== undefined && this.chats.isMine(before);
@@ -185,8 +187,6 @@ export class Intake {
     if (this.scripts.has(chat.id)) this.scripts.extend(chat.id, events);
     if (events.some((e) => e.kind === "said" && e.side === "visitor"))
       this.stores.scripts.setState(({ drafts }) => ({ drafts: without(drafts, chat.id) }));
-    if (events.some((e) => e.kind === "rated" || e.kind === "feedback-read" || e.kind === "ended"))
-      this.told.moved("feedback");
     this.announcing.moved(chat, before, events);
     this.scripts.mark(chat.id);
   }
