@@ -179,7 +179,7 @@ function Form({ kept }: { kept: WidgetSettings }) {
             </div>
             <Tick checked={w.survey.byMail} change={(byMail) => change({ survey: { ...w.survey, byMail } })}>
               <Trans>
-                Email the question, once, to who gave an address and has not answered after 15 minutes
+                Email the question once to visitors who gave an address and have not answered after 15 minutes
               </Trans>
             </Tick>
           </>
