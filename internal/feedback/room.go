@@ -3,20 +3,14 @@
 package feedback
 
 import (
-	"context"
 	"time"
 
 	"stoop/internal/chatlog"
+	"stoop/internal/httpapi"
 	"stoop/internal/setup/settings"
 	"stoop/internal/store"
 	"stoop/internal/view"
 )
-
-// People is who answers.
-type People interface {
-	// MayEnter refuses a visitor, or an address, that is banned.
-	MayEnter(ctx context.Context, visitorID, address string) error
-}
 
 // Tables are what the room asks of the chats.
 type Tables struct{ *store.Store }
@@ -30,7 +24,7 @@ type Room struct {
 	Chats    *chatlog.Log
 	Settings *settings.Cache
 	View     *view.Views
-	People   People
+	People   httpapi.Doorkeeper
 	Now      func() time.Time
 	Zone     *time.Location // in which days are counted
 }

@@ -10,7 +10,6 @@ import (
 
 	"stoop/core/access"
 	"stoop/internal/httpapi"
-	"stoop/internal/problem"
 	"stoop/internal/store"
 	"stoop/internal/view"
 )
@@ -87,11 +86,8 @@ func (room *Room) rate(r *httpapi.Routes, q *http.Request, in Rating) (*view.Sur
 	if err != nil {
 		return nil, err
 	}
-	v, err := r.Visitor(in.Token)
-	if err != nil || v.WidgetID != widget.ID || uuid.Validate(v.ID) != nil {
-		return nil, problem.New(http.StatusUnauthorized, "no-visitor", "It is not known who asks", "Reload the page.")
-	}
-	if err := room.People.MayEnter(q.Context(), v.ID, httpapi.AddressOf(q)); err != nil {
+	v, err := r.VisitorIn(q, widget, in.Token, room.People)
+	if err != nil {
 		return nil, err
 	}
 	chatID := chi.URLParam(q, "chat")

@@ -20,6 +20,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
+	"github.com/google/uuid"
 	"github.com/prometheus/client_golang/prometheus"
 
 	"stoop/core/access"
@@ -86,6 +87,21 @@ func (r *Routes) OperatorOf(q *http.Request) (access.Actor, string, error) {
 
 // Visitor returns the visitor to whom a token was given.
 func (r *Routes) Visitor(token string) (access.Visitor, error) { return r.server.VisitorOf(token) }
+
+// Doorkeeper refuses visitors, and addresses, that are banned.
+type Doorkeeper interface {
+	MayEnter(ctx context.Context, visitorID, address string) error
+}
+
+// VisitorIn returns the visitor who asks something at a widget outside the live
+// connection: theirs is the token, and they are not banned.
+func (r *Routes) VisitorIn(q *http.Request, widget settings.Widget, token string, door Doorkeeper) (access.Visitor, error) {
+	v, err := r.Visitor(token)
+	if err != nil || v.WidgetID != widget.ID || uuid.Validate(v.ID) != nil {
+		return access.Visitor{}, problem.New(http.StatusUnauthorized, "no-visitor", "It is not known who asks", "Reload the page.")
+	}
+	return v, door.MayEnter(q.Context(), v.ID, AddressOf(q))
+}
 
 // TokenFor returns the token by which a visitor proves who they are.
 func (r *Routes) TokenFor(v access.Visitor) (string, error) { return r.server.TokenFor(v) }

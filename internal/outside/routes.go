@@ -5,11 +5,9 @@ import (
 	"net/http"
 
 	"github.com/go-chi/chi/v5"
-	"github.com/google/uuid"
 
 	"stoop/core/access"
 	"stoop/internal/httpapi"
-	"stoop/internal/problem"
 	"stoop/internal/view"
 )
 
@@ -60,15 +58,11 @@ func (room *Room) look(r *httpapi.Routes, q *http.Request, in Looking) (*view.Ca
 	if err != nil {
 		return nil, err
 	}
-	v, err := r.Visitor(in.Token)
-	if err != nil || v.WidgetID != widget.ID || uuid.Validate(v.ID) != nil {
-		return nil, problem.New(http.StatusUnauthorized, "no-visitor", "It is not known who asks", "Reload the page.")
-	}
-	address := httpapi.AddressOf(q)
-	if err := room.People.MayEnter(q.Context(), v.ID, address); err != nil {
+	v, err := r.VisitorIn(q, widget, in.Token, room.People)
+	if err != nil {
 		return nil, err
 	}
-	c, err := room.Lookup(q.Context(), v.ID, address, in.Number, in.Name)
+	c, err := room.Lookup(q.Context(), v.ID, httpapi.AddressOf(q), in.Number, in.Name)
 	if err != nil {
 		return nil, err
 	}

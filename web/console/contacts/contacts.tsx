@@ -4,7 +4,7 @@ import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { NavLink, useNavigate, useParams, useSearchParams } from "react-router";
+import { NavLink, useNavigate, useParams } from "react-router";
 
 import { api, ask } from "../../shared/api";
 import type { ContactRow } from "../../shared/types";
@@ -12,6 +12,7 @@ import { useMe } from "../desk/provider";
 import { Icons } from "../icons";
 import { Button } from "../kit/button";
 import { Tick } from "../kit/choice";
+import { useAddress } from "../kit/address";
 import { usePageTitle } from "../kit/page-title";
 import { LoadTrouble } from "../kit/states";
 import { InputAdornment, TextField } from "../kit/text-field";
@@ -25,34 +26,15 @@ export default function ContactsPage() {
   const me = useMe();
   const { id } = useParams();
   const navigate = useNavigate();
-  const [address, setAddress] = useSearchParams();
+  const [address, change] = useAddress();
   const words = address.get("words") ?? "";
   const [typed, setTyped] = useState(words);
-  const set = (name: string, value: string) =>
-    setAddress(
-      (before) => {
-        const next = new URLSearchParams(before);
-        if (value) next.set(name, value);
-        else next.delete(name);
-        return next;
-      },
-      { replace: true },
-    );
   useEffect(() => {
     const timer = setTimeout(() => {
-      if (typed.trim() === words) return;
-      setAddress(
-        (before) => {
-          const next = new URLSearchParams(before);
-          if (typed.trim()) next.set("words", typed.trim());
-          else next.delete("words");
-          return next;
-        },
-        { replace: true },
-      );
+      if (typed.trim() !== words) change({ words: typed.trim() });
     }, 200);
     return () => clearTimeout(timer);
-  }, [typed, words, setAddress]);
+  }, [typed, words, change]);
   const asked = {
     words,
     mine: address.get("mine") === "1",
@@ -110,13 +92,13 @@ export default function ContactsPage() {
           }}
         />
         <div className="only">
-          <Tick checked={asked.mine} change={(on) => set("mine", on ? "1" : "")}>
+          <Tick checked={asked.mine} change={(on) => change({ mine: on ? "1" : "" })}>
             <Trans>Mine to look after</Trans>
           </Tick>
-          <Tick checked={asked.vouched} change={(on) => set("vouched", on ? "1" : "")}>
+          <Tick checked={asked.vouched} change={(on) => change({ vouched: on ? "1" : "" })}>
             <Trans>Known by the site</Trans>
           </Tick>
-          <Tick checked={asked.noEmail} change={(on) => set("noEmail", on ? "1" : "")}>
+          <Tick checked={asked.noEmail} change={(on) => change({ noEmail: on ? "1" : "" })}>
             <Trans>Without email</Trans>
           </Tick>
         </div>

@@ -4,7 +4,7 @@ import "../transcripts/transcripts.css";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
-import { NavLink, useParams, useSearchParams } from "react-router";
+import { NavLink, useParams } from "react-router";
 
 import { api, ask } from "../../shared/api";
 import { dayAndTime } from "../../shared/format";
@@ -12,6 +12,7 @@ import type { RatedChat } from "../../shared/types";
 import { useMe, useTeam } from "../desk/provider";
 import { Tick } from "../kit/choice";
 import { DateField } from "../kit/date-field";
+import { useAddress } from "../kit/address";
 import { usePageTitle } from "../kit/page-title";
 import { Select } from "../kit/select";
 import { LoadTrouble } from "../kit/states";
@@ -26,21 +27,9 @@ export default function FeedbackPage() {
   usePageTitle(t`Feedback`);
   const me = useMe();
   const { id } = useParams();
-  const [address, setAddress] = useSearchParams();
+  const [address, set] = useAddress();
   const departments = useTeam((s) => s.departments);
   const operators = useTeam((s) => s.operators);
-  const set = (part: Record<string, string>) =>
-    setAddress(
-      (before) => {
-        const next = new URLSearchParams(before);
-        for (const [name, value] of Object.entries(part)) {
-          if (value) next.set(name, value);
-          else next.delete(name);
-        }
-        return next;
-      },
-      { replace: true },
-    );
   const of = (name: string) => address.get(name) ?? "";
   const asked = {
     ...(of("from") ? { from: of("from") } : {}),

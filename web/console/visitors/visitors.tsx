@@ -3,9 +3,9 @@ import "./visitors.css";
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useCallback, useMemo } from "react";
-import { useSearchParams } from "react-router";
 
 import { useTeam } from "../desk/provider";
+import { useAddress } from "../kit/address";
 import { Choice } from "../kit/choice";
 import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
@@ -24,24 +24,9 @@ const screen = "visitors";
 /** Everybody on the sites: a table, a map, and a sheet for one of them. */
 export default function VisitorsPage() {
   usePageTitle(t`Visitors`);
-  const [address, setAddress] = useSearchParams();
+  const [address, change] = useAddress();
   const open = address.get("visitor") ?? "";
   const asked = useMemo(() => ({ ...lookOf(address), id: screen, open, map: true }), [address, open]);
-  const change = useCallback(
-    (part: Record<string, string>) =>
-      setAddress(
-        (before) => {
-          const next = new URLSearchParams(before);
-          for (const [name, value] of Object.entries(part)) {
-            if (value) next.set(name, value);
-            else next.delete(name);
-          }
-          return next;
-        },
-        { replace: true },
-      ),
-    [setAddress],
-  );
   const place = address.get("place") ?? "";
   const pick = useCallback(
     (picked: string) => change({ place: picked === place ? "" : picked }),
