@@ -7,7 +7,8 @@ import type { RefObject } from "react";
  */
 const block = 4;
 
-function wholeBlocks({ startIndex, endIndex, overscan, count }: Range): number[] {
+/** The lines that are drawn for those in view: whole blocks of them, with some around. */
+export function wholeBlocks({ startIndex, endIndex, overscan, count }: Range): number[] {
   const from = Math.floor(Math.max(0, startIndex - overscan) / block) * block;
   const to = Math.min(count, Math.ceil((endIndex + 1 + overscan) / block) * block);
   return Array.from({ length: Math.max(0, to - from) }, (_, i) => from + i);
