@@ -99,7 +99,7 @@ func seedHistory(ctx context.Context, s *store.Store, w settings.Widget, house h
 	random := rand.New(rand.NewPCG(1, 2))
 	for i := range 56 {
 		script := scripts[i%len(scripts)]
-		begin := now.Add(-time.Duration(i)*6*time.Hour - time.Duration(20+random.IntN(200))*time.Minute)
+		begin := now.Add(-time.Duration(i)*6*time.Hour - time.Duration(60+random.IntN(160))*time.Minute)
 		// The ferry desk is staffed from 7 to 21: a chat of the night moves on.
 		if hour := begin.Hour(); hour < 7 {
 			begin = begin.Add(-time.Duration(hour+4) * time.Hour)

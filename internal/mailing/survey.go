@@ -16,10 +16,6 @@ import (
 // before the question goes by mail.
 const askAfter = 15 * time.Minute
 
-// askWithin is how long after a chat it is still asked by mail, if nothing could be sent
-// for a time. What was stored from elsewhere is mostly older.
-const askWithin = 24 * time.Hour
-
 // Surveys is the follower that asks those by mail who were asked how a chat was and did
 // not say, where the widget is set to.
 func (room *Room) Surveys() chatlog.Follower {
@@ -27,10 +23,13 @@ func (room *Room) Surveys() chatlog.Follower {
 		Name: "surveys", FromNow: true, Kinds: []chat.Kind{chat.Ended},
 		Do: func(ctx context.Context, tx pgx.Tx, entries []chatlog.Entry) error {
 			for _, e := range entries {
-				if e.Detail == nil || !e.Detail.Survey || room.Now().Sub(e.Event.At) > askWithin {
+				due := e.Event.At.Add(askAfter)
+				// What is over longer than that has just been taken in from elsewhere: a
+				// history, whose visitors do not wait for mail.
+				if e.Detail == nil || !e.Detail.Survey || due.Before(room.Now()) {
 					continue
 				}
-				if err := room.Jobs.Add(ctx, tx, AskForRating{ChatID: e.ChatID}, e.Event.At.Add(askAfter)); err != nil {
+				if err := room.Jobs.Add(ctx, tx, AskForRating{ChatID: e.ChatID}, due); err != nil {
 					return err
 				}
 			}
