@@ -1,6 +1,7 @@
 package world
 
 import (
+	"errors"
 	"os"
 	"path/filepath"
 	"strings"
@@ -8,6 +9,7 @@ import (
 	"time"
 
 	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/cdp"
 	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/require"
@@ -41,12 +43,18 @@ func (p *Tab) Find(selector string) *rod.Element {
 	p.T.Helper()
 	css, text, withText := strings.Cut(selector, " :: ")
 	page := p.Page.Timeout(Patience)
-	var e *rod.Element
-	var err error
-	if withText {
-		e, err = page.ElementR(css, quote(text))
-	} else {
-		e, err = page.Element(css)
+	look := func() (*rod.Element, error) {
+		if withText {
+			return page.ElementR(css, quote(text))
+		}
+		return page.Element(css)
+	}
+	e, err := look()
+	if turning(err) {
+		p.Until("the page that was being loaded", func() bool {
+			e, err = look()
+			return !turning(err)
+		})
 	}
 	if err != nil {
 		p.Snap(filepath.Join(os.TempDir(), "stoop-"+strings.ReplaceAll(p.T.Name(), "/", "-")+".png"))
@@ -58,6 +66,13 @@ func (p *Tab) Find(selector string) *rod.Element {
 		p.T.Fatalf("%q did not appear: %v\nThe page says:\n%s", selector, err, said)
 	}
 	return e
+}
+
+// turning reports whether a browser could not look because the page was being loaded
+// anew at that moment: it is no answer.
+func turning(err error) bool {
+	var from *cdp.Error
+	return errors.As(err, &from) && (strings.Contains(from.Message, "navigated or closed") || strings.Contains(from.Message, "Not attached to an active page"))
 }
 
 // See waits for an element that a person can see: drawn, with a size, within the
