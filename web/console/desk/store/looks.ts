@@ -107,7 +107,7 @@ export class Looks {
   connected(): void {
     for (const one of this.looking.values()) {
       one.number = 0;
-      if (!one.untold) this.ask(one);
+      if (!one.untold) this.ask(one, true);
     }
   }
 
