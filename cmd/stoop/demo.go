@@ -18,11 +18,13 @@ import (
 
 	"stoop/internal/demo"
 	"stoop/internal/devpg"
+	"stoop/internal/facts"
 	"stoop/internal/server"
 	"stoop/internal/standin/booking"
 	"stoop/internal/standin/crowd"
 	"stoop/internal/standin/mailbox"
 	"stoop/internal/standin/places"
+	"stoop/internal/store"
 )
 
 func demoCommand() *cobra.Command {
@@ -151,12 +153,37 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 	visitors := crowd.Crowd{Base: s.URL, Key: demo.WidgetKey, Site: demo.SiteURL(listener.Addr()), Size: size, Log: log}
 	crowdCtx, leave := context.WithCancel(ctx)
 	var simulated sync.WaitGroup
+	simulated.Go(func() { loadPast(crowdCtx, s.Store, demo.SiteURL(listener.Addr()), log) })
 	simulated.Go(func() { visitors.Run(crowdCtx) })
 	simulated.Go(func() { crowd.WorkTogether(crowdCtx, colleagues...) })
 	err = s.Wait(ctx)
 	leave()
 	simulated.Wait()
 	return err
+}
+
+// loadPast gives the demo a year of chats, beside everything else.
+func loadPast(ctx context.Context, data *store.Store, site string, log *slog.Logger) {
+	tables, began := facts.On(data), time.Now()
+	err := demo.SeedPast(ctx, data, site, pastChats(), began, func(l facts.Loading) {
+		if err := tables.SayLoading(ctx, l); err != nil {
+			log.Error("how far the demo's past is was not noted", "error", err)
+		}
+		if l.Done == l.Total {
+			fmt.Printf("  The last year is there: %d chats, in %.1f s.\n", l.Total, time.Since(began).Seconds())
+		}
+	})
+	if err != nil && ctx.Err() == nil {
+		log.Error("the demo's past could not be loaded; it goes on with the next start", "error", err)
+	}
+}
+
+// pastChats is how many chats the demo's last year has, unless it is said otherwise.
+func pastChats() int {
+	if n, err := strconv.Atoi(os.Getenv("PAST")); err == nil {
+		return max(n, 0)
+	}
+	return demo.PastChats
 }
 
 // bookingAddress is where the stand-in for the booking system is asked; bookingKey is

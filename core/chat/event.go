@@ -144,6 +144,9 @@ type Detail struct {
 	Required bool   `json:"required,omitempty"` // Ended: the department wants an outcome
 	Survey   bool   `json:"survey,omitempty"`   // Ended: the visitor is asked how it was
 	Rating   int    `json:"rating,omitempty"`   // Rated: from RatingLeast to RatingMost
+
+	Rule   string `json:"rule,omitempty"`   // Routed: id of the rule that sent it
+	Target int    `json:"target,omitempty"` // Routed: the department's answer target then, in seconds
 }
 
 // File is what a chat's log keeps of a shared file; its content is elsewhere.
@@ -177,6 +180,9 @@ type Intro struct {
 
 	Invitation *Invitation `json:"invitation,omitempty"` // to which they wrote
 	WrittenBy  string      `json:"writtenBy,omitempty"`  // the operator who wrote to them, who was not there
+
+	Country string `json:"country,omitempty"` // ISO 3166-1, by the visitor's address
+	Source  string `json:"source,omitempty"`  // how they came to the site: a kind of core/visit
 }
 
 // Invitation is words by which the team invited a visitor who had not written.

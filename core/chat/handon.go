@@ -17,6 +17,7 @@ func (s State) Route(d routing.Decision, live bool, now time.Time) (Event, error
 	}
 	return s.next(Event{Kind: Routed, By: House, Detail: &Detail{
 		Department: d.Department, Operator: d.Prefer, Priority: d.Priority, Reasons: d.Reasons, Live: live,
+		Rule: d.Rule, Target: d.Target,
 	}}, now), nil
 }
 

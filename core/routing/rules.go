@@ -137,6 +137,8 @@ type Decision struct {
 	// Rule is the id of the rule that decided; empty if none matched.
 	Rule    string
 	Reasons []Reason
+	// Target is the department's answer target, in seconds, as whoever decides knows it.
+	Target int
 }
 
 // Places are what rules may point at, and where chats go that no rule sends

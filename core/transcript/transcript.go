@@ -4,9 +4,9 @@ package transcript
 
 import (
 	"slices"
-	"strings"
 
 	"stoop/core/chat"
+	"stoop/core/search"
 )
 
 // Reader is for whom a transcript is.
@@ -121,35 +121,37 @@ func Said(s chat.State, log []chat.Event, upTo int64) []chat.Event {
 	return said
 }
 
-// wordsLimit bounds what is found of one chat, in bytes: more would not fit into
-// an index.
-const wordsLimit = 250_000
-
-// Words returns what a chat is found by: what was finally said in it, names of
-// files, and by what name and email its visitor goes. What only the team may know
-// is not part of it.
-func Words(s chat.State, log []chat.Event) string {
-	var b strings.Builder
-	add := func(words string) {
-		if words != "" && b.Len()+len(words) < wordsLimit {
-			b.WriteString(words + " ")
+// Texts returns what a chat is found by: by what name and email its visitor goes, what
+// was finally said in it, names of files, and what the team noted and summed up.
+// Whispers are between two people and are not found.
+func Texts(s chat.State, log []chat.Event) []search.Text {
+	var texts []search.Text
+	add := func(w search.Weight, text string) {
+		if text != "" {
+			texts = append(texts, search.Text{Weight: w, Text: text})
 		}
 	}
 	for _, e := range log {
 		if e.Intro != nil {
-			add(e.Intro.Name)
-			add(e.Intro.Email)
+			add(search.Named, e.Intro.Name)
+			add(search.Named, e.Intro.Email)
+			add(search.Named, e.Intro.Phone)
 		}
 	}
 	for _, e := range Said(s, log, s.Last) {
 		if e.Kind == chat.Shared {
-			add(e.Detail.File.Name)
+			add(search.Filed, e.Detail.File.Name)
 		}
-		add(e.Text)
+		add(search.Said, e.Text)
 	}
-	return strings.TrimSpace(b.String())
+	for _, e := range log {
+		if e.Kind == chat.Noted || e.Kind == chat.Rated {
+			add(search.Noted, e.Text)
+		}
+	}
+	add(search.Noted, s.Summary)
+	return texts
 }
 
-// WordsChange are the kinds of events that may change what an ended chat is found
-// by.
-var WordsChange = []chat.Kind{chat.Ended, chat.Named, chat.Refused}
+// TextsChange are the kinds of events that may change what an ended chat is found by.
+var TextsChange = []chat.Kind{chat.Ended, chat.Named, chat.Refused, chat.Noted, chat.Rated, chat.Summarised}

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"stoop/core/chat"
+	"stoop/core/search"
 	"stoop/core/transcript"
 )
 
@@ -98,7 +99,8 @@ func TestEachReaderFindsWhatIsForThem(t *testing.T) {
 		said = append(said, e.Text)
 	}
 	require.Equal(t, []string{"Is there rom?", "There is room."}, said)
-	require.Equal(t, "Wren Is there rom? There is room.", transcript.Words(s, log), "neither the note nor what was withdrawn")
+	require.Equal(t, []search.Text{{Weight: search.Named, Text: "Wren"}, {Weight: search.Said, Text: "Is there rom?"}, {Weight: search.Said, Text: "There is room."}, {Weight: search.Noted, Text: "a regular"}},
+		transcript.Texts(s, log), "the note as well, but not what was withdrawn")
 }
 
 // A kind that nobody thought of reaches nobody.

@@ -33,3 +33,15 @@ func InTime(ctx context.Context, log *slog.Logger, what string, do func(context.
 		log.Error("something could not be done in time, and is tried again", "what", what, "error", err)
 	}
 }
+
+// Pause waits for a time, and reports false if the context ended before.
+func Pause(ctx context.Context, long time.Duration) bool {
+	timer := time.NewTimer(long)
+	defer timer.Stop()
+	select {
+	case <-ctx.Done():
+		return false
+	case <-timer.C:
+		return true
+	}
+}

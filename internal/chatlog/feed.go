@@ -116,13 +116,13 @@ func readFeed(ctx context.Context, db rowsQuerier, after Position, kinds []chat.
 }
 
 // WholeLog returns all events of a chat, read in a transaction.
-func WholeLog(ctx context.Context, tx pgx.Tx, chatID string) ([]chat.Event, error) {
+func WholeLog(ctx context.Context, tx rowsQuerier, chatID string) ([]chat.Event, error) {
 	logs, err := WholeLogs(ctx, tx, []string{chatID})
 	return logs[chatID], err
 }
 
-// WholeLogs returns all events of some chats, read in a transaction.
-func WholeLogs(ctx context.Context, tx pgx.Tx, chatIDs []string) (map[string][]chat.Event, error) {
+// WholeLogs returns all events of some chats, read in a transaction or from the pool.
+func WholeLogs(ctx context.Context, tx rowsQuerier, chatIDs []string) (map[string][]chat.Event, error) {
 	rows, err := tx.Query(ctx, "select "+entryColumns+" from events where chat_id = any($1::uuid[]) order by chat_id, number", chatIDs)
 	if err != nil {
 		return nil, err

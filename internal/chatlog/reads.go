@@ -111,6 +111,21 @@ func fromRow(row Event) chat.Event {
 	return e
 }
 
+// Lines returns what was said, shared and noted in some chats, with what changed it
+// since: of each the first so many events.
+func (s Tables) Lines(ctx context.Context, chatIDs []string, limit int) (map[string][]chat.Event, error) {
+	var rows []Event
+	err := s.DB.WithContext(ctx).Raw(`select chat_id, number, kind, at, side, party_id, text, up_to, detail from (
+			select *, row_number() over (partition by chat_id order by number) as nth from events
+			where chat_id in ? and kind in ('said', 'shared', 'corrected', 'withdrawn', 'refused', 'noted', 'summarised', 'rated')
+		) e where nth <= ? order by chat_id, number`, chatIDs, limit).Scan(&rows).Error
+	logs := map[string][]chat.Event{}
+	for _, r := range rows {
+		logs[r.ChatID] = append(logs[r.ChatID], fromRow(r))
+	}
+	return logs, err
+}
+
 // Query begins a query for chats, with their marks and with the words behind their
 // rows: what it finds is as the log says. Every reader of a whole chat goes through it.
 func (s Tables) Query(ctx context.Context) *gorm.DB {

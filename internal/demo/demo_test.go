@@ -24,7 +24,6 @@ import (
 	"stoop/internal/setup/settings"
 	"stoop/internal/standin/booking"
 	"stoop/internal/testpg"
-	"stoop/internal/transcripts"
 	"stoop/web"
 )
 
@@ -112,16 +111,16 @@ func TestTheHistoryKeepsTheRules(t *testing.T) {
 	team, err := settings.On(s).Operators(ctx)
 	require.NoError(t, err)
 	require.Len(t, team, len(demo.Logins))
-	hits, err := transcripts.On(s).Search(ctx, transcripts.Search{Limit: 1000})
-	require.NoError(t, err)
-	require.Len(t, hits, 56)
+	var chats []chatlog.Chat
+	require.NoError(t, chatlog.On(s).Query(ctx).Where("phase = 'ended'").Find(&chats).Error)
+	require.Len(t, chats, 56)
 	endings := map[chat.Ending]int{}
-	for _, hit := range hits {
-		log, err := chatlog.On(s).Events(ctx, hit.Chat.ID, 0, 1000)
+	for _, c := range chats {
+		log, err := chatlog.On(s).Events(ctx, c.ID, 0, 1000)
 		require.NoError(t, err)
 		state, err := chat.Fold(log)
 		require.NoError(t, err)
-		require.Equal(t, state, hit.Chat.State)
+		require.Equal(t, state, c.State)
 		require.False(t, state.EndedAt.After(now), "a chat that ends in the future")
 		endings[state.Ending]++
 	}

@@ -18,6 +18,7 @@ import (
 	"stoop/internal/chatlog"
 	"stoop/internal/delivery"
 	"stoop/internal/desk"
+	"stoop/internal/facts"
 	"stoop/internal/feedback"
 	"stoop/internal/files"
 	"stoop/internal/floor"
@@ -200,7 +201,7 @@ func (h *House) furnish(c HouseConfig) {
 	}
 	h.TeamTalk = teamtalk.Room{Tables: teamtalk.On(c.Store), Settings: h.Settings, Live: c.Live, Now: c.Now}
 	h.Feedback = feedback.Room{Tables: feedback.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, People: &h.People, Now: c.Now, Zone: c.Zone}
-	h.Transcripts = transcripts.Room{Tables: transcripts.On(c.Store), Settings: h.Settings, View: h.View}
+	h.Transcripts = transcripts.Room{Tables: transcripts.On(c.Store), Facts: facts.On(c.Store), Settings: h.Settings, View: h.View, Now: c.Now, Zone: c.Zone}
 }
 
 // rooms are those with routes, in the order of the OpenAPI document.
@@ -253,7 +254,7 @@ func (h *House) Start(ctx context.Context) error {
 	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
 		h.running.Go(func() { run(ctx) })
 	}
-	for _, follower := range []chatlog.Follower{h.Transcripts.Index(), h.Mailing.MessagesLeft(), h.Mailing.Surveys()} {
+	for _, follower := range []chatlog.Follower{facts.Follower(h.Settings, h.config.Log), h.Transcripts.Index(), h.Mailing.MessagesLeft(), h.Mailing.Surveys()} {
 		h.running.Go(func() { h.Chats.Follow(ctx, h.config.Log, follower) })
 	}
 	return nil

@@ -33,6 +33,7 @@ func (room *Room) reopen(ctx context.Context, v access.Visitor, c chatlog.Chat) 
 		if !s.Message {
 			return nil, nil
 		}
+		d.Target = room.Settings.TargetOf(d.Department)
 		e, err := s.Route(d, true, room.Now())
 		return []chat.Event{e}, err
 	}})

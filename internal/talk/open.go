@@ -223,6 +223,7 @@ func (room *Room) begun(ctx context.Context, v access.Visitor, w settings.Widget
 	if accepted.ID != "" {
 		intro.Invitation = &chat.Invitation{ID: accepted.ID, Operator: accepted.OperatorID, Rule: accepted.RuleID, Text: accepted.Text}
 	}
+	intro.Country, intro.Source = met.Stays.Latest.Place.Country, string(met.Stays.Latest.Stay.Source.Kind)
 	if events, err = chat.Start(v.Party(), o.ClientID, intro, o.Text, w.MessageLimit, now); err != nil {
 		return c, state, nil, err
 	}
@@ -236,6 +237,7 @@ func (room *Room) begun(ctx context.Context, v access.Visitor, w settings.Widget
 	if accepted.ID != "" {
 		decision = byInvitation(decision, accepted, room.Settings.OperatorName(accepted.OperatorID))
 	}
+	decision.Target = room.Settings.TargetOf(decision.Department)
 	if !message {
 		if err := room.mustBeOpen(ctx, v, o, decision.Department); err != nil {
 			return c, state, nil, err

@@ -46,7 +46,7 @@ func (room *Room) WriteTo(ctx context.Context, o access.Actor, to register.Visit
 			break
 		}
 	}
-	routed, err := state.Route(routing.Decision{Department: department, Reasons: []routing.Reason{routing.Because(routing.ByWriting, "operator", o.Name)}}, false, now)
+	routed, err := state.Route(routing.Decision{Department: department, Target: s.Departments[department].TargetSeconds, Reasons: []routing.Reason{routing.Because(routing.ByWriting, "operator", o.Name)}}, false, now)
 	if err != nil {
 		return "", err
 	}

@@ -8,6 +8,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"stoop/core/chat"
+	"stoop/core/search"
 	"stoop/core/transcript"
 	"stoop/internal/chatlog"
 )
@@ -15,9 +16,12 @@ import (
 // atOnce bounds how many logs are held in memory while they are indexed.
 const atOnce = 50
 
+// FollowerName is under which the index of words follows the feed.
+const FollowerName = "transcripts"
+
 // Index is the follower that makes ended chats found by their words.
 func (room *Room) Index() chatlog.Follower {
-	return chatlog.Follower{Name: "transcripts", Kinds: transcript.WordsChange, Do: func(ctx context.Context, tx pgx.Tx, entries []chatlog.Entry) error {
+	return chatlog.Follower{Name: FollowerName, Kinds: transcript.TextsChange, Do: func(ctx context.Context, tx pgx.Tx, entries []chatlog.Entry) error {
 		var chats []string
 		for _, e := range entries {
 			if !slices.Contains(chats, e.ChatID) {
@@ -46,8 +50,8 @@ func index(ctx context.Context, tx pgx.Tx, chatIDs []string) error {
 			return fmt.Errorf("indexing chat %s: %w", id, err)
 		}
 		if state.Phase == chat.Over {
-			all.Queue(`insert into chat_search (chat_id, words) values ($1, search_words($2))
-				on conflict (chat_id) do update set words = excluded.words`, id, transcript.Words(state, log))
+			all.Queue(`insert into chat_search (chat_id, words) values ($1, $2::text::tsvector)
+				on conflict (chat_id) do update set words = excluded.words`, id, search.TSVector(transcript.Texts(state, log)))
 		}
 	}
 	if all.Len() == 0 {

@@ -2,6 +2,9 @@
 package transcripts
 
 import (
+	"time"
+
+	"stoop/internal/facts"
 	"stoop/internal/setup/settings"
 	"stoop/internal/store"
 	"stoop/internal/view"
@@ -16,6 +19,9 @@ func On(s *store.Store) Tables { return Tables{s} }
 // Room is where transcripts are read. Its methods are safe for concurrent use.
 type Room struct {
 	Tables   Tables
+	Facts    facts.Tables
 	Settings *settings.Cache
 	View     *view.Views
+	Now      func() time.Time
+	Zone     *time.Location // in which days are counted, unless another is asked for
 }

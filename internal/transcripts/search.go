@@ -2,113 +2,141 @@ package transcripts
 
 import (
 	"context"
-	"strings"
+	"slices"
 	"time"
 
 	"gorm.io/gorm"
 
 	"stoop/core/chat"
+	"stoop/core/search"
+	"stoop/core/transcript"
 	"stoop/internal/chatlog"
-	"stoop/internal/store"
+	"stoop/internal/facts"
 )
-
-// wordsLimit bounds what is searched for, in code points.
-const wordsLimit = 200
 
 // Search asks for transcripts.
 type Search struct {
-	Words   string  // all of them must stand in the chat, as whole words or beginnings of words
-	OwnerID *string // only the chats of this operator
-	Before  *Cursor // only what comes after this place in the list
-	Limit   int
+	facts.Filter
+	Query  search.Query
+	Oldest bool    // first; otherwise the newest
+	Before *Cursor // only what comes after this place in the list
+	Limit  int
 }
 
-// Cursor is a place in a list of chats, newest first.
+// Cursor is a place in a list of chats, by when they arrived.
 type Cursor struct {
-	StartedAt time.Time
+	ArrivedAt time.Time
 	ID        string
 }
 
-// Hit is a chat that a search found, with the words that matched best.
+// Hit is a chat that a search found, with the line that fits best.
 type Hit struct {
 	Chat    chatlog.Chat
-	Excerpt string
+	At      Cursor
+	Excerpt []search.Piece
+	Noted   bool // the line is a note for the team
 }
 
-// Search returns the ended chats that a search finds, newest first.
-func (s Tables) Search(ctx context.Context, q Search) ([]Hit, error) {
-	terms := store.SearchTerms(chat.CleanLine(q.Words, wordsLimit))
-	find := chatlog.On(s.Store).Query(ctx).Where("phase = 'ended'")
-	if q.OwnerID != nil {
-		find = find.Where("owner_id = ?", *q.OwnerID)
+// found narrows a query to the chats that a search finds.
+func (q Search) found(db *gorm.DB) *gorm.DB {
+	query := q.On(db.Table("fact_chats f")).Where("not f.gone")
+	if !q.Query.Empty() {
+		query = query.Joins("join chat_search w on w.chat_id = f.chat_id and w.words @@ ?::text::tsquery", q.Query.TSQuery())
+	}
+	return query
+}
+
+// page returns the next places in the list.
+func (s Tables) page(ctx context.Context, q Search) ([]Cursor, error) {
+	query := q.found(s.DB.WithContext(ctx)).Select("f.chat_id::text as id, f.arrived_at")
+	order, behind := "f.arrived_at desc, f.chat_id desc", "(f.arrived_at, f.chat_id) < (?, ?)"
+	if q.Oldest {
+		order, behind = "f.arrived_at, f.chat_id", "(f.arrived_at, f.chat_id) > (?, ?)"
 	}
 	if q.Before != nil {
-		find = find.Where("(started_at, id) < (?, ?)", q.Before.StartedAt, q.Before.ID)
+		query = query.Where(behind, q.Before.ArrivedAt, q.Before.ID)
 	}
-	if len(terms) > 0 {
-		find = find.Where("id in (select chat_id from chat_search where words @@ to_tsquery('simple', ?))", strings.Join(terms, " & "))
-	}
-	var chats []chatlog.Chat
-	if err := find.Order("started_at desc, id desc").Limit(q.Limit).Find(&chats).Error; err != nil {
+	var places []Cursor
+	err := query.Order(order).Limit(q.Limit).Scan(&places).Error
+	return places, err
+}
+
+// Search returns the ended chats that a search finds.
+func (s Tables) Search(ctx context.Context, q Search) ([]Hit, error) {
+	places, err := s.page(ctx, q)
+	if err != nil || len(places) == 0 {
 		return nil, err
 	}
-	excerpts, err := s.excerpts(ctx, chats, terms)
+	ids := make([]string, len(places))
+	for i, p := range places {
+		ids[i] = p.ID
+	}
+	var chats []chatlog.Chat
+	if err := chatlog.On(s.Store).Query(ctx).Where("id in ?", ids).Find(&chats).Error; err != nil {
+		return nil, err
+	}
+	lines, err := chatlog.On(s.Store).Lines(ctx, ids, linesLooked)
 	if err != nil {
 		return nil, err
 	}
-	hits := make([]Hit, len(chats))
-	for i, c := range chats {
-		hits[i] = Hit{Chat: c, Excerpt: excerpts[c.ID]}
-		if hits[i].Excerpt == "" {
-			hits[i].Excerpt = c.LastWords
+	hits := make([]Hit, 0, len(places))
+	for _, p := range places {
+		at := slices.IndexFunc(chats, func(c chatlog.Chat) bool { return c.ID == p.ID })
+		if at < 0 {
+			continue // deleted at this moment
 		}
+		hits = append(hits, excerpt(Hit{Chat: chats[at], At: p}, lines[p.ID], q.Query.Terms()))
 	}
 	return hits, nil
 }
 
-// Count returns how many chats a search finds in all.
-func (s Tables) Count(ctx context.Context, q Search) (int64, error) {
-	find := s.DB.WithContext(ctx).Table("chats").Where("phase = 'ended'")
-	if q.OwnerID != nil {
-		find = find.Where("owner_id = ?", *q.OwnerID)
-	}
-	if terms := store.SearchTerms(chat.CleanLine(q.Words, wordsLimit)); len(terms) > 0 {
-		find = find.Where("id in (select chat_id from chat_search where words @@ to_tsquery('simple', ?))", strings.Join(terms, " & "))
-	}
-	var n int64
-	err := find.Count(&n).Error
+// CountedMost is up to how many chats a search is counted: beyond, nobody wants to know
+// it so exactly that they would wait for it.
+const CountedMost = 10_000
+
+// Count returns how many chats a search finds in all; CountedMost+1 stands for more.
+func (s Tables) Count(ctx context.Context, q Search) (n int64, err error) {
+	part := q.found(s.DB.WithContext(ctx)).Select("1").Limit(CountedMost + 1)
+	err = s.DB.WithContext(ctx).Table("(?) as part", part).Count(&n).Error
 	return n, err
 }
 
-// excerpts returns for each chat the message that holds most of the terms;
-// without terms, the visitor's question.
-func (s Tables) excerpts(ctx context.Context, chats []chatlog.Chat, terms []string) (map[string]string, error) {
-	if len(chats) == 0 {
-		return nil, nil
+// excerptLength is how much is shown of the line that fits best, in code points.
+const excerptLength = 180
+
+// linesLooked bounds how many lines of each chat are looked through for the one that
+// fits best.
+const linesLooked = 400
+
+// excerpt adds to a hit the line in which most of the terms stand; without terms, the
+// question.
+func excerpt(h Hit, lines []chat.Event, terms []search.Term) Hit {
+	said := transcript.Said(h.Chat.State, lines, h.Chat.State.Last)
+	best, most := chat.Event{}, -1
+	consider := func(e chat.Event) {
+		text := e.Text
+		if e.Kind == chat.Shared {
+			text = e.Detail.File.Name + " " + text
+		}
+		if text == "" {
+			return
+		}
+		if score := search.Score(text, terms); score > most {
+			best, most = e, score
+			best.Text = text
+		}
 	}
-	ids := make([]string, len(chats))
-	for i, c := range chats {
-		ids[i] = c.ID
+	for _, e := range said {
+		consider(e)
 	}
-	var rows []struct {
-		ChatID string
-		Text   string
+	if len(terms) > 0 {
+		for _, e := range lines {
+			if e.Kind == chat.Noted || e.Kind == chat.Summarised || e.Kind == chat.Rated {
+				consider(e)
+			}
+		}
 	}
-	query := s.DB.WithContext(ctx).Table("events").Select("distinct on (chat_id) chat_id, text").
-		Where("chat_id in ? and kind = 'said'", ids)
-	if len(terms) == 0 {
-		query = query.Order("chat_id, number")
-	} else {
-		any := strings.Join(terms, " | ")
-		query = query.Where("search_words(text) @@ to_tsquery('simple', ?)", any).
-			Order(gorm.Expr("chat_id, ts_rank(search_words(text), to_tsquery('simple', ?)) desc, number", any))
-	}
-	if err := query.Find(&rows).Error; err != nil {
-		return nil, err
-	}
-	out := make(map[string]string, len(rows))
-	for _, r := range rows {
-		out[r.ChatID] = chat.CleanLine(r.Text, chat.GlimpseLength)
-	}
-	return out, nil
+	h.Noted = best.Kind == chat.Noted || best.Kind == chat.Summarised
+	h.Excerpt = search.Marked(search.Excerpt(best.Text, terms, excerptLength), terms)
+	return h
 }

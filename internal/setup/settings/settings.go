@@ -320,6 +320,17 @@ func (cache *Cache) OperatorName(id string) string {
 	return o.Name
 }
 
+// TargetOf returns the answer target of a department, in seconds; 0 if it is not known.
+func (cache *Cache) TargetOf(department string) int {
+	ctx, cancel := context.WithTimeout(context.Background(), Patience)
+	defer cancel()
+	d, err := cache.Department(ctx, department)
+	if err != nil {
+		return 0
+	}
+	return d.TargetSeconds
+}
+
 // Widget returns the widget with an id.
 func (cache *Cache) Widget(ctx context.Context, id string) (Widget, error) {
 	w, ok, err := find(ctx, cache, func(s *Settings) (Widget, bool) { w, ok := s.Widgets[id]; return w, ok })
