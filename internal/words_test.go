@@ -14,6 +14,8 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/require"
+
+	"stoop/core/measure"
 )
 
 // checked are the packages that say what is wrong at a field.
@@ -59,6 +61,15 @@ func TestPagesKnowWhatIsWrongAtFields(t *testing.T) {
 	}
 	require.Greater(t, found, 60, "where have the sentences gone?")
 	require.Greater(t, patterns, 25, "where have the sentences with values gone?")
+}
+
+// How figures are counted is said once, beside the code; pages say it in other languages.
+func TestPagesKnowHowFiguresAreCounted(t *testing.T) {
+	known, err := os.ReadFile("../web/console/words/definitions.ts")
+	require.NoError(t, err)
+	for _, d := range measure.Definitions {
+		require.Contains(t, string(known), "`"+d.Words+"`", "core/measure says it of %s; write it in web/console/words/definitions.ts too", d.Code)
+	}
 }
 
 func TestPagesKnowWhyHoursAndRulesAreRefused(t *testing.T) {

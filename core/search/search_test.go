@@ -64,11 +64,13 @@ func TestWhatIsMarked(t *testing.T) {
 	var cases []struct {
 		Text, Search string
 		Hits         []string
+		Terms        []search.Term
 	}
 	require.NoError(t, json.Unmarshal(data, &cases))
 	for _, c := range cases {
 		q, err := search.Parse(c.Search)
 		require.NoError(t, err, c.Search)
+		require.Equal(t, c.Terms, q.Terms(), c.Search)
 		hits, whole := []string{}, ""
 		for _, p := range search.Marked(c.Text, q.Terms()) {
 			whole += p.Text

@@ -87,9 +87,14 @@ func Read(data []byte) (Table, []Reject, error) {
 
 // Write writes a table with its head line.
 func Write(w io.Writer, columns []string, lines [][]string) error {
+	return WriteLines(w, slices.Concat([][]string{columns}, lines))
+}
+
+// WriteLines writes lines of a table without a head line.
+func WriteLines(w io.Writer, lines [][]string) error {
 	out := csv.NewWriter(w)
 	out.UseCRLF = true
-	for _, cells := range slices.Concat([][]string{columns}, lines) {
+	for _, cells := range lines {
 		written := make([]string, len(cells))
 		for i, cell := range cells {
 			written[i] = harmless(cell)

@@ -14,20 +14,20 @@ type Asked struct {
 	Zone        string   `query:"zone" maxLength:"60" doc:"Time zone in which days and hours are; empty: the team's"`
 	Weekday     int      `query:"weekday" minimum:"0" maximum:"7" doc:"1 is Monday; 0: all"`
 	Hour        int      `query:"hour" minimum:"-1" maximum:"23" default:"-1" doc:"-1: all"`
-	Departments []string `query:"department" maxItems:"100" format:"uuid"`
-	Operators   []string `query:"operator" maxItems:"100" format:"uuid" doc:"Any of whom held the chat"`
-	Widgets     []string `query:"widget" maxItems:"100" format:"uuid"`
-	Tags        []string `query:"tag" maxItems:"50" maxLength:"100" doc:"Any of these; -: none"`
-	Outcomes    []string `query:"outcome" maxItems:"50" maxLength:"100" doc:"Any of these; -: none"`
+	Departments []string `query:"department,explode" maxItems:"100" format:"uuid"`
+	Operators   []string `query:"operator,explode" maxItems:"100" format:"uuid" doc:"Any of whom held the chat"`
+	Widgets     []string `query:"widget,explode" maxItems:"100" format:"uuid"`
+	Tags        []string `query:"tag,explode" maxItems:"50" maxLength:"100" doc:"Any of these; -: none"`
+	Outcomes    []string `query:"outcome,explode" maxItems:"50" maxLength:"100" doc:"Any of these; -: none"`
 	Ending      string   `query:"ending" enum:"answered,missed,message,"`
 	Missed      string   `query:"missed" enum:"left,ended,never-answered,banned,"`
-	Ratings     []int    `query:"rating" maxItems:"5" minimum:"1" maximum:"5"`
+	Ratings     []int    `query:"rating,explode" maxItems:"5" minimum:"1" maximum:"5"`
 	Rated       string   `query:"rated" enum:"yes,no,"`
 	HandedOn    string   `query:"handedOn" enum:"yes,no,"`
-	Countries   []string `query:"country" maxItems:"50" maxLength:"2" doc:"ISO 3166-1; -: unknown"`
-	Rules       []string `query:"rule" maxItems:"50" maxLength:"200" doc:"Routing rules by name; -: none"`
-	Pages       []string `query:"page" maxItems:"50" maxLength:"300" doc:"Paths; -: unknown"`
-	Sources     []string `query:"source" maxItems:"10" maxLength:"20"`
+	Countries   []string `query:"country,explode" maxItems:"50" maxLength:"2" doc:"ISO 3166-1; -: unknown"`
+	Rules       []string `query:"rule,explode" maxItems:"50" maxLength:"200" doc:"Routing rules by name; -: none"`
+	Pages       []string `query:"page,explode" maxItems:"50" maxLength:"300" doc:"Paths; -: unknown"`
+	Sources     []string `query:"source,explode" maxItems:"10" maxLength:"20"`
 	Invited     string   `query:"invited" maxLength:"60" doc:"any, hand, the id of an invitation rule, or - for none"`
 	Sold        string   `query:"sold" enum:"yes,no,"`
 	InTarget    string   `query:"inTarget" enum:"yes,no,"`

@@ -62,4 +62,5 @@ func (room *Room) Workers(w *jobs.Workers) {
 	jobs.Work(w, room.sendWords)
 	jobs.Work(w, room.messageLeft)
 	jobs.Work(w, room.askForRating)
+	jobs.Work(w, room.sendTranscript)
 }

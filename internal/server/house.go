@@ -33,6 +33,7 @@ import (
 	"stoop/internal/people"
 	"stoop/internal/people/register"
 	"stoop/internal/places"
+	"stoop/internal/reports"
 	"stoop/internal/setup"
 	"stoop/internal/setup/settings"
 	"stoop/internal/signing"
@@ -102,6 +103,7 @@ type House struct {
 	Outside     outside.Room
 	Feedback    feedback.Room
 	People      people.Room
+	Reports     reports.Room
 	Setup       setup.Room
 	Site        site.Room
 	Talk        talk.Room
@@ -201,12 +203,15 @@ func (h *House) furnish(c HouseConfig) {
 	}
 	h.TeamTalk = teamtalk.Room{Tables: teamtalk.On(c.Store), Settings: h.Settings, Live: c.Live, Now: c.Now}
 	h.Feedback = feedback.Room{Tables: feedback.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, People: &h.People, Now: c.Now, Zone: c.Zone}
-	h.Transcripts = transcripts.Room{Tables: transcripts.On(c.Store), Facts: facts.On(c.Store), Settings: h.Settings, View: h.View, Now: c.Now, Zone: c.Zone}
+	h.Reports = reports.Room{Facts: facts.On(c.Store), Settings: h.Settings, Now: c.Now, Zone: c.Zone}
+	h.Transcripts = transcripts.Room{
+		Tables: transcripts.On(c.Store), Facts: facts.On(c.Store), Settings: h.Settings, View: h.View, Contents: c.Files, Post: &h.Mailing, Log: c.Log, Now: c.Now, Zone: c.Zone,
+	}
 }
 
 // rooms are those with routes, in the order of the OpenAPI document.
 func (h *House) rooms() []httpapi.Room {
-	return []httpapi.Room{&h.Account, &h.Floor, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Site, &h.Outside, &h.Feedback}
+	return []httpapi.Room{&h.Account, &h.Floor, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Site, &h.Outside, &h.Feedback, &h.Reports}
 }
 
 // calls are what browsers may ask over the live connection.
@@ -251,7 +256,7 @@ func (h *House) Start(ctx context.Context) error {
 	if err := h.jobs.Start(ctx); err != nil {
 		return err
 	}
-	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
+	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
 		h.running.Go(func() { run(ctx) })
 	}
 	for _, follower := range []chatlog.Follower{facts.Follower(h.Settings, h.config.Log), h.Transcripts.Index(), h.Mailing.MessagesLeft(), h.Mailing.Surveys()} {

@@ -82,6 +82,29 @@ func (room *Room) Sheet(ctx context.Context, visitorID string) (GuestSheet, erro
 	return out, nil
 }
 
+// PathThen is the visit during which a chat began.
+type PathThen struct {
+	Visit *PastVisit `json:"visit,omitempty" doc:"Missing when it is not known any more, or never was"`
+}
+
+// visitReaches is how long after a visit was heard of last a chat may still belong to it.
+const visitReaches = 30 * time.Minute
+
+// PathThen returns on what visit a chat began that somebody may read.
+func (room *Room) PathThen(ctx context.Context, o access.Actor, chatID string) (out PathThen, err error) {
+	c, err := room.Chats.Readable(ctx, o, chatID)
+	if err != nil {
+		return out, err
+	}
+	list, err := room.Visits.Past(ctx, []string{c.VisitorID}, c.StartedAt.Add(time.Second), 1)
+	if err != nil || len(list) == 0 || list[0].SeenAt.Add(visitReaches).Before(c.StartedAt) {
+		return out, err
+	}
+	past := pastVisit(list[0])
+	out.Visit = &past
+	return out, nil
+}
+
 func pastVisit(v visits.Visit) PastVisit {
 	path := v.Stay.Views
 	if path == nil {
@@ -98,6 +121,10 @@ func (room *Room) consoleRoutes(r *httpapi.Routes) {
 	httpapi.Answer(r, http.MethodGet, "/api/visitors/{id}", "visitor-sheet", "What is known of a visitor beside what they do now",
 		func(ctx context.Context, _ access.Actor, in *httpapi.IDPath) (GuestSheet, error) {
 			return room.Sheet(ctx, in.ID)
+		})
+	httpapi.Answer(r, http.MethodGet, "/api/chats/{id}/path", "chat-path", "The visit during which a chat began",
+		func(ctx context.Context, o access.Actor, in *httpapi.ChatPath) (PathThen, error) {
+			return room.PathThen(ctx, o, in.ID)
 		})
 	httpapi.Do(r, http.MethodPost, "/api/visitors/{id}/invitation", "invite", "Invite a visitor to a chat, in my own name",
 		func(ctx context.Context, o access.Actor, in *struct {

@@ -22,6 +22,7 @@ const ContactsPage = later(() => import("./contacts/contacts"));
 const FloorPage = later(() => import("./floor/floor"));
 const LibraryPage = later(() => import("./library/library"));
 const LaneWindow = later(() => import("./desk/lane-window"));
+const ReportsPage = later(() => import("./reports/reports"));
 const SetupPage = later(() => import("./setup/setup"));
 const Login = later(() => import("./session/login"));
 
@@ -79,6 +80,7 @@ function Pages() {
         <Route path="/lane/:id" element={<LaneWindow />} />
         <Route path="/setup/*" element={<SetupPage />} />
         <Route path="/feedback/:id?" element={<FeedbackPage />} />
+        <Route path="/reports/*" element={<ReportsPage />} />
         <Route path="/transcripts/:id?" element={<TranscriptsPage />} />
         <Route path="*" element={<Navigate to="/desk" replace />} />
       </Routes>

@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 
-function icon(path: ReactNode) {
+/** Draws an icon of a path on a 16 px grid. */
+export function icon(path: ReactNode) {
   return function Icon({ title }: { title?: string }) {
     return (
       <svg

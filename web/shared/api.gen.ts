@@ -402,6 +402,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/chats/{id}/path": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The visit during which a chat began */
+        get: operations["chat-path"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/chats/{id}/put-back": {
         parameters: {
             query?: never;
@@ -550,6 +567,40 @@ export interface paths {
         put?: never;
         /** Become the owner of a colleague's chat, as a lead */
         post: operations["take-over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chats/{id}/transcript": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One transcript as a file */
+        get: operations["transcript-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chats/{id}/transcript-mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send a transcript by mail, as the visitor may read it */
+        post: operations["mail-transcript"];
         delete?: never;
         options?: never;
         head?: never;
@@ -796,6 +847,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/definitions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How figures are counted */
+        get: operations["definitions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk": {
         parameters: {
             query?: never;
@@ -808,6 +876,41 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Exports of transcripts that can be fetched or are under way */
+        get: operations["exports"];
+        put?: never;
+        /** Make a file of what a search finds */
+        post: operations["start-export"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exports/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Stop or forget an export */
+        delete: operations["cancel-export"];
         options?: never;
         head?: never;
         patch?: never;
@@ -949,6 +1052,74 @@ export interface paths {
         patch: operations["set-preferences"];
         trace?: never;
     };
+    "/api/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the chats of a period add up to */
+        get: operations["report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A report as a file */
+        get: operations["report-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/operators": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each operator did in a period */
+        get: operations["operators-report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/speed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How fast the visitors of a period were answered */
+        get: operations["speed-report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rooms": {
         parameters: {
             query?: never;
@@ -1014,6 +1185,41 @@ export interface paths {
         put: operations["see-talk"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/saved-searches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Searches that are kept */
+        get: operations["saved-searches"];
+        put?: never;
+        /** Keep a search */
+        post: operations["save-search"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/saved-searches/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove a search that is kept */
+        delete: operations["unsave-search"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1352,6 +1558,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/transcripts/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What transcripts and reports can be narrowed to */
+        get: operations["transcript-choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/visitors/{id}": {
         parameters: {
             query?: never;
@@ -1424,6 +1647,14 @@ export interface components {
             /** @description Proves who the visitor is; the panel keeps it */
             token: string;
             widget: components["schemas"]["WidgetView"];
+        };
+        Amount: {
+            /**
+             * Format: int64
+             * @description In the smallest unit of the currency
+             */
+            cents: number;
+            currency: string;
         };
         Answer: {
             /** @description Visitors can look up a booking of theirs */
@@ -1545,6 +1776,20 @@ export interface components {
             cents: number;
             text: string;
         };
+        Bin: {
+            /**
+             * Format: int64
+             * @description Seconds; they are part of it
+             */
+            from: number;
+            /** Format: int64 */
+            n: number;
+            /**
+             * Format: int64
+             * @description They are not; 0: no bound
+             */
+            to: number;
+        };
         BrowserView: {
             /** Format: date-time */
             createdAt: string;
@@ -1592,6 +1837,66 @@ export interface components {
             link?: string;
             price?: components["schemas"]["SaleView"];
             title: string;
+        };
+        ChatFigures: {
+            /** Format: int64 */
+            answered: number;
+            /**
+             * Format: int64
+             * @description Visitors who were asked how it was
+             */
+            asked: number;
+            /** Format: int64 */
+            chats: number;
+            first: components["schemas"]["Times"];
+            good: components["schemas"]["Share"];
+            /**
+             * Format: int64
+             * @description How often they did
+             */
+            handOns: number;
+            /**
+             * Format: int64
+             * @description Chats that changed hands
+             */
+            handedOn: number;
+            /**
+             * Format: double
+             * @description Seconds in the mean, of chats that somebody held
+             */
+            handling?: number;
+            inTarget: components["schemas"]["Share"];
+            /**
+             * Format: int64
+             * @description Chats that came of an invitation
+             */
+            invited: number;
+            /**
+             * Format: int64
+             * @description Messages of visitors who had waited
+             */
+            kept: number;
+            later: components["schemas"]["Times"];
+            /** Format: int64 */
+            messages: number;
+            /** Format: int64 */
+            missed: number;
+            /** @description Replies within the target */
+            onTime: components["schemas"]["Share"];
+            /**
+             * Format: double
+             * @description In the mean
+             */
+            rating?: number;
+            /** @description How many of each, from very poor to very good */
+            ratings: number[];
+            sales: components["schemas"]["Amount"][];
+            /**
+             * Format: int64
+             * @description Chats with a sale
+             */
+            sold: number;
+            wait: components["schemas"]["Times"];
         };
         ChatGone: {
             chatId: string;
@@ -1736,6 +2041,12 @@ export interface components {
              * @description The owner's work after the end counts until then
              */
             wrapUntil?: string;
+        };
+        Choice: {
+            /** @description Not in use any more; chats of the past name it */
+            gone?: boolean;
+            id: string;
+            name: string;
         };
         "Close-feedbackRequest": {
             /** @description For the team */
@@ -1898,6 +2209,18 @@ export interface components {
         Credentials: {
             email: string;
             password: string;
+        };
+        Definition: {
+            code: string;
+            words: string;
+        };
+        DefinitionList: {
+            definitions: components["schemas"]["Definition"][];
+        };
+        DepartmentPart: {
+            /** Format: int64 */
+            chats: number;
+            departmentId: string;
         };
         DepartmentSettings: {
             /** Format: int64 */
@@ -2117,6 +2440,29 @@ export interface components {
             name: string;
             spans: components["schemas"]["SpanSettings"][];
             yearly: boolean;
+        };
+        Export: {
+            /** Format: date-time */
+            createdAt: string;
+            /** Format: int64 */
+            done: number;
+            /** Format: date-time */
+            finishedAt?: string;
+            /** @enum {string} */
+            format: "text" | "json" | "jsonl" | "csv" | "html" | "eml";
+            id: string;
+            /**
+             * Format: int64
+             * @description In bytes, when it is done
+             */
+            size: number;
+            /** @enum {string} */
+            state: "waiting" | "working" | "done" | "cancelled" | "failed";
+            /**
+             * Format: int64
+             * @description Chats
+             */
+            total: number;
         };
         FeedbackFound: {
             nextId?: string;
@@ -2557,6 +2903,12 @@ export interface components {
             /** Format: int64 */
             stays: number;
         };
+        Loading: {
+            /** Format: int64 */
+            done: number;
+            /** Format: int64 */
+            total: number;
+        };
         Look: {
             /** @description The console lost something: all of it comes again */
             anew?: boolean;
@@ -2603,6 +2955,9 @@ export interface components {
             name: string;
             number: string;
             token: string;
+        };
+        "Mail-transcriptRequest": {
+            to: string;
         };
         MarkView: {
             /** Format: int64 */
@@ -2652,6 +3007,67 @@ export interface components {
             chat: components["schemas"]["VisitorChatView"];
             events: components["schemas"]["EventView"][];
         };
+        OperatorRow: {
+            /**
+             * Format: double
+             * @description Chats held at the same time in the mean, while they held any
+             */
+            atOnce?: number;
+            /**
+             * Format: int64
+             * @description Seconds in which they held a chat
+             */
+            busy: number;
+            /**
+             * Format: int64
+             * @description Held, also for a part of the time
+             */
+            chats: number;
+            /** @description From taking a chat to their first words */
+            first: components["schemas"]["Times"];
+            /**
+             * Format: int64
+             * @description Chats that they handed on or put back
+             */
+            gave: number;
+            /** @description Not in the team any more */
+            gone: boolean;
+            /** @description Of ratings of chats that they held at the end */
+            good: components["schemas"]["Share"];
+            /**
+             * Format: int64
+             * @description Chats handed on to them
+             */
+            got: number;
+            /**
+             * Format: double
+             * @description Seconds for each chat in the mean, with the work after it
+             */
+            handling?: number;
+            /**
+             * Format: int64
+             * @description Of these, messages
+             */
+            messages: number;
+            /** @description Their chats by department */
+            mix: components["schemas"]["DepartmentPart"][];
+            name: string;
+            /** @description Of their replies */
+            onTime: components["schemas"]["Share"];
+            operatorId: string;
+            /**
+             * Format: double
+             * @description Handling divided by how many at once
+             */
+            ownTime?: number;
+            /** Format: double */
+            rating?: number;
+            /**
+             * Format: double
+             * @description Seconds in the mean, of all their replies
+             */
+            reply?: number;
+        };
         OperatorView: {
             /** @description The operator's own word, also while offline */
             available: boolean;
@@ -2685,6 +3101,26 @@ export interface components {
             /** @enum {string} */
             state: "available" | "away" | "offline";
         };
+        Operators: {
+            /**
+             * Format: double
+             * @description Of all together
+             */
+            atOnce?: number;
+            /**
+             * Format: int64
+             * @description The chats that somebody held, each once
+             */
+            chats: number;
+            /**
+             * Format: int64
+             * @description The chats of all rows; one that was handed on counts for each who held it
+             */
+            held: number;
+            period: components["schemas"]["Period"];
+            /** @description By how many chats they held */
+            rows: components["schemas"]["OperatorRow"][];
+        };
         OptionView: {
             label: string;
             value: string;
@@ -2707,6 +3143,17 @@ export interface components {
             source: components["schemas"]["Source"];
             /** Format: date-time */
             startedAt: string;
+        };
+        PathThen: {
+            /** @description Missing when it is not known any more, or never was */
+            visit?: components["schemas"]["PastVisit"];
+        };
+        Period: {
+            /** Format: int64 */
+            days: number;
+            from: string;
+            to: string;
+            zone: string;
         };
         PersonSettings: {
             /** @description May log in */
@@ -2740,6 +3187,10 @@ export interface components {
              * @description As it was read: saving refuses to overwrite a colleague's change
              */
             version: number;
+        };
+        Piece: {
+            hit?: boolean;
+            text: string;
         };
         Place: {
             country?: string;
@@ -2920,6 +3371,87 @@ export interface components {
             /** @description Each a sentence */
             words: string[];
         };
+        Report: {
+            /** @description With what it is compared */
+            before?: components["schemas"]["Period"];
+            /** @description There are more rows; those with the fewest chats are left out */
+            cut: boolean;
+            /** @description The total of the period before */
+            earlier?: components["schemas"]["ChatFigures"];
+            /** @description Chats are being taken in: the figures tell of a part */
+            loading?: components["schemas"]["Loading"];
+            period: components["schemas"]["Period"];
+            /** @description By what the report is cut; rows of tags count a chat at each of its tags */
+            rows: components["schemas"]["ReportRow"][];
+            total: components["schemas"]["ChatFigures"];
+            /**
+             * @description Of rows by date
+             * @enum {string}
+             */
+            unit?: "day" | "week" | "month";
+        };
+        ReportRow: {
+            /** Format: int64 */
+            answered: number;
+            /**
+             * Format: int64
+             * @description Visitors who were asked how it was
+             */
+            asked: number;
+            /** Format: int64 */
+            chats: number;
+            first: components["schemas"]["Times"];
+            good: components["schemas"]["Share"];
+            /**
+             * Format: int64
+             * @description How often they did
+             */
+            handOns: number;
+            /**
+             * Format: int64
+             * @description Chats that changed hands
+             */
+            handedOn: number;
+            /**
+             * Format: double
+             * @description Seconds in the mean, of chats that somebody held
+             */
+            handling?: number;
+            inTarget: components["schemas"]["Share"];
+            /**
+             * Format: int64
+             * @description Chats that came of an invitation
+             */
+            invited: number;
+            /**
+             * Format: int64
+             * @description Messages of visitors who had waited
+             */
+            kept: number;
+            /** @description A day, an hour, an id or a name, by what the report is cut */
+            key: string;
+            later: components["schemas"]["Times"];
+            /** Format: int64 */
+            messages: number;
+            /** Format: int64 */
+            missed: number;
+            /** @description Replies within the target */
+            onTime: components["schemas"]["Share"];
+            /**
+             * Format: double
+             * @description In the mean
+             */
+            rating?: number;
+            /** @description How many of each, from very poor to very good */
+            ratings: number[];
+            sales: components["schemas"]["Amount"][];
+            /**
+             * Format: int64
+             * @description Chats with a sale
+             */
+            sold: number;
+            wait: components["schemas"]["Times"];
+        };
         RoomBody: {
             /** @description Ids; none: everybody */
             members: string[];
@@ -3010,6 +3542,20 @@ export interface components {
             /** @description ISO 4217 */
             currency: string;
         };
+        "Save-searchRequest": {
+            address: string;
+            name: string;
+            shared?: boolean;
+        };
+        SavedSearch: {
+            /** @description As it stands behind the ? of the page */
+            address: string;
+            id: string;
+            mine: boolean;
+            name: string;
+            /** @description All of the team may use it */
+            shared: boolean;
+        };
         Script: {
             chat: components["schemas"]["ChatView"];
             events: components["schemas"]["EventView"][];
@@ -3037,6 +3583,18 @@ export interface components {
             passes: number;
             /** @enum {string} */
             type: "set-away";
+        };
+        Share: {
+            /** Format: double */
+            high: number;
+            /** Format: int64 */
+            hits: number;
+            /** Format: double */
+            low: number;
+            /** Format: int64 */
+            of: number;
+            /** Format: double */
+            share: number;
         };
         SharedFile: {
             /** Format: date-time */
@@ -3157,6 +3715,13 @@ export interface components {
             from: string;
             to: string;
         };
+        Speed: {
+            first: components["schemas"]["Spread"];
+            later: components["schemas"]["Spread"];
+            period: components["schemas"]["Period"];
+            targets: number[];
+            wait: components["schemas"]["Spread"];
+        };
         SplitOrder: {
             browsers: string[];
         };
@@ -3171,6 +3736,17 @@ export interface components {
             name: string;
             /** Format: int64 */
             waiting: number;
+        };
+        Spread: {
+            bins: components["schemas"]["Bin"][];
+            /** Format: double */
+            mean?: number;
+            /** Format: int64 */
+            n: number;
+            /** @description In seconds, by 50, 75, 90, 95, 99 */
+            percentiles: {
+                [key: string]: number;
+            };
         };
         StoredBody: {
             clientId: string;
@@ -3231,6 +3807,23 @@ export interface components {
             /** @enum {string} */
             type: "team";
         };
+        Term: {
+            prefix: boolean;
+            words: string[];
+        };
+        Times: {
+            /** Format: double */
+            mean?: number;
+            /** Format: double */
+            median?: number;
+            /**
+             * Format: int64
+             * @description Chats that have it
+             */
+            n: number;
+            /** Format: double */
+            p90?: number;
+        };
         Topic: {
             /** Format: int64 */
             most: number;
@@ -3239,22 +3832,48 @@ export interface components {
             /** Format: int64 */
             points: number;
         };
+        TranscriptChoices: {
+            /** @description ISO 3166-1 */
+            countries: string[];
+            departments: components["schemas"]["Choice"][];
+            /** @description Rules that invite */
+            invitations: components["schemas"]["Choice"][];
+            /** @description Chats are being taken in: what is found is a part */
+            loading?: components["schemas"]["Loading"];
+            operators: components["schemas"]["Choice"][];
+            outcomes: string[];
+            /** @description Paths */
+            pages: string[];
+            /** @description Routing rules by the names that they had */
+            rules: string[];
+            sources: string[];
+            tags: string[];
+            widgets: components["schemas"]["Choice"][];
+        };
         TranscriptHit: {
             chat: components["schemas"]["ChatView"];
-            /** @description The message that fits the words best; without words, the question */
-            excerpt: string;
+            /** @description The line that fits the words best; without words, the question */
+            excerpt: components["schemas"]["Piece"][];
+            /** @description Of the visitor, with what was looked for; empty when not told */
+            name: components["schemas"]["Piece"][];
+            /** @description That line is a note for the team */
+            noted: boolean;
         };
         Transcripts: {
             hits: components["schemas"]["TranscriptHit"][];
-            nextId?: string;
+            /** @description There are more than the total, which is counted no further */
+            more: boolean;
             /**
              * Format: date-time
              * @description With nextId: where the next page begins
              */
-            nextStartedAt?: string;
+            nextArrivedAt?: string;
+            nextId?: string;
+            /** @description What was looked for, to mark it in what is read */
+            terms: components["schemas"]["Term"][];
             /**
              * Format: int64
-             * @description How many chats the search finds in all
+             * @description How many chats the search finds in all; with more, more than that
              */
             total: number;
         };
@@ -6074,6 +6693,91 @@ export interface operations {
             };
         };
     };
+    "chat-path": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PathThen"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "put-back": {
         parameters: {
             query?: never;
@@ -6881,6 +7585,185 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ChatView"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "transcript-file": {
+        parameters: {
+            query?: {
+                format?: "text" | "json" | "jsonl" | "csv" | "html" | "eml";
+                /** @description With notes for the team */
+                notes?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Security-Policy"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "mail-transcript": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mail-transcriptRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -8346,6 +9229,89 @@ export interface operations {
             };
         };
     };
+    definitions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DefinitionList"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     desk: {
         parameters: {
             query?: never;
@@ -8363,6 +9329,307 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Desk"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Export"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "start-export": {
+        parameters: {
+            query: {
+                /** @description The first day, as 2026-11-28 */
+                from?: string;
+                /** @description The last day */
+                to?: string;
+                /** @description Time zone in which days and hours are; empty: the team's */
+                zone?: string;
+                /** @description 1 is Monday; 0: all */
+                weekday?: number;
+                /** @description -1: all */
+                hour?: number;
+                department?: string[];
+                /** @description Any of whom held the chat */
+                operator?: string[];
+                widget?: string[];
+                /** @description Any of these; -: none */
+                tag?: string[];
+                /** @description Any of these; -: none */
+                outcome?: string[];
+                ending?: "answered" | "missed" | "message" | "";
+                missed?: "left" | "ended" | "never-answered" | "banned" | "";
+                rating?: number[];
+                rated?: "yes" | "no" | "";
+                handedOn?: "yes" | "no" | "";
+                /** @description ISO 3166-1; -: unknown */
+                country?: string[];
+                /** @description Routing rules by name; -: none */
+                rule?: string[];
+                /** @description Paths; -: unknown */
+                page?: string[];
+                source?: string[];
+                /** @description any, hand, the id of an invitation rule, or - for none */
+                invited?: string;
+                sold?: "yes" | "no" | "";
+                inTarget?: "yes" | "no" | "";
+                /** @description Seconds */
+                waitFrom?: number;
+                /** @description Less than so many seconds; 0: no bound */
+                waitTo?: number;
+                /** @description Seconds until the first reply */
+                firstFrom?: number;
+                firstTo?: number;
+                /** @description Messages of both sides together */
+                linesFrom?: number;
+                linesTo?: number;
+                /** @description All must be there; "in a row", either OR other, -without, beginning* */
+                words?: string;
+                /** @description The oldest first */
+                oldest?: boolean;
+                format: "text" | "json" | "jsonl" | "csv" | "html" | "eml";
+                /** @description With notes for the team */
+                notes?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Export"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "cancel-export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -9115,6 +10382,531 @@ export interface operations {
             };
         };
     };
+    report: {
+        parameters: {
+            query?: {
+                /** @description The first day, as 2026-11-28 */
+                from?: string;
+                /** @description The last day */
+                to?: string;
+                /** @description Time zone in which days and hours are; empty: the team's */
+                zone?: string;
+                /** @description 1 is Monday; 0: all */
+                weekday?: number;
+                /** @description -1: all */
+                hour?: number;
+                department?: string[];
+                /** @description Any of whom held the chat */
+                operator?: string[];
+                widget?: string[];
+                /** @description Any of these; -: none */
+                tag?: string[];
+                /** @description Any of these; -: none */
+                outcome?: string[];
+                ending?: "answered" | "missed" | "message" | "";
+                missed?: "left" | "ended" | "never-answered" | "banned" | "";
+                rating?: number[];
+                rated?: "yes" | "no" | "";
+                handedOn?: "yes" | "no" | "";
+                /** @description ISO 3166-1; -: unknown */
+                country?: string[];
+                /** @description Routing rules by name; -: none */
+                rule?: string[];
+                /** @description Paths; -: unknown */
+                page?: string[];
+                source?: string[];
+                /** @description any, hand, the id of an invitation rule, or - for none */
+                invited?: string;
+                sold?: "yes" | "no" | "";
+                inTarget?: "yes" | "no" | "";
+                /** @description Seconds */
+                waitFrom?: number;
+                /** @description Less than so many seconds; 0: no bound */
+                waitTo?: number;
+                /** @description Seconds until the first reply */
+                firstFrom?: number;
+                firstTo?: number;
+                /** @description Messages of both sides together */
+                linesFrom?: number;
+                linesTo?: number;
+                /** @description How the report is cut; empty: only the total */
+                by?: "date" | "hour" | "weekday-hour" | "weekday" | "department" | "widget" | "tag" | "outcome" | "page" | "rule" | "source" | "country" | "invitation" | "rating" | "missed" | "";
+                /** @description With what it is compared */
+                against?: "none" | "before" | "year" | "";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Report"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "report-file": {
+        parameters: {
+            query?: {
+                /** @description The first day, as 2026-11-28 */
+                from?: string;
+                /** @description The last day */
+                to?: string;
+                /** @description Time zone in which days and hours are; empty: the team's */
+                zone?: string;
+                /** @description 1 is Monday; 0: all */
+                weekday?: number;
+                /** @description -1: all */
+                hour?: number;
+                department?: string[];
+                /** @description Any of whom held the chat */
+                operator?: string[];
+                widget?: string[];
+                /** @description Any of these; -: none */
+                tag?: string[];
+                /** @description Any of these; -: none */
+                outcome?: string[];
+                ending?: "answered" | "missed" | "message" | "";
+                missed?: "left" | "ended" | "never-answered" | "banned" | "";
+                rating?: number[];
+                rated?: "yes" | "no" | "";
+                handedOn?: "yes" | "no" | "";
+                /** @description ISO 3166-1; -: unknown */
+                country?: string[];
+                /** @description Routing rules by name; -: none */
+                rule?: string[];
+                /** @description Paths; -: unknown */
+                page?: string[];
+                source?: string[];
+                /** @description any, hand, the id of an invitation rule, or - for none */
+                invited?: string;
+                sold?: "yes" | "no" | "";
+                inTarget?: "yes" | "no" | "";
+                /** @description Seconds */
+                waitFrom?: number;
+                /** @description Less than so many seconds; 0: no bound */
+                waitTo?: number;
+                /** @description Seconds until the first reply */
+                firstFrom?: number;
+                firstTo?: number;
+                /** @description Messages of both sides together */
+                linesFrom?: number;
+                linesTo?: number;
+                /** @description How the report is cut; empty: only the total */
+                by?: "date" | "hour" | "weekday-hour" | "weekday" | "department" | "widget" | "tag" | "outcome" | "page" | "rule" | "source" | "country" | "invitation" | "rating" | "missed" | "";
+                /** @description With what it is compared */
+                against?: "none" | "before" | "year" | "";
+                /** @description By operator, instead of by a cut of the chats */
+                operators?: boolean;
+                format?: "csv" | "xlsx";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "operators-report": {
+        parameters: {
+            query?: {
+                /** @description The first day, as 2026-11-28 */
+                from?: string;
+                /** @description The last day */
+                to?: string;
+                /** @description Time zone in which days and hours are; empty: the team's */
+                zone?: string;
+                /** @description 1 is Monday; 0: all */
+                weekday?: number;
+                /** @description -1: all */
+                hour?: number;
+                department?: string[];
+                /** @description Any of whom held the chat */
+                operator?: string[];
+                widget?: string[];
+                /** @description Any of these; -: none */
+                tag?: string[];
+                /** @description Any of these; -: none */
+                outcome?: string[];
+                ending?: "answered" | "missed" | "message" | "";
+                missed?: "left" | "ended" | "never-answered" | "banned" | "";
+                rating?: number[];
+                rated?: "yes" | "no" | "";
+                handedOn?: "yes" | "no" | "";
+                /** @description ISO 3166-1; -: unknown */
+                country?: string[];
+                /** @description Routing rules by name; -: none */
+                rule?: string[];
+                /** @description Paths; -: unknown */
+                page?: string[];
+                source?: string[];
+                /** @description any, hand, the id of an invitation rule, or - for none */
+                invited?: string;
+                sold?: "yes" | "no" | "";
+                inTarget?: "yes" | "no" | "";
+                /** @description Seconds */
+                waitFrom?: number;
+                /** @description Less than so many seconds; 0: no bound */
+                waitTo?: number;
+                /** @description Seconds until the first reply */
+                firstFrom?: number;
+                firstTo?: number;
+                /** @description Messages of both sides together */
+                linesFrom?: number;
+                linesTo?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Operators"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "speed-report": {
+        parameters: {
+            query?: {
+                /** @description The first day, as 2026-11-28 */
+                from?: string;
+                /** @description The last day */
+                to?: string;
+                /** @description Time zone in which days and hours are; empty: the team's */
+                zone?: string;
+                /** @description 1 is Monday; 0: all */
+                weekday?: number;
+                /** @description -1: all */
+                hour?: number;
+                department?: string[];
+                /** @description Any of whom held the chat */
+                operator?: string[];
+                widget?: string[];
+                /** @description Any of these; -: none */
+                tag?: string[];
+                /** @description Any of these; -: none */
+                outcome?: string[];
+                ending?: "answered" | "missed" | "message" | "";
+                missed?: "left" | "ended" | "never-answered" | "banned" | "";
+                rating?: number[];
+                rated?: "yes" | "no" | "";
+                handedOn?: "yes" | "no" | "";
+                /** @description ISO 3166-1; -: unknown */
+                country?: string[];
+                /** @description Routing rules by name; -: none */
+                rule?: string[];
+                /** @description Paths; -: unknown */
+                page?: string[];
+                source?: string[];
+                /** @description any, hand, the id of an invitation rule, or - for none */
+                invited?: string;
+                sold?: "yes" | "no" | "";
+                inTarget?: "yes" | "no" | "";
+                /** @description Seconds */
+                waitFrom?: number;
+                /** @description Less than so many seconds; 0: no bound */
+                waitTo?: number;
+                /** @description Seconds until the first reply */
+                firstFrom?: number;
+                firstTo?: number;
+                /** @description Messages of both sides together */
+                linesFrom?: number;
+                linesTo?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Speed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     rooms: {
         parameters: {
             query?: never;
@@ -9559,6 +11351,259 @@ export interface operations {
                 "application/json": components["schemas"]["SeenBody"];
             };
         };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "saved-searches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedSearch"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Save-searchRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedSearch"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "unsave-search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description No Content */
             204: {
@@ -12013,9 +14058,55 @@ export interface operations {
     transcripts: {
         parameters: {
             query?: {
-                /** @description All of them must stand in the chat */
+                /** @description The first day, as 2026-11-28 */
+                from?: string;
+                /** @description The last day */
+                to?: string;
+                /** @description Time zone in which days and hours are; empty: the team's */
+                zone?: string;
+                /** @description 1 is Monday; 0: all */
+                weekday?: number;
+                /** @description -1: all */
+                hour?: number;
+                department?: string[];
+                /** @description Any of whom held the chat */
+                operator?: string[];
+                widget?: string[];
+                /** @description Any of these; -: none */
+                tag?: string[];
+                /** @description Any of these; -: none */
+                outcome?: string[];
+                ending?: "answered" | "missed" | "message" | "";
+                missed?: "left" | "ended" | "never-answered" | "banned" | "";
+                rating?: number[];
+                rated?: "yes" | "no" | "";
+                handedOn?: "yes" | "no" | "";
+                /** @description ISO 3166-1; -: unknown */
+                country?: string[];
+                /** @description Routing rules by name; -: none */
+                rule?: string[];
+                /** @description Paths; -: unknown */
+                page?: string[];
+                source?: string[];
+                /** @description any, hand, the id of an invitation rule, or - for none */
+                invited?: string;
+                sold?: "yes" | "no" | "";
+                inTarget?: "yes" | "no" | "";
+                /** @description Seconds */
+                waitFrom?: number;
+                /** @description Less than so many seconds; 0: no bound */
+                waitTo?: number;
+                /** @description Seconds until the first reply */
+                firstFrom?: number;
+                firstTo?: number;
+                /** @description Messages of both sides together */
+                linesFrom?: number;
+                linesTo?: number;
+                /** @description All must be there; "in a row", either OR other, -without, beginning* */
                 words?: string;
-                nextStartedAt?: string;
+                /** @description The oldest first */
+                oldest?: boolean;
+                nextArrivedAt?: string;
                 nextId?: string;
             };
             header?: never;
@@ -12031,6 +14122,89 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Transcripts"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "transcript-choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TranscriptChoices"];
                 };
             };
             /** @description Unauthorized */

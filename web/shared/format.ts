@@ -50,6 +50,11 @@ export function dayOf(at: string | number): string {
   return format({ weekday: "long", day: "numeric", month: "long", year: "numeric" }).format(new Date(at));
 }
 
+/** Returns the zone in which times are told; the reader's own until the team's is known. */
+export function toldZone(): string {
+  return zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone;
+}
+
 /** Reports whether two times are on the same day. */
 export function sameDay(a: string | number, b: string | number, timeZone = zone): boolean {
   const day = format({ day: "numeric", month: "numeric", year: "numeric" }, timeZone);

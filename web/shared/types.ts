@@ -101,3 +101,20 @@ export type VisitorMessage =
   | Schemas["WidgetState"]
   | Schemas["WaitMoved"]
   | Schemas["WidgetChanged"];
+export type Report = Schemas["Report"];
+export type ReportRow = Schemas["ReportRow"];
+export type ChatFigures = Schemas["ChatFigures"];
+export type Times = Schemas["Times"];
+export type Share = Schemas["Share"];
+export type Amount = Schemas["Amount"];
+export type Spread = Schemas["Spread"];
+export type Speed = Schemas["Speed"];
+export type Operators = Schemas["Operators"];
+export type OperatorRow = Schemas["OperatorRow"];
+export type TranscriptChoices = Schemas["TranscriptChoices"];
+export type Choice = Schemas["Choice"];
+export type Definition = Schemas["Definition"];
+export type SavedSearch = Schemas["SavedSearch"];
+export type Export = Schemas["Export"];
+export type Term = Schemas["Term"];
+export type Piece = Schemas["Piece"];

@@ -208,14 +208,14 @@ func (p *player) talk() {
 	}
 	for i, t := range p.topic.turns {
 		m := p.c.Team[member]
-		p.say(by, p.words(t.team), lognormal(p.random, 24, 0.6)*m.Pace*(1+0.3*float64(load)))
+		p.say(by, p.words(t.team), lognormal(p.random, 38, 0.6)*m.Pace*(1+0.25*float64(load)))
 		if p.random.IntN(14) == 0 {
 			p.one(p.state.Note(by, "n"+strconv.Itoa(i), p.words(pick(p.random, notes)), p.later(4)))
 		}
 		if t.visitor == "" || p.random.Float64() < 0.06 {
 			break
 		}
-		p.say(p.visitor, p.inMood(p.words(t.visitor)), lognormal(p.random, 22, 0.7))
+		p.say(p.visitor, p.inMood(p.words(t.visitor)), lognormal(p.random, 52, 0.7))
 		if i == handOn {
 			member, by = p.handOn(member, by)
 			load = p.desk.load(member, p.now)

@@ -123,7 +123,8 @@ create table exports (
     size        bigint      not null default 0,
     words       text        not null default '', -- what went wrong
     created_at  timestamptz not null,
-    finished_at timestamptz
+    finished_at timestamptz,
+    beat_at     timestamptz not null -- when whoever makes it was heard of last
 );
 create index exports_of on exports (operator_id, created_at desc);
 

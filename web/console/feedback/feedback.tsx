@@ -140,7 +140,7 @@ export default function FeedbackPage() {
           {me.role !== "operator" && open?.feedback?.toRead ? (
             <CloseRating key={`${open.id} ${open.feedback.number}`} chat={open} feedback={open.feedback} />
           ) : null}
-          <Reader key={id} id={id} words="" />
+          <Reader key={id} id={id} terms={[]} />
         </div>
       ) : (
         <section className="reader none">

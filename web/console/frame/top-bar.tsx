@@ -19,14 +19,16 @@ import { Brand } from "./brand";
 const MenuOfMine = later(() => import("./my-menu"));
 const OwnPassword = later(() => import("../session/own-password"));
 
-const pages = [
-  { path: "/desk", name: t`Desk`, leads: false },
-  { path: "/visitors", name: t`Visitors`, leads: false },
-  { path: "/floor", name: t`Floor`, leads: false },
-  { path: "/transcripts", name: t`Transcripts`, leads: false },
+const pages: { path: string; name: string; leads?: boolean }[] = [
+  { path: "/desk", name: t`Desk` },
+  { path: "/visitors", name: t`Visitors` },
+  { path: "/floor", name: t`Floor` },
+  { path: "/transcripts", name: t`Transcripts` },
+  // Leads come to feedback from the reports' ratings.
   { path: "/feedback", name: t`Feedback`, leads: false },
-  { path: "/contacts", name: t`Contacts`, leads: false },
-  { path: "/library", name: t`Library`, leads: false },
+  { path: "/contacts", name: t`Contacts` },
+  { path: "/reports", name: t`Reports`, leads: true },
+  { path: "/library", name: t`Library` },
   { path: "/setup", name: t`Setup`, leads: true },
 ];
 
@@ -46,7 +48,7 @@ export function TopBar({ onPalette, onNotifications, onHelp, onTalk, talking }: 
       <Brand />
       <nav aria-label={t`Pages`}>
         {pages
-          .filter((page) => !page.leads || me.role !== "operator")
+          .filter((page) => page.leads !== (me.role === "operator"))
           .map((page) => (
             <NavLink key={page.path} to={page.path}>
               {page.name}

@@ -1,23 +1,23 @@
 import { expect, it } from "vitest";
 
-import { splitAtWords } from "./mark-words";
+import cases from "../../../core/search/testdata/marked.json";
+import { splitAtTerms } from "./mark-words";
 
-const hits = (text: string, words: string) =>
-  splitAtWords(text, words)
-    .filter((p) => p.hit)
-    .map((p) => p.text);
-
-it("marks what the search matched: words by their beginnings, in any case", () => {
-  expect(hits("A minibus, two Minibuses and an omnibus", "mini")).toEqual(["minibus", "Minibuses"]);
-  expect(hits("It's KF-20417", "kf-20417 it's")).toEqual(["It's", "KF-20417"]);
-  expect(hits("anything", "")).toEqual([]);
-  expect(hits("a.b (c)* [d]", "(c)* [d]")).toEqual(["(c)*", "[d]"]);
+it("marks what the server's search finds", () => {
+  for (const { text, search, hits, terms } of cases) {
+    const pieces = splitAtTerms(text, terms);
+    expect(
+      pieces.filter((p) => p.hit).map((p) => p.text),
+      `${search} in ${text}`,
+    ).toEqual(hits);
+    expect(pieces.map((p) => p.text).join("")).toBe(text);
+  }
 });
 
 it("loses no character", () => {
   for (const text of ["", "a  b\nc", "שלום minibus 🚢", "...minibus"]) {
     expect(
-      splitAtWords(text, "minibus b")
+      splitAtTerms(text, [{ words: ["minibus"], prefix: true }])
         .map((p) => p.text)
         .join(""),
     ).toBe(text);

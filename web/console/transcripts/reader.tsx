@@ -11,16 +11,19 @@ import { useMe } from "../desk/provider";
 import { endingWords, ratingWords } from "../words/codes";
 import { whyHere } from "../desk/reasons";
 import { Script } from "../desk/script";
+import type { Term } from "../../shared/types";
 import { MarkWords } from "./mark-words";
+import { PathThen } from "./path-then";
+import { Take } from "./take";
 
 /** Shows one transcript with its measures. */
-export function Reader({ id, words, at }: { id: string; words: string; at?: number | undefined }) {
+export function Reader({ id, terms, at }: { id: string; terms: readonly Term[]; at?: number | undefined }) {
   const me = useMe();
   const script = useQuery({
     queryKey: ["script", id],
     queryFn: () => ask(api.GET("/api/chats/{id}", { params: { path: { id } } })),
   });
-  const mark = useCallback((text: string) => <MarkWords text={text} words={words} />, [words]);
+  const mark = useCallback((text: string) => <MarkWords text={text} terms={terms} />, [terms]);
   if (script.isError) {
     return (
       <section className="reader none" role="alert">
@@ -51,9 +54,12 @@ export function Reader({ id, words, at }: { id: string; words: string; at?: numb
   return (
     <section className="reader" aria-label={t`Transcript of ${chat.name || t`a visitor`}`}>
       <header>
-        <h2>
-          <bdi>{chat.name || t`Visitor`}</bdi>
-        </h2>
+        <div className="head">
+          <h2>
+            <bdi>{chat.name || t`Visitor`}</bdi>
+          </h2>
+          <Take chat={chat} />
+        </div>
         <p className="meta">
           {chat.endedAt
             ? t`${dayAndTime(chat.startedAt)} to ${timeOfDay(chat.endedAt)}`
@@ -93,6 +99,7 @@ export function Reader({ id, words, at }: { id: string; words: string; at?: numb
             {why.join(" ")}
           </p>
         ) : null}
+        <PathThen chat={chat} />
       </header>
       <Script
         chat={chat}
@@ -102,7 +109,7 @@ export function Reader({ id, words, at }: { id: string; words: string; at?: numb
         visitorHere
         wide
         at={at}
-        mark={words ? mark : undefined}
+        mark={terms.length > 0 ? mark : undefined}
       />
     </section>
   );

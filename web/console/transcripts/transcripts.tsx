@@ -3,50 +3,86 @@ import "./transcripts.css";
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
-import { NavLink, useParams, useSearchParams } from "react-router";
+import { useCallback, useEffect, useRef, useState, type KeyboardEvent } from "react";
+import { NavLink, useNavigate, useParams } from "react-router";
 
 import { api, ask } from "../../shared/api";
 import { dayAndTime } from "../../shared/format";
-import { wordsFor } from "../../shared/problem";
-import type { TranscriptHit } from "../../shared/types";
+import type { TranscriptHit, Transcripts } from "../../shared/types";
+import { askedOf, names } from "../filters/asked";
+import { useChoices } from "../filters/choices";
 import { Icons } from "../icons";
-import { Button } from "../kit/button";
-import { InputAdornment, TextField } from "../kit/text-field";
+import { useAddress } from "../kit/address";
 import { usePageTitle } from "../kit/page-title";
-import { endingWords } from "../words/codes";
+import { LoadTrouble } from "../kit/states";
+import { InputAdornment, TextField } from "../kit/text-field";
 import { VirtualList } from "../kit/virtual-list";
-import { MarkWords } from "./mark-words";
+import { Loading } from "../reports/loaded";
+import { endingWords, ratingWords } from "../words/codes";
+import { Exports } from "./exports";
+import { Marked } from "./mark-words";
+import { Narrow } from "./narrow";
 import { Reader } from "./reader";
+import { Saved } from "./saved";
 
 /** The transcripts: a search, what it found, and a reader. */
 export default function TranscriptsPage() {
   usePageTitle(t`Transcripts`);
   const { id } = useParams();
-  const [address, setAddress] = useSearchParams();
+  const navigate = useNavigate();
+  const [address, change] = useAddress();
   const words = address.get("words") ?? "";
+  const oldest = address.get("oldest") === "1";
   const [typed, setTyped] = useState(words);
+  const [wrote, setWrote] = useState(words);
   const field = useRef<HTMLInputElement>(null);
+  const choices = useChoices();
+  if (words !== wrote) {
+    // The address was changed by something else than typing, as by a search that is kept.
+    setWrote(words);
+    if (words !== typed.trim()) setTyped(words);
+  }
 
   useEffect(() => {
     const timer = setTimeout(() => {
-      if (typed.trim() !== words) setAddress(typed.trim() ? { words: typed.trim() } : {}, { replace: true });
-    }, 200);
+      if (typed.trim() !== words) change({ words: typed.trim(), at: "" });
+    }, 250);
     return () => clearTimeout(timer);
-  }, [typed, words, setAddress]);
+  }, [typed, words, change]);
 
+  const asked = { ...askedOf(address), words, oldest };
   const found = useInfiniteQuery({
-    queryKey: ["transcripts", words],
-    initialPageParam: {} as { nextStartedAt?: string; nextId?: string },
+    queryKey: ["transcripts", asked],
+    initialPageParam: {} as { nextArrivedAt?: string; nextId?: string },
     queryFn: ({ pageParam }) =>
-      ask(api.GET("/api/transcripts", { params: { query: { words, ...pageParam } } })),
-    getNextPageParam: (page) =>
-      page.nextId ? { nextStartedAt: page.nextStartedAt ?? "", nextId: page.nextId } : undefined,
+      ask(api.GET("/api/transcripts", { params: { query: { ...asked, ...pageParam } } })),
+    getNextPageParam: (page: Transcripts) =>
+      page.nextId ? { nextArrivedAt: page.nextArrivedAt ?? "", nextId: page.nextId } : undefined,
     placeholderData: keepPreviousData,
     refetchOnMount: "always",
   });
-  const hits = found.data?.pages.flatMap((p) => p.hits) ?? [];
-  const total = found.data?.pages[0]?.total ?? 0;
+  const pages = found.data?.pages ?? [];
+  const hits = pages.flatMap((p) => p.hits);
+  const total = pages[0]?.total ?? 0;
+  const more = pages[0]?.more ?? false;
+  const terms = pages[0]?.terms ?? [];
+  const narrowed = words !== "" || names.some((name) => address.get(name));
+  const search = address.toString();
+
+  const go = (by: number) => {
+    const now = hits.findIndex((h) => h.chat.id === id);
+    const next = hits[now < 0 ? 0 : now + by];
+    if (next) void navigate({ pathname: `/transcripts/${next.chat.id}`, search });
+  };
+  const keys = (event: KeyboardEvent) => {
+    if (event.altKey || event.ctrlKey || event.metaKey) return;
+    if (event.key !== "ArrowDown" && event.key !== "ArrowUp") return;
+    event.preventDefault();
+    go(event.key === "ArrowDown" ? 1 : -1);
+  };
+  const fetchMore = useCallback(() => {
+    if (found.hasNextPage && !found.isFetchingNextPage) void found.fetchNextPage();
+  }, [found]);
 
   return (
     <main className="transcripts">
@@ -59,13 +95,14 @@ export default function TranscriptsPage() {
           size="small"
           type="search"
           value={typed}
-          placeholder={t`Search words, names, emails`}
+          placeholder={t`Words, "in a row", either OR other, -without`}
           onChange={(event) => setTyped(event.target.value)}
           onKeyDown={(event) => {
             if (event.key === "Escape") setTyped("");
+            else keys(event);
           }}
           slotProps={{
-            htmlInput: { "aria-label": t`Search the transcripts`, maxLength: 200 },
+            htmlInput: { "aria-label": t`Search the transcripts` },
             input: {
               startAdornment: (
                 <InputAdornment position="start">
@@ -75,28 +112,34 @@ export default function TranscriptsPage() {
             },
           }}
         />
+        <Saved address={address} />
+        <Exports address={address} words={words} total={total} more={more} />
       </header>
-      <section className="found" aria-label={t`Chats found`}>
+      <Narrow address={address} change={change} />
+      <section className="found" aria-label={t`Chats found`} onKeyDown={keys}>
+        {choices?.loading ? <Loading done={choices.loading.done} total={choices.loading.total} /> : null}
         <p className="total" role="status">
-          {found.isPending
-            ? t`Searching`
-            : words
-              ? plural(total, { one: "# chat matches", other: "# chats match" })
-              : plural(total, { one: "# chat, newest first", other: "# chats, newest first" })}
+          <span>
+            {found.isPending || found.isPlaceholderData
+              ? t`Searching`
+              : more
+                ? t`more than ${total} chats`
+                : narrowed
+                  ? plural(total, { one: "# chat matches", other: "# chats match" })
+                  : plural(total, { one: "# chat", other: "# chats" })}
+          </span>
+          <button className="order" onClick={() => change({ oldest: oldest ? "" : "1" })}>
+            {oldest ? t`oldest first` : t`newest first`}
+          </button>
         </p>
-        {found.isError ? (
-          <div className="nothing-found" role="alert">
-            <p>{wordsFor(found.error)}</p>
-            <Button variant="outlined" onClick={() => void found.refetch()}>
-              <Trans>Try again</Trans>
-            </Button>
-          </div>
-        ) : null}
-        {found.isSuccess && hits.length === 0 ? (
+        {found.isError ? <LoadTrouble error={found.error} again={() => void found.refetch()} /> : null}
+        {found.isSuccess && !found.isPlaceholderData && hits.length === 0 ? (
           <div className="nothing-found">
-            {words ? (
+            {narrowed ? (
               <p>
-                <Trans>No chat matches “{words}”. Try fewer words, or only the beginning of a word.</Trans>
+                <Trans>
+                  No chat matches. Try fewer words, only the beginning of a word, or take a filter away.
+                </Trans>
               </p>
             ) : (
               <p>
@@ -105,26 +148,24 @@ export default function TranscriptsPage() {
             )}
           </div>
         ) : null}
-        <VirtualList
-          label={t`Chats found`}
-          items={hits}
-          keyOf={(hit) => hit.chat.id}
-          height={86}
-          draw={(hit) => <Hit hit={hit} words={words} />}
-        />
-        {found.hasNextPage ? (
-          <Button
-            variant="outlined"
-            className="more"
-            disabled={found.isFetchingNextPage}
-            onClick={() => void found.fetchNextPage()}
-          >
-            {found.isFetchingNextPage ? t`Loading` : t`Show more`}
-          </Button>
+        {found.isError ? null : (
+          <VirtualList
+            label={t`Chats found`}
+            items={hits}
+            keyOf={(hit) => hit.chat.id}
+            height={86}
+            onEnd={fetchMore}
+            draw={(hit) => <Hit hit={hit} search={search} />}
+          />
+        )}
+        {found.isFetchingNextPage ? (
+          <p className="total">
+            <Trans>Loading more</Trans>
+          </p>
         ) : null}
       </section>
       {id ? (
-        <Reader key={id} id={id} words={words} at={Number(address.get("at")) || undefined} />
+        <Reader key={id} id={id} terms={terms} at={Number(address.get("at")) || undefined} />
       ) : (
         <NoneOpen any={hits.length > 0} />
       )}
@@ -132,26 +173,34 @@ export default function TranscriptsPage() {
   );
 }
 
-function Hit({ hit, words }: { hit: TranscriptHit; words: string }) {
+function Hit({ hit, search }: { hit: TranscriptHit; search: string }) {
   const { chat } = hit;
   return (
-    <NavLink
-      to={{
-        pathname: `/transcripts/${chat.id}`,
-        search: words ? `?words=${encodeURIComponent(words)}` : "",
-      }}
-    >
+    <NavLink to={{ pathname: `/transcripts/${chat.id}`, search }}>
       <span className="row">
         <b className="cut">
-          <bdi>{chat.name ? <MarkWords text={chat.name} words={words} /> : t`Visitor`}</bdi>
+          <bdi>{chat.name ? <Marked pieces={hit.name} /> : t`Visitor`}</bdi>
         </b>
         <time dateTime={chat.startedAt}>{dayAndTime(chat.startedAt)}</time>
       </span>
       <span className="excerpt" dir="auto">
-        <MarkWords text={hit.excerpt} words={words} />
+        {hit.noted ? (
+          <i>
+            <Trans>Note:</Trans>{" "}
+          </i>
+        ) : null}
+        <Marked pieces={hit.excerpt} />
       </span>
       <span className="row meta">
-        <span>{chat.ownerName ?? t`nobody`}</span>
+        <span className="cut">
+          {[
+            chat.departmentName,
+            chat.ownerName ?? t`nobody`,
+            chat.feedback ? ratingWords(chat.feedback.rating) : "",
+          ]
+            .filter(Boolean)
+            .join(" · ")}
+        </span>
         {chat.ending === "missed" ? (
           <span className="missed">
             <Icons.Warning /> <Trans>missed</Trans>
@@ -159,7 +208,7 @@ function Hit({ hit, words }: { hit: TranscriptHit; words: string }) {
         ) : (
           <span>
             {chat.ending === "message" ? <Icons.Letter /> : <Icons.Check />}{" "}
-            {endingWords(chat.ending ?? "answered")}
+            {chat.outcome || endingWords(chat.ending ?? "answered")}
           </span>
         )}
       </span>
@@ -170,7 +219,7 @@ function Hit({ hit, words }: { hit: TranscriptHit; words: string }) {
 function NoneOpen({ any }: { any: boolean }) {
   return (
     <section className="reader none">
-      <p>{any ? t`Choose a chat on the left to read it.` : ""}</p>
+      <p>{any ? t`Choose a chat on the left to read it. Arrow keys go through the list.` : ""}</p>
     </section>
   );
 }

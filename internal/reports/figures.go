@@ -1,0 +1,246 @@
+package reports
+
+import (
+	"context"
+	"math"
+	"slices"
+
+	"golang.org/x/sync/errgroup"
+	"gorm.io/gorm"
+
+	"stoop/core/chat"
+	"stoop/core/measure"
+	"stoop/internal/facts"
+)
+
+// Share is a share with how many it is of, and how sure it is.
+type Share struct {
+	Hits int64 `json:"hits"`
+	Of   int64 `json:"of"`
+	measure.Interval
+}
+
+func shareOf(hits, of int64) Share { return Share{hits, of, measure.Wilson(hits, of)} }
+
+// Times are what a measure of time comes to, in seconds.
+type Times struct {
+	N      int64    `json:"n" doc:"Chats that have it"`
+	Median *float64 `json:"median,omitempty"`
+	P90    *float64 `json:"p90,omitempty"`
+	Mean   *float64 `json:"mean,omitempty"`
+}
+
+func timesOf(d measure.Distribution) Times {
+	return Times{N: d.N(), Median: known(d.Percentile(0.5)), P90: known(d.Percentile(0.9)), Mean: known(d.Mean())}
+}
+
+// known returns a number, or nothing if it is none.
+func known(x float64) *float64 {
+	if math.IsNaN(x) {
+		return nil
+	}
+	return &x
+}
+
+// Amount is what sales come to in one currency.
+type Amount struct {
+	Cents    int64  `json:"cents" doc:"In the smallest unit of the currency"`
+	Currency string `json:"currency"`
+}
+
+// ChatFigures are what some chats add up to. How each is counted says measure.Definitions.
+type ChatFigures struct {
+	Chats    int64    `json:"chats"`
+	Answered int64    `json:"answered"`
+	Missed   int64    `json:"missed"`
+	Messages int64    `json:"messages"`
+	Kept     int64    `json:"kept" doc:"Messages of visitors who had waited"`
+	InTarget Share    `json:"inTarget"`
+	Wait     Times    `json:"wait"`
+	First    Times    `json:"first"`
+	Later    Times    `json:"later"`
+	OnTime   Share    `json:"onTime" doc:"Replies within the target"`
+	Handling *float64 `json:"handling,omitempty" doc:"Seconds in the mean, of chats that somebody held"`
+	HandedOn int64    `json:"handedOn" doc:"Chats that changed hands"`
+	HandOns  int64    `json:"handOns" doc:"How often they did"`
+	Asked    int64    `json:"asked" doc:"Visitors who were asked how it was"`
+	Ratings  []int64  `json:"ratings" doc:"How many of each, from very poor to very good"`
+	Rating   *float64 `json:"rating,omitempty" doc:"In the mean"`
+	Good     Share    `json:"good"`
+	Invited  int64    `json:"invited" doc:"Chats that came of an invitation"`
+	Sold     int64    `json:"sold" doc:"Chats with a sale"`
+	Sales    []Amount `json:"sales"`
+}
+
+// ReportRow is what the chats of one part of a report add up to.
+type ReportRow struct {
+	Key string `json:"key" doc:"A day, an hour, an id or a name, by what the report is cut"`
+	ChatFigures
+}
+
+// counted is a row as the database counts it.
+type counted struct {
+	Key                                         string
+	Chats, Answered, Missed, Messages, Kept     int64
+	InTarget, InTargetOf, Replies, OnTime       int64
+	HandledS, Handled, HandedOn, HandOns, Asked int64
+	Rated1, Rated2, Rated3, Rated4, Rated5      int64
+	Invited, Sold                               int64
+	Currency                                    string
+	Cents                                       int64
+}
+
+const countColumns = `count(*) as chats, count(*) filter (where f.ending = 'answered') as answered, count(*) filter (where f.ending = 'missed') as missed,
+	count(*) filter (where f.ending = 'message') as messages, count(f.kept_s) filter (where f.ending = 'message') as kept,
+	count(*) filter (where f.in_target) as in_target, count(f.in_target) as in_target_of,
+	sum(f.replies) as replies, sum(f.on_time) as on_time, sum(f.active_s + f.wrap_s) as handled_s, count(*) filter (where f.active_s > 0) as handled,
+	count(*) filter (where f.hand_ons > 0) as handed_on, sum(f.hand_ons) as hand_ons, count(*) filter (where f.surveyed) as asked,
+	count(*) filter (where f.rating = 1) as rated1, count(*) filter (where f.rating = 2) as rated2, count(*) filter (where f.rating = 3) as rated3,
+	count(*) filter (where f.rating = 4) as rated4, count(*) filter (where f.rating = 5) as rated5,
+	count(*) filter (where f.invited <> '') as invited, count(f.sale_cents) as sold`
+
+func (c counted) figures() ChatFigures {
+	f := ChatFigures{
+		Chats: c.Chats, Answered: c.Answered, Missed: c.Missed, Messages: c.Messages, Kept: c.Kept,
+		InTarget: shareOf(c.InTarget, c.InTargetOf), OnTime: shareOf(c.OnTime, c.Replies), HandedOn: c.HandedOn, HandOns: c.HandOns,
+		Asked: c.Asked, Ratings: []int64{c.Rated1, c.Rated2, c.Rated3, c.Rated4, c.Rated5}, Invited: c.Invited, Sold: c.Sold, Sales: []Amount{},
+	}
+	if c.Handled > 0 {
+		f.Handling = known(float64(c.HandledS) / float64(c.Handled))
+	}
+	rated, sum, good := int64(0), int64(0), int64(0)
+	for i, n := range f.Ratings {
+		rated, sum = rated+n, sum+n*int64(i+1)
+		if i+1 >= chat.RatingGood {
+			good += n
+		}
+	}
+	if f.Good = shareOf(good, rated); rated > 0 {
+		f.Rating = known(float64(sum) / float64(rated))
+	}
+	return f
+}
+
+// cut is by what chats are told apart.
+type cut struct {
+	key  string // in SQL, of the facts f
+	args []any
+	from string // what is joined besides, in SQL
+	most int    // rows, those with the most chats; 0: all
+	// plain: only counts, without times.
+	plain bool
+}
+
+// whole is a cut into one part.
+var whole = cut{key: "''"}
+
+// times are the measures of time with the column and who has it.
+var times = []struct {
+	column, of string
+	into       func(*ChatFigures) *Times
+}{
+	{"f.wait_s", "f.ending <> 'message'", func(f *ChatFigures) *Times { return &f.Wait }},
+	{"f.first_s", "f.ending = 'answered'", func(f *ChatFigures) *Times { return &f.First }},
+	{"f.later_s", "f.ending = 'answered'", func(f *ChatFigures) *Times { return &f.Later }},
+}
+
+// query begins to ask for the chats that are meant, told apart by a cut.
+func (room *Room) query(ctx context.Context, f facts.Filter, c cut) *gorm.DB {
+	return f.On(room.Facts.DB.WithContext(ctx).Table("fact_chats f " + c.from))
+}
+
+// rows returns what the chats that are meant add up to, told apart by a cut; in the order
+// of the keys, or if there is a most, by the most chats.
+func (room *Room) rows(ctx context.Context, f facts.Filter, c cut) ([]ReportRow, error) {
+	var all []counted
+	var sales []counted
+	spread := make([][]measured, len(times))
+	work, ctx := errgroup.WithContext(ctx)
+	work.SetLimit(beside)
+	work.Go(func() error {
+		q := room.query(ctx, f, c).Select(c.key+" as key, "+countColumns, c.args...).Group("key")
+		if c.most > 0 {
+			q = q.Order("chats desc, key").Limit(c.most)
+		} else {
+			q = q.Order("key")
+		}
+		return q.Scan(&all).Error
+	})
+	work.Go(func() error {
+		return room.query(ctx, f, c).Select(c.key+" as key, f.sale_currency as currency, sum(f.sale_cents) as cents", c.args...).
+			Where("f.sale_cents is not null").Group("key, f.sale_currency").Order("key, cents desc").Scan(&sales).Error
+	})
+	for i, t := range times {
+		if c.plain {
+			break
+		}
+		work.Go(func() error {
+			return room.query(ctx, f, c).Select(c.key+" as key, "+t.column+" as value, count(*) as n", c.args...).
+				Where(t.column + " is not null and " + t.of).Group("key, value").Order("key, value").Scan(&spread[i]).Error
+		})
+	}
+	if err := work.Wait(); err != nil {
+		return nil, err
+	}
+	list := make([]ReportRow, len(all))
+	at := make(map[string]*ReportRow, len(all))
+	for i, one := range all {
+		list[i] = ReportRow{one.Key, one.figures()}
+		at[one.Key] = &list[i]
+	}
+	for _, s := range sales {
+		if row := at[s.Key]; row != nil {
+			row.Sales = append(row.Sales, Amount{s.Cents, s.Currency})
+		}
+	}
+	for i, t := range times {
+		for key, d := range distributions(spread[i]) {
+			if row := at[key]; row != nil {
+				*t.into(&row.ChatFigures) = timesOf(d)
+			}
+		}
+	}
+	return list, nil
+}
+
+// beside is how many questions a report puts to the database at once: some connections
+// must be left to those who chat.
+const beside = 3
+
+// measured is how often a value was measured in a part.
+type measured struct {
+	Key   string
+	Value int
+	N     int64
+}
+
+func distributions(all []measured) map[string]measure.Distribution {
+	found := map[string]measure.Distribution{}
+	for _, m := range all {
+		found[m.Key] = append(found[m.Key], measure.Count{Value: m.Value, N: m.N})
+	}
+	return found
+}
+
+// total returns what all chats that are meant add up to.
+func (room *Room) total(ctx context.Context, f facts.Filter) (ChatFigures, error) {
+	rows, err := room.rows(ctx, f, whole)
+	if err != nil || len(rows) == 0 {
+		return counted{}.figures(), err
+	}
+	return rows[0].ChatFigures, nil
+}
+
+// withKeys returns rows in the order of some keys; where there is none, one of no chats.
+func withKeys(rows []ReportRow, keys []string) []ReportRow {
+	out := make([]ReportRow, len(keys))
+	for i, key := range keys {
+		at := slices.IndexFunc(rows, func(r ReportRow) bool { return r.Key == key })
+		if at < 0 {
+			out[i] = ReportRow{key, counted{}.figures()}
+			continue
+		}
+		out[i] = rows[at]
+	}
+	return out
+}

@@ -1,0 +1,18 @@
+// Package reports is the room of what all chats of a period add up to: how many came,
+// when, how fast they were answered, by whom, what about, and what they brought.
+package reports
+
+import (
+	"time"
+
+	"stoop/internal/facts"
+	"stoop/internal/setup/settings"
+)
+
+// Room is where reports are read. Its methods are safe for concurrent use.
+type Room struct {
+	Facts    facts.Tables
+	Settings *settings.Cache
+	Now      func() time.Time
+	Zone     *time.Location // in which days are counted, unless another is asked for
+}

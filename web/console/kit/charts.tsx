@@ -1,0 +1,146 @@
+import { BarChart } from "@mui/x-charts/BarChart";
+import { LineChart } from "@mui/x-charts/LineChart";
+
+/** What is drawn of one thing: a number for each place along the axis; null where there is none. */
+export interface Series {
+  name: string;
+  /** A colour of the theme, or hatched for what is to be noticed. */
+  colour: string;
+  values: (number | null)[];
+}
+
+interface Props {
+  /** What the chart shows, for those who do not see it; its numbers stand in a table beside it. */
+  label: string;
+  places: string[];
+  series: Series[];
+  height: number;
+  /** Says a number with its unit. */
+  say: (value: number) => string;
+  /** Called with the place and the series that was picked. */
+  pick?: (place: number, series: number) => void;
+}
+
+const hatch = "url(#stoop-hatch)";
+
+/** The colours of charts. */
+export const colours = {
+  data: "var(--slate-mark)",
+  pale: "var(--heat-3)",
+  strong: "var(--heat-6)",
+  trouble: hatch,
+  amber: "var(--amber-mark)",
+};
+
+const axisText = { fill: "var(--ink-3)", fontSize: 11.5 };
+const common = {
+  skipAnimation: true,
+  hideLegend: true,
+  margin: { left: 0, right: 18, top: 8, bottom: 0 },
+  grid: { horizontal: true },
+  sx: {
+    "& .MuiChartsAxis-root .MuiChartsAxis-line, & .MuiChartsAxis-root .MuiChartsAxis-tick": {
+      stroke: "var(--line-2)",
+    },
+    "& .MuiChartsGrid-line": { stroke: "var(--line)" },
+  },
+};
+
+function Hatch() {
+  return (
+    <defs>
+      <pattern
+        id="stoop-hatch"
+        width="5"
+        height="5"
+        patternUnits="userSpaceOnUse"
+        patternTransform="rotate(45)"
+      >
+        <rect width="5" height="5" fill="var(--late-tint)" />
+        <rect width="2.4" height="5" fill="var(--late-mark)" />
+      </pattern>
+    </defs>
+  );
+}
+
+/** Bars that stand on each other, one for each place. */
+export function Bars({ label, places, series, height, say, pick }: Props) {
+  return (
+    <figure className={pick ? "chart picks" : "chart"} aria-label={label}>
+      <BarChart
+        {...common}
+        height={height}
+        xAxis={[
+          { data: places, scaleType: "band", categoryGapRatio: 0.25, tickLabelStyle: axisText, height: 24 },
+        ]}
+        yAxis={[
+          {
+            tickLabelStyle: axisText,
+            width: 44,
+            valueFormatter: (value: number) => say(value),
+            tickMinStep: 1,
+          },
+        ]}
+        series={series.map((s, i) => ({
+          id: String(i),
+          data: s.values,
+          label: s.name,
+          color: s.colour,
+          stack: "all",
+          valueFormatter: (value: number | null) => (value === null ? "" : say(value)),
+        }))}
+        {...(pick
+          ? {
+              onItemClick: (_: unknown, item: { dataIndex: number; seriesId: string | number }) =>
+                pick(item.dataIndex, Number(item.seriesId)),
+            }
+          : {})}
+      >
+        <Hatch />
+      </BarChart>
+    </figure>
+  );
+}
+
+/** Lines along the places; where there is no value a line has a gap. */
+export function Lines({ label, places, series, height, say }: Props) {
+  return (
+    <figure className="chart" aria-label={label}>
+      <LineChart
+        {...common}
+        height={height}
+        xAxis={[{ data: places, scaleType: "point", tickLabelStyle: axisText, height: 24 }]}
+        yAxis={[
+          { min: 0, tickLabelStyle: axisText, width: 44, valueFormatter: (value: number) => say(value) },
+        ]}
+        series={series.map((s, i) => ({
+          id: String(i),
+          data: s.values,
+          label: s.name,
+          color: s.colour,
+          curve: "linear",
+          showMark: places.length < 40,
+          connectNulls: false,
+          valueFormatter: (value: number | null) => (value === null ? "" : say(value)),
+        }))}
+      />
+    </figure>
+  );
+}
+
+/** What the colours of a chart stand for. */
+export function Legend({ series }: { series: Pick<Series, "name" | "colour">[] }) {
+  return (
+    <ul className="legend">
+      {series.map((s) => (
+        <li key={s.name}>
+          <i
+            className={s.colour === hatch ? "hatched" : ""}
+            style={s.colour === hatch ? {} : { background: s.colour }}
+          />
+          {s.name}
+        </li>
+      ))}
+    </ul>
+  );
+}
