@@ -23,7 +23,7 @@ func main() {
 		Use: "stoop", Short: "Answer a website's visitors live",
 		SilenceUsage: true, SilenceErrors: true,
 	}
-	root.AddCommand(serveCommand(), migrateCommand(), demoCommand(), passwordCommand(), widgetCommand(), testDatabaseCommand(), openAPICommand())
+	root.AddCommand(serveCommand(), migrateCommand(), demoCommand(), passwordCommand(), widgetCommand(), rebuildFactsCommand(), testDatabaseCommand(), openAPICommand())
 	if err := root.ExecuteContext(ctx); err != nil {
 		fmt.Fprintln(os.Stderr, "stoop:", err)
 		os.Exit(1)

@@ -23,6 +23,7 @@ import (
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/internal/devpg"
+	"stoop/internal/facts"
 	"stoop/internal/server"
 	"stoop/internal/setup/settings"
 	"stoop/internal/store"
@@ -68,6 +69,36 @@ func migrateCommand() *cobra.Command {
 			}
 			defer s.Close()
 			return s.Migrate(cmd.Context())
+		},
+	}
+}
+
+// rebuildFactsCommand counts anew what reports count, from the logs of all chats.
+func rebuildFactsCommand() *cobra.Command {
+	return &cobra.Command{
+		Use: "rebuild-facts", Short: "Count anew what reports and searches go by, from the logs of all chats; servers may run meanwhile",
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			_, log, err := configuration()
+			if err != nil {
+				return err
+			}
+			s, err := openStore()
+			if err != nil {
+				return err
+			}
+			defer s.Close()
+			if err := s.Migrate(cmd.Context()); err != nil {
+				return err
+			}
+			all, err := (&settings.Cache{Tables: settings.On(s)}).Get(cmd.Context())
+			if err != nil {
+				return err
+			}
+			err = facts.On(s).Rebuild(cmd.Context(), all, log, func(done, total int64) {
+				fmt.Fprintf(cmd.OutOrStdout(), "\r%d of %d chats", done, total)
+			})
+			fmt.Fprintln(cmd.OutOrStdout())
+			return err
 		},
 	}
 }

@@ -317,6 +317,17 @@ func nextPlace(at, sure Position, part feedPart) (next Position, worth bool) {
 	return next, len(part.entries) > 0 || part.full || next.Generation > at.Generation || next.XID > at.XID+passOver
 }
 
+// Lags reports whether events of some kinds, none of them words, are there to be read
+// that a follower has not come to.
+func (s Tables) Lags(ctx context.Context, follower string, kinds []chat.Kind) (lags bool, err error) {
+	err = s.Pool().QueryRow(ctx, `select exists (
+		select from followers p, feed where p.name = $1 and exists (
+			select from events e where e.kind <> 'said' and e.kind = any($2) and (e.generation, e.xid) >= (p.generation, p.xid)
+				and (e.generation, e.xid, e.chat_id, e.number) > (p.generation, p.xid, p.chat_id, p.number)
+				and (e.generation < feed.generation or e.xid < pg_snapshot_xmin(pg_current_snapshot()))))`, follower, kinds).Scan(&lags)
+	return lags, err
+}
+
 // introduce notes a follower that was not known.
 func (s Tables) introduce(ctx context.Context, f Follower) error {
 	ctx, cancel := context.WithTimeout(ctx, commitTimeout)

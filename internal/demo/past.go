@@ -100,11 +100,9 @@ func addFormer(ctx context.Context, s *store.Store, since time.Time) error {
 			continue
 		}
 		id := uuid.NewString()
-		if err := tables.AddOperator(ctx, settings.Operator{ID: id, Email: l.Email, Name: l.Name, Role: l.Role, PasswordHash: "-", CreatedAt: since, Languages: l.Languages}); err != nil {
+		left := settings.Operator{ID: id, Email: l.Email, Name: l.Name, Role: l.Role, PasswordHash: "-", CreatedAt: since, Languages: l.Languages}
+		if err := tables.SaveOperator(ctx, left, nil); err != nil {
 			return fmt.Errorf("storing a former colleague: %w", err)
-		}
-		if err := s.DB.WithContext(ctx).Exec("update operators set active = false where id = ?", id).Error; err != nil {
-			return fmt.Errorf("storing that a colleague has left: %w", err)
 		}
 	}
 	return nil

@@ -1,6 +1,8 @@
 package facts
 
 import (
+	"slices"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -63,12 +65,12 @@ func (f Filter) On(q *gorm.DB) *gorm.DB {
 	}
 	where(len(f.Departments) > 0, "f.department_id in ?", f.Departments)
 	if len(f.Operators) > 0 {
-		q = q.Where("f.operators && array[?]::uuid[]", f.Operators)
+		q = q.Where("f.operators && "+array(f.Operators, "uuid"), anys(f.Operators)...)
 	}
 	where(f.Owner != "", "f.owner_id = ?", f.Owner)
 	where(len(f.Widgets) > 0, "f.widget_id in ?", f.Widgets)
 	if len(f.Tags) > 0 {
-		q = q.Where("(f.tags && array[?]::text[] or ? and f.tags = '{}')", f.Tags, contains(f.Tags, Unset))
+		q = q.Where("(f.tags && "+array(f.Tags, "text")+" or ? and f.tags = '{}')", append(anys(f.Tags), slices.Contains(f.Tags, Unset))...)
 	}
 	where(len(f.Outcomes) > 0, "f.outcome in ?", orEmpty(f.Outcomes))
 	where(f.Ending != "", "f.ending = ?", f.Ending)
@@ -113,13 +115,17 @@ func (f Filter) On(q *gorm.DB) *gorm.DB {
 	return q
 }
 
-func contains(list []string, one string) bool {
-	for _, s := range list {
-		if s == one {
-			return true
-		}
+// array is an array of so many parameters in SQL.
+func array(values []string, kind string) string {
+	return "array[" + strings.TrimSuffix(strings.Repeat("?, ", len(values)), ", ") + "]::" + kind + "[]"
+}
+
+func anys(values []string) []any {
+	list := make([]any, len(values))
+	for i, v := range values {
+		list[i] = v
 	}
-	return false
+	return list
 }
 
 // orEmpty returns a list in which Unset is the empty text.

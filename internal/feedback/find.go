@@ -10,7 +10,6 @@ import (
 	"stoop/core/chat"
 	"stoop/core/measure"
 	"stoop/internal/chatlog"
-	"stoop/internal/problem"
 	"stoop/internal/view"
 )
 
@@ -156,27 +155,4 @@ func (t Tables) toRead(ctx context.Context, f Find) (n int64, err error) {
 	whenever := Find{OperatorID: f.OperatorID, DepartmentID: f.DepartmentID}
 	err = whenever.of(t.DB.WithContext(ctx).Table("chats")).Where("feedback_to_read").Count(&n).Error
 	return n, err
-}
-
-// days returns the bounds of a period of days, both of which are part of it, as the
-// zone counts them: on the nights of daylight saving a day has 23 or 25 hours.
-func days(from, to string, zone *time.Location) (start, end time.Time, err error) {
-	if start, err = day(from, zone); err != nil {
-		return start, end, err
-	}
-	if end, err = day(to, zone); err != nil || end.IsZero() {
-		return start, end, err
-	}
-	return start, end.AddDate(0, 0, 1), nil
-}
-
-func day(text string, zone *time.Location) (time.Time, error) {
-	if text == "" {
-		return time.Time{}, nil
-	}
-	at, err := time.ParseInLocation(time.DateOnly, text, zone)
-	if err != nil {
-		return at, problem.New(422, "no-such-day", "This is not a date", "Write a date as 2026-11-28.")
-	}
-	return at, nil
 }

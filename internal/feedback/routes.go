@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"stoop/core/access"
+	"stoop/internal/facts"
 	"stoop/internal/httpapi"
 	"stoop/internal/store"
 	"stoop/internal/view"
@@ -41,7 +42,7 @@ func (room *Room) Routes(r *httpapi.Routes) {
 		func(ctx context.Context, o access.Actor, in *Asked) (FeedbackFound, error) {
 			f := Find{DepartmentID: in.DepartmentID, OperatorID: in.OperatorID, Rating: in.Rating, WithWords: in.WithWords, ToRead: in.ToRead, Totals: in.Totals}
 			var err error
-			if f.From, f.To, err = days(in.From, in.To, room.Zone); err != nil {
+			if f.From, f.To, err = facts.Days(in.From, in.To, room.Zone); err != nil {
 				return FeedbackFound{}, err
 			}
 			if in.ID != "" {

@@ -51,6 +51,10 @@ func (room *Room) Routes(r *httpapi.Routes) {
 		func(ctx context.Context, _ access.Actor, _ *struct{}) (TranscriptChoices, error) {
 			return room.Choices(ctx)
 		})
+	httpapi.Answer(r, http.MethodGet, "/api/chats/{id}/measures", "chat-measures", "What an ended chat's log says of it",
+		func(ctx context.Context, o access.Actor, in *httpapi.ChatPath) (ChatMeasures, error) {
+			return room.Measures(ctx, o, in.ID)
+		})
 	httpapi.AnswerWhole(r, http.MethodGet, "/api/chats/{id}/transcript", "transcript-file", "One transcript as a file",
 		func(ctx context.Context, o access.Actor, in *struct {
 			httpapi.ChatPath

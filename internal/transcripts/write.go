@@ -107,12 +107,12 @@ func (room *Room) Mail(ctx context.Context, o access.Actor, chatID, to string) e
 	if err != nil || address.Name != "" {
 		return form.Refuse([]form.Wrong{{Field: "to", Words: "This is not an email address."}})
 	}
-	if !room.Post.Sends() {
-		return problem.New(409, "no-mail", "No mail can be sent", "An admin must set a mail server first: STOOP_SMTP.")
-	}
 	c, log, s, err := room.read(ctx, o, chatID)
 	if err != nil {
 		return err
+	}
+	if !room.Post.Sends() {
+		return problem.New(409, "no-mail", "No mail can be sent", "An admin must set a mail server first: STOOP_SMTP.")
 	}
 	if c.Phase != chat.Over {
 		return problem.New(409, "chat-open", "This chat is not over", "Send its transcript when it has ended.")

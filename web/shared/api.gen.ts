@@ -351,6 +351,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/chats/{id}/measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What an ended chat's log says of it */
+        get: operations["chat-measures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/chats/{id}/notes": {
         parameters: {
             query?: never;
@@ -1912,6 +1929,46 @@ export interface components {
             /** @enum {string} */
             type: "gone";
         };
+        ChatMeasures: {
+            /** Format: int64 */
+            first?: number;
+            /** Format: int64 */
+            handOns: number;
+            /** Format: int64 */
+            handling: number;
+            inTarget?: boolean;
+            /** Format: int64 */
+            lasted: number;
+            /** Format: int64 */
+            later?: number;
+            /** @description Why, if it was */
+            missed?: string;
+            /** Format: int64 */
+            onTime: number;
+            /**
+             * Format: int64
+             * @description Of a message: until the first answer, in open hours
+             */
+            openReply?: number;
+            /** @description Who took part, in the order in which they did */
+            operators: components["schemas"]["HolderView"][];
+            /** Format: int64 */
+            replies: number;
+            /**
+             * Format: int64
+             * @description The longest that the visitor was owed a word
+             */
+            silence: number;
+            /** Format: int64 */
+            target: number;
+            /** Format: int64 */
+            turns: number;
+            /**
+             * Format: int64
+             * @description Missing for messages
+             */
+            wait?: number;
+        };
         ChatMoved: {
             chat: components["schemas"]["ChatView"];
             events: components["schemas"]["EventView"][];
@@ -2756,6 +2813,18 @@ export interface components {
             /** @description For who takes it; the visitor never sees it */
             note?: string;
             operatorId?: string;
+        };
+        HolderView: {
+            /** @description They spoke beside the owner and never held it */
+            beside: boolean;
+            /**
+             * Format: int64
+             * @description Seconds as its owner, with the work after the end
+             */
+            held: number;
+            /** Format: int64 */
+            lines: number;
+            name: string;
         };
         HoursSettings: {
             exceptions: components["schemas"]["ExceptionSettings"][];
@@ -6365,6 +6434,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChatView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "chat-measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChatMeasures"];
                 };
             };
             /** @description Unauthorized */

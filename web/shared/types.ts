@@ -118,3 +118,4 @@ export type SavedSearch = Schemas["SavedSearch"];
 export type Export = Schemas["Export"];
 export type Term = Schemas["Term"];
 export type Piece = Schemas["Piece"];
+export type ChatMeasures = Schemas["ChatMeasures"];

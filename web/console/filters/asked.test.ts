@@ -22,7 +22,7 @@ test("the chats behind a figure are those of the report, narrowed to the figure"
     to: "2026-11-03",
     ending: "missed",
   });
-  expect(to).toBe("/transcripts?from=2026-11-03&to=2026-11-03&ending=missed&department=d");
+  expect(to).toBe("/transcripts?from=2026-11-03&to=2026-11-03&department=d&ending=missed");
 });
 
 test("periods are whole days until today", () => {
