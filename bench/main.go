@@ -110,9 +110,10 @@ func run(ctx context.Context) error {
 		"visitors":   func() ([]row, error) { return watchedSite(ctx, url, data) },
 		"watching":   func() ([]row, error) { return watchingConsole(ctx, url, cluster, quiet) },
 		"reports":    func() ([]row, error) { return pageReports(ctx, url, cluster, data, quiet) },
+		"past":       func() ([]row, error) { return lookedBack(ctx, cluster, quiet) },
 		"weights":    weighed,
 	}
-	wanted := []string{"throughput", "latency", "offers", "arrival", "busy", "kill", "keys", "desk", "idle", "visitors", "watching", "reports", "weights"}
+	wanted := []string{"throughput", "latency", "offers", "arrival", "busy", "kill", "keys", "desk", "idle", "visitors", "watching", "reports", "past", "weights"}
 	switch {
 	case len(os.Args) > 1 && os.Args[1] == "messages":
 		wanted = []string{"throughput", "latency", "offers", "arrival"}

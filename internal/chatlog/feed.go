@@ -317,15 +317,20 @@ func nextPlace(at, sure Position, part feedPart) (next Position, worth bool) {
 	return next, len(part.entries) > 0 || part.full || next.Generation > at.Generation || next.XID > at.XID+passOver
 }
 
-// Lags reports whether events of some kinds, none of them words, are there to be read
-// that a follower has not come to.
+// Lags reports whether events of some kinds are there to be read that a follower has not
+// come to.
 func (s Tables) Lags(ctx context.Context, follower string, kinds []chat.Kind) (lags bool, err error) {
-	err = s.Pool().QueryRow(ctx, `select exists (
-		select from followers p, feed where p.name = $1 and exists (
-			select from events e where e.kind <> 'said' and e.kind = any($2) and (e.generation, e.xid) >= (p.generation, p.xid)
-				and (e.generation, e.xid, e.chat_id, e.number) > (p.generation, p.xid, p.chat_id, p.number)
-				and (e.generation < feed.generation or e.xid < pg_snapshot_xmin(pg_current_snapshot()))))`, follower, kinds).Scan(&lags)
-	return lags, err
+	var at Position
+	err = s.Pool().QueryRow(ctx, "select generation, xid::text::bigint, chat_id::text, number from followers where name = $1", follower).
+		Scan(&at.Generation, &at.XID, &at.ChatID, &at.Number)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return true, nil // it has not begun
+	}
+	if err != nil {
+		return false, err
+	}
+	part, err := readFeed(ctx, s.Pool(), at, kinds)
+	return len(part.entries) > 0 || part.full, err
 }
 
 // introduce notes a follower that was not known.

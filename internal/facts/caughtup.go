@@ -15,12 +15,16 @@ const patience = 1500 * time.Millisecond
 // a second or so: who ends a chat and looks for it finds it. When that does not come
 // about in time, it is no error: what there is is shown.
 func (t Tables) CatchUp(ctx context.Context, followers ...string) error {
+	outer := ctx
 	ctx, cancel := context.WithTimeout(ctx, patience)
 	defer cancel()
 	for {
 		waits := false
 		for _, name := range followers {
 			lags, err := chatlog.On(t.Store).Lags(ctx, name, late)
+			if ctx.Err() != nil {
+				return outer.Err() // it takes too long to find out
+			}
 			if err != nil {
 				return err
 			}

@@ -134,7 +134,8 @@ func TestFactsFollowWhatComesAfterTheEnd(t *testing.T) {
 
 // Days are those of the clock: where it is put forward or back they have 23 or 25
 // hours, and where it jumps over midnight they begin after the jump. Dates of changes
-// from memory of the IANA time zone database.
+// from memory of the IANA time zone database; those of
+// Copenhagen are directive 2000/84/EC's: the last Sundays of March and October.
 func TestDaysOnWhichClocksChange(t *testing.T) {
 	for _, c := range []struct {
 		zone, day string

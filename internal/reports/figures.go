@@ -1,6 +1,7 @@
 package reports
 
 import (
+	"cmp"
 	"context"
 	"math"
 	"slices"
@@ -149,12 +150,17 @@ func (room *Room) query(ctx context.Context, f facts.Filter, c cut) *gorm.DB {
 	return f.On(room.Facts.DB.WithContext(ctx).Table("fact_chats f " + c.from))
 }
 
-// rows returns what the chats that are meant add up to, told apart by a cut; in the order
-// of the keys, or if there is a most, by the most chats.
-func (room *Room) rows(ctx context.Context, f facts.Filter, c cut) ([]ReportRow, error) {
-	var all []counted
-	var sales []counted
-	spread := make([][]measured, len(times))
+// parted is what the database counts of chats that are told apart by a cut.
+type parted struct {
+	counts []counted
+	sales  []counted
+	spread [][]measured // by the order of times; none of a plain cut
+}
+
+// parts counts the chats that are meant, told apart by a cut; in the order of the keys,
+// or if there is a most, by the most chats.
+func (room *Room) parts(ctx context.Context, f facts.Filter, c cut) (p parted, err error) {
+	p.spread = make([][]measured, len(times))
 	work, ctx := errgroup.WithContext(ctx)
 	work.SetLimit(beside)
 	work.Go(func() error {
@@ -164,11 +170,11 @@ func (room *Room) rows(ctx context.Context, f facts.Filter, c cut) ([]ReportRow,
 		} else {
 			q = q.Order("key")
 		}
-		return q.Scan(&all).Error
+		return q.Scan(&p.counts).Error
 	})
 	work.Go(func() error {
 		return room.query(ctx, f, c).Select(c.key+" as key, f.sale_currency as currency, sum(f.sale_cents) as cents", c.args...).
-			Where("f.sale_cents is not null").Group("key, f.sale_currency").Order("key, cents desc").Scan(&sales).Error
+			Where("f.sale_cents is not null").Group("key, f.sale_currency").Order("key, cents desc").Scan(&p.sales).Error
 	})
 	for i, t := range times {
 		if c.plain {
@@ -176,31 +182,71 @@ func (room *Room) rows(ctx context.Context, f facts.Filter, c cut) ([]ReportRow,
 		}
 		work.Go(func() error {
 			return room.query(ctx, f, c).Select(c.key+" as key, "+t.column+" as value, count(*) as n", c.args...).
-				Where(t.column + " is not null and " + t.of).Group("key, value").Order("key, value").Scan(&spread[i]).Error
+				Where(t.column + " is not null and " + t.of).Group("key, value").Order("key, value").Scan(&p.spread[i]).Error
 		})
 	}
-	if err := work.Wait(); err != nil {
-		return nil, err
-	}
-	list := make([]ReportRow, len(all))
-	at := make(map[string]*ReportRow, len(all))
-	for i, one := range all {
+	return p, work.Wait()
+}
+
+// rows returns what each part adds up to.
+func (p parted) rows() []ReportRow {
+	list := make([]ReportRow, len(p.counts))
+	at := make(map[string]*ReportRow, len(p.counts))
+	for i, one := range p.counts {
 		list[i] = ReportRow{one.Key, one.figures()}
 		at[one.Key] = &list[i]
 	}
-	for _, s := range sales {
+	for _, s := range p.sales {
 		if row := at[s.Key]; row != nil {
 			row.Sales = append(row.Sales, Amount{s.Cents, s.Currency})
 		}
 	}
 	for i, t := range times {
-		for key, d := range distributions(spread[i]) {
+		for key, d := range distributions(p.spread[i]) {
 			if row := at[key]; row != nil {
 				*t.into(&row.ChatFigures) = timesOf(d)
 			}
 		}
 	}
-	return list, nil
+	return list
+}
+
+// whole returns what all parts add up to together, if each chat is in one of them.
+func (p parted) whole() ChatFigures {
+	sum := counted{}
+	for _, c := range p.counts {
+		sum = sum.and(c)
+	}
+	figures := sum.figures()
+	for i, t := range times {
+		var all []measure.Distribution
+		for _, d := range distributions(p.spread[i]) {
+			all = append(all, d)
+		}
+		*t.into(&figures) = timesOf(measure.Merge(all...))
+	}
+	cents := map[string]int64{}
+	for _, s := range p.sales {
+		cents[s.Currency] += s.Cents
+	}
+	for currency, sum := range cents {
+		figures.Sales = append(figures.Sales, Amount{sum, currency})
+	}
+	slices.SortFunc(figures.Sales, func(a, b Amount) int {
+		return cmp.Or(cmp.Compare(b.Cents, a.Cents), cmp.Compare(a.Currency, b.Currency))
+	})
+	return figures
+}
+
+// and returns what two parts count together.
+func (c counted) and(o counted) counted {
+	return counted{
+		Chats: c.Chats + o.Chats, Answered: c.Answered + o.Answered, Missed: c.Missed + o.Missed, Messages: c.Messages + o.Messages, Kept: c.Kept + o.Kept,
+		InTarget: c.InTarget + o.InTarget, InTargetOf: c.InTargetOf + o.InTargetOf, Replies: c.Replies + o.Replies, OnTime: c.OnTime + o.OnTime,
+		HandledS: c.HandledS + o.HandledS, Handled: c.Handled + o.Handled, HandedOn: c.HandedOn + o.HandedOn, HandOns: c.HandOns + o.HandOns, Asked: c.Asked + o.Asked,
+		Rated1: c.Rated1 + o.Rated1, Rated2: c.Rated2 + o.Rated2, Rated3: c.Rated3 + o.Rated3, Rated4: c.Rated4 + o.Rated4, Rated5: c.Rated5 + o.Rated5,
+		Invited: c.Invited + o.Invited, Sold: c.Sold + o.Sold,
+	}
 }
 
 // beside is how many questions a report puts to the database at once: some connections
@@ -224,11 +270,8 @@ func distributions(all []measured) map[string]measure.Distribution {
 
 // total returns what all chats that are meant add up to.
 func (room *Room) total(ctx context.Context, f facts.Filter) (ChatFigures, error) {
-	rows, err := room.rows(ctx, f, whole)
-	if err != nil || len(rows) == 0 {
-		return counted{}.figures(), err
-	}
-	return rows[0].ChatFigures, nil
+	p, err := room.parts(ctx, f, whole)
+	return p.whole(), err
 }
 
 // withKeys returns rows in the order of some keys; where there is none, one of no chats.

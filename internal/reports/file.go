@@ -52,7 +52,7 @@ func (room *Room) file(ctx context.Context, o access.Actor, in *AskedFile) (*Fil
 		}
 		table, period, name = operatorSheet(report, s), report.Period, "operators"
 	} else {
-		report, err := room.Report(ctx, o, in.Asked, By(in.By), AgainstNothing)
+		report, err := room.Report(ctx, o, in.Asked, By(in.By), AgainstNothing, false)
 		if err != nil {
 			return nil, err
 		}

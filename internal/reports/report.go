@@ -188,8 +188,9 @@ func (a asked) before(against Against) (facts.Filter, Period, bool) {
 	return f, periodOf(f.From, f.To, a.zone), true
 }
 
-// Report returns what the chats of a period add up to: of all chats, for who leads.
-func (room *Room) Report(ctx context.Context, o access.Actor, in facts.Asked, by By, against Against) (Report, error) {
+// Report returns what the chats of a period add up to: of all chats, for who leads. Who
+// wants the rows only does not wait for a total.
+func (room *Room) Report(ctx context.Context, o access.Actor, in facts.Asked, by By, against Against, rowsOnly bool) (Report, error) {
 	a, err := room.ready(o, in)
 	if err != nil {
 		return Report{}, err
@@ -203,8 +204,22 @@ func (room *Room) Report(ctx context.Context, o access.Actor, in facts.Asked, by
 	if r.Loading, err = room.Facts.Loading(ctx); err != nil {
 		return r, err
 	}
-	if r.Total, err = room.total(ctx, a.filter); err != nil {
+	if by == ByDate {
+		r.Unit = unitOf(a.period.Days)
+	}
+	c := whole
+	if by != "" {
+		c = cutBy(by, a.filter, r.Unit)
+	}
+	p, err := room.parts(ctx, a.filter, c)
+	if err != nil {
 		return r, err
+	}
+	// Where each chat is in one part, and all parts are there, they are the total.
+	if r.Total = p.whole(); !rowsOnly && (c.plain || c.most > 0) {
+		if r.Total, err = room.total(ctx, a.filter); err != nil {
+			return r, err
+		}
 	}
 	if earlier, period, ok := a.before(against); ok {
 		figures, err := room.total(ctx, earlier)
@@ -216,13 +231,8 @@ func (room *Room) Report(ctx context.Context, o access.Actor, in facts.Asked, by
 	if by == "" {
 		return r, nil
 	}
-	if by == ByDate {
-		r.Unit = unitOf(a.period.Days)
-	}
-	if r.Rows, err = room.rows(ctx, a.filter, cutBy(by, a.filter, r.Unit)); err != nil {
-		return r, err
-	}
-	r.Cut = len(r.Rows) == rowsMost
+	r.Rows = p.rows()
+	r.Cut = c.most > 0 && len(r.Rows) == c.most
 	if keys := keysOf(by, a, r.Unit); keys != nil {
 		r.Rows = withKeys(r.Rows, keys)
 	}

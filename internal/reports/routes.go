@@ -13,8 +13,9 @@ import (
 // AskedReport is what the console asks for.
 type AskedReport struct {
 	facts.Asked
-	By      string `query:"by" enum:"date,hour,weekday-hour,weekday,department,widget,tag,outcome,page,rule,source,country,invitation,rating,missed," doc:"How the report is cut; empty: only the total"`
-	Against string `query:"against" enum:"none,before,year," doc:"With what it is compared"`
+	By       string `query:"by" enum:"date,hour,weekday-hour,weekday,department,widget,tag,outcome,page,rule,source,country,invitation,rating,missed," doc:"How the report is cut; empty: only the total"`
+	RowsOnly bool   `query:"rowsOnly" doc:"The total is not wanted, and may be missing"`
+	Against  string `query:"against" enum:"none,before,year," doc:"With what it is compared"`
 }
 
 // DefinitionList is how all figures are counted.
@@ -26,7 +27,7 @@ type DefinitionList struct {
 func (room *Room) Routes(r *httpapi.Routes) {
 	httpapi.Answer(r, http.MethodGet, "/api/reports", "report", "What the chats of a period add up to",
 		func(ctx context.Context, o access.Actor, in *AskedReport) (Report, error) {
-			return room.Report(ctx, o, in.Asked, By(in.By), Against(in.Against))
+			return room.Report(ctx, o, in.Asked, By(in.By), Against(in.Against), in.RowsOnly)
 		})
 	httpapi.Answer(r, http.MethodGet, "/api/reports/speed", "speed-report", "How fast the visitors of a period were answered",
 		func(ctx context.Context, o access.Actor, in *facts.Asked) (Speed, error) {

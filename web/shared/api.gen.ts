@@ -10585,6 +10585,8 @@ export interface operations {
                 linesTo?: number;
                 /** @description How the report is cut; empty: only the total */
                 by?: "date" | "hour" | "weekday-hour" | "weekday" | "department" | "widget" | "tag" | "outcome" | "page" | "rule" | "source" | "country" | "invitation" | "rating" | "missed" | "";
+                /** @description The total is not wanted, and may be missing */
+                rowsOnly?: boolean;
                 /** @description With what it is compared */
                 against?: "none" | "before" | "year" | "";
             };
@@ -10717,6 +10719,8 @@ export interface operations {
                 linesTo?: number;
                 /** @description How the report is cut; empty: only the total */
                 by?: "date" | "hour" | "weekday-hour" | "weekday" | "department" | "widget" | "tag" | "outcome" | "page" | "rule" | "source" | "country" | "invitation" | "rating" | "missed" | "";
+                /** @description The total is not wanted, and may be missing */
+                rowsOnly?: boolean;
                 /** @description With what it is compared */
                 against?: "none" | "before" | "year" | "";
                 /** @description By operator, instead of by a cut of the chats */

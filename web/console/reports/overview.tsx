@@ -13,8 +13,8 @@ import { useReport } from "./use-report";
 /** What a lead looks at first: how many, how fast, when, who, what about. */
 export default function Overview() {
   const byDate = useReport("date", true);
-  const heat = useReport("weekday-hour");
-  const tags = useReport("tag");
+  const heat = useReport("weekday-hour", false, true);
+  const tags = useReport("tag", false, true);
   return (
     <Loaded report={byDate}>
       {(report) => (

@@ -18,8 +18,8 @@ import { useBehind, useReport } from "./use-report";
 export default function Ratings() {
   const choices = useChoices();
   const byDate = useReport("date", true);
-  const byDepartment = useReport("department");
-  const byTag = useReport("tag");
+  const byDepartment = useReport("department", false, true);
+  const byTag = useReport("tag", false, true);
   const behind = useBehind();
   const navigate = useNavigate();
   const words = new URLSearchParams();

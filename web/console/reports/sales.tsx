@@ -16,9 +16,9 @@ import { useBehind, useReport } from "./use-report";
 export default function Sales() {
   const choices = useChoices();
   const byDate = useReport("date", true);
-  const tags = useReport("tag");
-  const departments = useReport("department");
-  const pages = useReport("page");
+  const tags = useReport("tag", false, true);
+  const departments = useReport("department", false, true);
+  const pages = useReport("page", false, true);
   const behind = useBehind();
   const navigate = useNavigate();
   return (

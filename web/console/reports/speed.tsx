@@ -21,8 +21,8 @@ export default function Speed() {
   const { asked } = useAsked();
   const choices = useChoices();
   const byDate = useReport("date");
-  const byDepartment = useReport("department");
-  const missed = useReport("missed");
+  const byDepartment = useReport("department", false, true);
+  const missed = useReport("missed", false, true);
   const speed = useQuery({
     queryKey: ["report-speed", asked],
     queryFn: () => ask(api.GET("/api/reports/speed", { params: { query: asked } })),

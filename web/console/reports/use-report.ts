@@ -31,13 +31,13 @@ export function useBehind(): URLSearchParams {
   return whole;
 }
 
-/** Reads a report as the address asks for it, cut in one way. */
-export function useReport(by: By, compare = false): UseQueryResult<Report> {
+/** Reads a report as the address asks for it, cut in one way; rowsOnly is quicker where the total is not shown. */
+export function useReport(by: By, compare = false, rowsOnly = false): UseQueryResult<Report> {
   const { asked, address } = useAsked();
   const against = compare ? ((address.get("against") ?? "before") as NonNullable<Asked["against"]>) : "none";
   return useQuery({
-    queryKey: ["report", by, against, asked],
-    queryFn: () => ask(api.GET("/api/reports", { params: { query: { ...asked, by, against } } })),
+    queryKey: ["report", by, against, rowsOnly, asked],
+    queryFn: () => ask(api.GET("/api/reports", { params: { query: { ...asked, by, against, rowsOnly } } })),
     placeholderData: keepPreviousData,
     refetchInterval: (query) => (query.state.data?.loading ? 3000 : false),
   });

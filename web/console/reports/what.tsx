@@ -11,12 +11,12 @@ import { useReport } from "./use-report";
 export default function What() {
   const choices = useChoices();
   const tags = useReport("tag");
-  const outcomes = useReport("outcome");
-  const pages = useReport("page");
-  const rules = useReport("rule");
-  const departments = useReport("department");
-  const sources = useReport("source");
-  const countries = useReport("country");
+  const outcomes = useReport("outcome", false, true);
+  const pages = useReport("page", false, true);
+  const rules = useReport("rule", false, true);
+  const departments = useReport("department", false, true);
+  const sources = useReport("source", false, true);
+  const countries = useReport("country", false, true);
   const none = t`none`;
   return (
     <Loaded report={tags}>

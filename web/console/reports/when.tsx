@@ -16,9 +16,9 @@ import { weekdayName } from "./weekday";
 /** When chats come: by date, by weekday, by hour, and both together. */
 export default function When() {
   const byDate = useReport("date");
-  const heat = useReport("weekday-hour");
-  const byHour = useReport("hour");
-  const byWeekday = useReport("weekday");
+  const heat = useReport("weekday-hour", false, true);
+  const byHour = useReport("hour", false, true);
+  const byWeekday = useReport("weekday", false, true);
   const behind = useBehind();
   const navigate = useNavigate();
   const hours = byHour.data?.rows ?? [];
