@@ -18,7 +18,7 @@ import (
 )
 
 // rooms are what people do, each a folder of its own. No room imports another.
-var rooms = []string{"account", "delivery", "desk", "feedback", "floor", "library", "mailing", "outside", "people", "reports", "setup", "site", "talk", "teamtalk", "transcripts"}
+var rooms = []string{"account", "delivery", "desk", "feedback", "floor", "library", "mailing", "outside", "people", "reports", "setup", "site", "staffing", "talk", "teamtalk", "transcripts"}
 
 // The arrows between packages point one way, and each that there is stands in
 // docs/architecture.md: who adds one says so there.
@@ -122,8 +122,8 @@ var owners = map[string]string{
 	"visitors": "people/register", "contacts": "people/register", "contact_notes": "people", "bans": "people",
 	"visits": "site/visits", "invitations": "site", "files": "files",
 	"canned_responses": "library", "canned_uses": "library", "articles": "library",
-	"fact_chats": "facts reports transcripts", "fact_operators": "facts reports", "fact_quarters": "facts", "fact_busy": "facts reports", "progress": "facts",
-	"saved_searches": "transcripts", "exports": "transcripts",
+	"fact_chats": "facts reports transcripts", "fact_operators": "facts reports", "fact_quarters": "facts", "fact_busy": "facts reports", "fact_hours": "facts", "progress": "facts",
+	"shifts": "staffing", "saved_searches": "transcripts", "exports": "transcripts",
 	"talk_rooms": "teamtalk", "talk_members": "teamtalk", "talk_messages": "teamtalk",
 }
 

@@ -71,6 +71,7 @@ const (
 	SeeEveryFloor   Act = "see the figures of all departments"
 	SeeEveryChat    Act = "read all transcripts"
 	SeeReports      Act = "see what all chats add up to"
+	PlanShifts      Act = "say who is to be there when"
 	CloseFeedback   Act = "close a low rating that was read"
 	BanNetworks     Act = "shut out a network"
 	SeeBans         Act = "see and lift bans"
@@ -85,7 +86,7 @@ const (
 // least is the one table: the least role for each act.
 var least = map[Act]Role{
 	Watch: Lead, StepIn: Lead, TakeOver: Lead, Whisper: Lead,
-	SeeEveryFloor: Lead, SeeEveryChat: Lead, SeeReports: Lead, CloseFeedback: Lead,
+	SeeEveryFloor: Lead, SeeEveryChat: Lead, SeeReports: Lead, PlanShifts: Lead, CloseFeedback: Lead,
 	BanNetworks: Lead, SeeBans: Lead, BanAnyVisitor: Lead,
 	ShareResponses: Lead, PublishArticles: Lead, RemoveArticles: Lead,
 	MoveContacts: Lead,

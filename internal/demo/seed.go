@@ -90,6 +90,9 @@ func Seed(ctx context.Context, s *store.Store, sites []string, now time.Time) er
 	if err := seedLibrary(ctx, s, operators, house, now); err != nil {
 		return fmt.Errorf("storing the demo's library: %w", err)
 	}
+	if err := seedRoster(ctx, s, operators[:4], now); err != nil {
+		return err
+	}
 	return seedHistory(ctx, s, widget, house, operators[:4], now)
 }
 

@@ -26,7 +26,7 @@ var quiet = slog.New(slog.DiscardHandler)
 func bytes(t *testing.T, s *store.Store) map[string]string {
 	t.Helper()
 	all := map[string]string{}
-	for table, key := range map[string]string{"fact_chats": "chat_id", "fact_operators": "chat_id, operator_id", "fact_quarters": "department_id, at", "fact_busy": "operator_id, at"} {
+	for table, key := range map[string]string{"fact_chats": "chat_id", "fact_operators": "chat_id, operator_id", "fact_quarters": "department_id, at", "fact_busy": "operator_id, at", "fact_hours": "at, department_id, widget_id"} {
 		var text string
 		require.NoError(t, s.Pool().QueryRow(t.Context(), fmt.Sprintf("select coalesce(string_agg(t::text, E'\\n' order by %s), '') from %s t", key, table)).Scan(&text))
 		require.NotEmpty(t, text, table)
@@ -77,7 +77,7 @@ func TestFactsAreTheSameHoweverTheyCome(t *testing.T) {
 	// From nothing, as the feed brings them.
 	_, err = s.Pool().Exec(t.Context(), "delete from followers where name = $1", facts.FollowerName)
 	require.NoError(t, err)
-	for _, table := range []string{"fact_chats", "fact_operators", "fact_quarters", "fact_busy"} {
+	for _, table := range []string{"fact_chats", "fact_operators", "fact_quarters", "fact_busy", "fact_hours"} {
 		_, err := s.Pool().Exec(t.Context(), "truncate "+table)
 		require.NoError(t, err)
 	}

@@ -95,13 +95,13 @@ func recount(ctx context.Context, tx pgx.Tx, quarters []time.Time) error {
 			return err
 		}
 	}
-	return nil
+	return recountHours(ctx, tx, quarters)
 }
 
-// recountAll counts all quarters anew.
+// recountAll counts all quarters anew, and all hours.
 func recountAll(ctx context.Context, tx pgx.Tx) error {
 	for _, sql := range []string{
-		"delete from fact_quarters", "delete from fact_busy",
+		"delete from fact_quarters", "delete from fact_busy", "delete from fact_hours", strings.ReplaceAll(countHours, "{arrived}", "true"),
 		only(countQuarters, "true", "true", "true", "true"), only(countBusy, "true", "true", "true", "true"),
 	} {
 		if _, err := tx.Exec(ctx, sql); err != nil {

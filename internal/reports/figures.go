@@ -5,6 +5,7 @@ import (
 	"context"
 	"math"
 	"slices"
+	"strings"
 
 	"golang.org/x/sync/errgroup"
 	"gorm.io/gorm"
@@ -91,14 +92,13 @@ type counted struct {
 	Cents                                       int64
 }
 
-const countColumns = `count(*) as chats, count(*) filter (where f.ending = 'answered') as answered, count(*) filter (where f.ending = 'missed') as missed,
-	count(*) filter (where f.ending = 'message') as messages, count(f.kept_s) filter (where f.ending = 'message') as kept,
-	count(*) filter (where f.in_target) as in_target, count(f.in_target) as in_target_of,
-	sum(f.replies) as replies, sum(f.on_time) as on_time, sum(f.active_s + f.wrap_s) as handled_s, count(*) filter (where f.active_s > 0) as handled,
-	count(*) filter (where f.hand_ons > 0) as handed_on, sum(f.hand_ons) as hand_ons, count(*) filter (where f.surveyed) as asked,
-	count(*) filter (where f.rating = 1) as rated1, count(*) filter (where f.rating = 2) as rated2, count(*) filter (where f.rating = 3) as rated3,
-	count(*) filter (where f.rating = 4) as rated4, count(*) filter (where f.rating = 5) as rated5,
-	count(*) filter (where f.invited <> '') as invited, count(f.sale_cents) as sold`
+var countColumns = func() string {
+	columns := make([]string, len(facts.Counted))
+	for i, c := range facts.Counted {
+		columns[i] = c.SQL + " as " + c.Name
+	}
+	return strings.Join(columns, ", ")
+}()
 
 func (c counted) figures() ChatFigures {
 	f := ChatFigures{
@@ -135,14 +135,11 @@ type cut struct {
 // whole is a cut into one part.
 var whole = cut{key: "''"}
 
-// times are the measures of time with the column and who has it.
-var times = []struct {
-	column, of string
-	into       func(*ChatFigures) *Times
-}{
-	{"f.wait_s", "f.ending <> 'message'", func(f *ChatFigures) *Times { return &f.Wait }},
-	{"f.first_s", "f.ending = 'answered'", func(f *ChatFigures) *Times { return &f.First }},
-	{"f.later_s", "f.ending = 'answered'", func(f *ChatFigures) *Times { return &f.Later }},
+// times are where the measures of facts.Timed stand, in its order.
+var times = []func(*ChatFigures) *Times{
+	func(f *ChatFigures) *Times { return &f.Wait },
+	func(f *ChatFigures) *Times { return &f.First },
+	func(f *ChatFigures) *Times { return &f.Later },
 }
 
 // query begins to ask for the chats that are meant, told apart by a cut.
@@ -172,20 +169,23 @@ func (room *Room) parts(ctx context.Context, f facts.Filter, c cut) (p parted, e
 		}
 		return q.Scan(&p.counts).Error
 	})
-	work.Go(func() error {
-		return room.query(ctx, f, c).Select(c.key+" as key, f.sale_currency as currency, sum(f.sale_cents) as cents", c.args...).
-			Where("f.sale_cents is not null").Group("key, f.sale_currency").Order("key, cents desc").Scan(&p.sales).Error
-	})
-	for i, t := range times {
+	work.Go(func() error { return room.sales(ctx, f, c, &p.sales) })
+	for i, t := range facts.Timed {
 		if c.plain {
 			break
 		}
 		work.Go(func() error {
-			return room.query(ctx, f, c).Select(c.key+" as key, "+t.column+" as value, count(*) as n", c.args...).
-				Where(t.column + " is not null and " + t.of).Group("key, value").Order("key, value").Scan(&p.spread[i]).Error
+			return room.query(ctx, f, c).Select(c.key+" as key, "+t.Column+" as value, count(*) as n", c.args...).
+				Where(t.Column + " is not null and " + t.Of).Group("key, value").Order("key, value").Scan(&p.spread[i]).Error
 		})
 	}
 	return p, work.Wait()
+}
+
+// sales reads what was sold in the chats that are meant, told apart by a cut.
+func (room *Room) sales(ctx context.Context, f facts.Filter, c cut, into *[]counted) error {
+	return room.query(ctx, f, c).Select(c.key+" as key, f.sale_currency as currency, sum(f.sale_cents) as cents", c.args...).
+		Where("f.sale_cents is not null").Group("key, f.sale_currency").Order("key, cents desc").Scan(into).Error
 }
 
 // rows returns what each part adds up to.
@@ -201,10 +201,10 @@ func (p parted) rows() []ReportRow {
 			row.Sales = append(row.Sales, Amount{s.Cents, s.Currency})
 		}
 	}
-	for i, t := range times {
+	for i, into := range times {
 		for key, d := range distributions(p.spread[i]) {
 			if row := at[key]; row != nil {
-				*t.into(&row.ChatFigures) = timesOf(d)
+				*into(&row.ChatFigures) = timesOf(d)
 			}
 		}
 	}
@@ -218,12 +218,12 @@ func (p parted) whole() ChatFigures {
 		sum = sum.and(c)
 	}
 	figures := sum.figures()
-	for i, t := range times {
+	for i, into := range times {
 		var all []measure.Distribution
 		for _, d := range distributions(p.spread[i]) {
 			all = append(all, d)
 		}
-		*t.into(&figures) = timesOf(measure.Merge(all...))
+		*into(&figures) = timesOf(measure.Merge(all...))
 	}
 	cents := map[string]int64{}
 	for _, s := range p.sales {
@@ -270,7 +270,7 @@ func distributions(all []measured) map[string]measure.Distribution {
 
 // total returns what all chats that are meant add up to.
 func (room *Room) total(ctx context.Context, f facts.Filter) (ChatFigures, error) {
-	p, err := room.parts(ctx, f, whole)
+	p, err := room.counted(ctx, f, "", "", whole)
 	return p.whole(), err
 }
 

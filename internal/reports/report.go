@@ -211,7 +211,7 @@ func (room *Room) Report(ctx context.Context, o access.Actor, in facts.Asked, by
 	if by != "" {
 		c = cutBy(by, a.filter, r.Unit)
 	}
-	p, err := room.parts(ctx, a.filter, c)
+	p, err := room.counted(ctx, a.filter, by, r.Unit, c)
 	if err != nil {
 		return r, err
 	}

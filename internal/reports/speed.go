@@ -69,10 +69,10 @@ func (room *Room) Speed(ctx context.Context, o access.Actor, in facts.Asked) (Sp
 	}
 	s := Speed{Period: a.period, Targets: []int{}}
 	for i, into := range []*Spread{&s.Wait, &s.First, &s.Later} {
-		t := times[i]
+		t := facts.Timed[i]
 		var all []measured
-		err := room.query(ctx, a.filter, whole).Select(t.column + " as value, count(*) as n").
-			Where(t.column + " is not null and " + t.of).Group("value").Order("value").Scan(&all).Error
+		err := room.query(ctx, a.filter, whole).Select(t.Column + " as value, count(*) as n").
+			Where(t.Column + " is not null and " + t.Of).Group("value").Order("value").Scan(&all).Error
 		if err != nil {
 			return s, err
 		}

@@ -40,6 +40,7 @@ import (
 	"stoop/internal/site"
 	"stoop/internal/site/guests"
 	"stoop/internal/site/visits"
+	"stoop/internal/staffing"
 	"stoop/internal/store"
 	"stoop/internal/talk"
 	"stoop/internal/teamtalk"
@@ -106,6 +107,7 @@ type House struct {
 	Reports     reports.Room
 	Setup       setup.Room
 	Site        site.Room
+	Staffing    staffing.Room
 	Talk        talk.Room
 	TeamTalk    teamtalk.Room
 	Transcripts transcripts.Room
@@ -204,6 +206,7 @@ func (h *House) furnish(c HouseConfig) {
 	h.TeamTalk = teamtalk.Room{Tables: teamtalk.On(c.Store), Settings: h.Settings, Live: c.Live, Now: c.Now}
 	h.Feedback = feedback.Room{Tables: feedback.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, People: &h.People, Now: c.Now, Zone: c.Zone}
 	h.Reports = reports.Room{Facts: facts.On(c.Store), Settings: h.Settings, Now: c.Now, Zone: c.Zone}
+	h.Staffing = staffing.Room{Tables: staffing.On(c.Store), Facts: facts.On(c.Store), Settings: h.Settings, Now: c.Now, Zone: c.Zone}
 	h.Transcripts = transcripts.Room{
 		Tables: transcripts.On(c.Store), Facts: facts.On(c.Store), Settings: h.Settings, View: h.View, Contents: c.Files, Post: &h.Mailing, Log: c.Log, Now: c.Now, Zone: c.Zone,
 	}
@@ -211,7 +214,7 @@ func (h *House) furnish(c HouseConfig) {
 
 // rooms are those with routes, in the order of the OpenAPI document.
 func (h *House) rooms() []httpapi.Room {
-	return []httpapi.Room{&h.Account, &h.Floor, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Site, &h.Outside, &h.Feedback, &h.Reports}
+	return []httpapi.Room{&h.Account, &h.Floor, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing}
 }
 
 // calls are what browsers may ask over the live connection.

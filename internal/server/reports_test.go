@@ -171,6 +171,25 @@ func (f fixture) cutsAddUp(o *talker.Operator, query string) {
 	}
 }
 
+// What is counted from hours is what is counted from each chat; a filter that every chat
+// passes makes the report look at each.
+func TestHoursTellWhatChatsTell(t *testing.T) {
+	f := withPast(t, 800)
+	lead := f.operator(3, newInbox())
+	for _, query := range []string{"from=2025-12-01&to=2026-11-27", "from=2026-10-20&to=2026-10-31&weekday=7", "from=2026-03-01&to=2026-04-30&hour=2&zone=America/New_York", "from=2026-06-01&to=2026-06-30&zone=Asia/Kolkata"} {
+		for _, by := range []reports.By{"", reports.ByDate, reports.ByHour, reports.ByWeekday, reports.ByHeat, reports.ByDepartment, reports.ByWidget} {
+			byHours := f.report(lead, query+"&by="+string(by))
+			byChats := f.report(lead, query+"&linesTo=99999&by="+string(by))
+			if by == reports.ByHeat { // it tells no times, wherever they come from
+				for i := range byHours.Rows {
+					byHours.Rows[i].Wait, byHours.Rows[i].First, byHours.Rows[i].Later = reports.Times{}, reports.Times{}, reports.Times{}
+				}
+			}
+			require.Equal(t, byChats, byHours, "%s by %s", query, by)
+		}
+	}
+}
+
 func TestWhoReadsReports(t *testing.T) {
 	f := withPast(t, 60)
 	idris, lead := f.operator(0, newInbox()), f.operator(3, newInbox())

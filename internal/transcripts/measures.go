@@ -45,7 +45,7 @@ func (room *Room) Measures(ctx context.Context, o access.Actor, chatID string) (
 		return ChatMeasures{}, err
 	}
 	if c.Phase != chat.Over {
-		return ChatMeasures{}, problem.New(409, "chat-open", "This chat is not over", "It is measured when it has ended.")
+		return ChatMeasures{}, problem.New(409, "chat-open", "This chat is not over", "Wait until it has ended.")
 	}
 	m, err := measure.Of(log, facts.Rules(s))
 	if err != nil {

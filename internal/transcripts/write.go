@@ -115,7 +115,7 @@ func (room *Room) Mail(ctx context.Context, o access.Actor, chatID, to string) e
 		return problem.New(409, "no-mail", "No mail can be sent", "An admin must set a mail server first: STOOP_SMTP.")
 	}
 	if c.Phase != chat.Over {
-		return problem.New(409, "chat-open", "This chat is not over", "Send its transcript when it has ended.")
+		return problem.New(409, "chat-open", "This chat is not over", "Wait until it has ended.")
 	}
 	var b bytes.Buffer
 	t := room.written(s, c, log, transcript.Visitor, false)

@@ -1207,6 +1207,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/roster": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is to be there when */
+        get: operations["roster"];
+        put?: never;
+        /** Put somebody on the roster */
+        post: operations["add-shift"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roster/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The roster as a file */
+        get: operations["export-roster"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roster/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a roster in from a file, CSV or iCalendar */
+        post: operations["import-roster"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roster/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a shift off the roster */
+        delete: operations["remove-shift"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/saved-searches": {
         parameters: {
             query?: never;
@@ -1551,6 +1620,23 @@ export interface paths {
         get: operations["widgets"];
         /** Change the chat on a site */
         put: operations["save-widget"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/staffing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many people a day needs in a department */
+        get: operations["staffing"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -2855,6 +2941,11 @@ export interface components {
         "Import-hoursRequest": {
             calendar: string;
         };
+        "Import-rosterRequest": {
+            /** @description Otherwise it is only compared */
+            apply: boolean;
+            text: string;
+        };
         ImportLine: {
             after: string;
             before?: string;
@@ -3434,6 +3525,12 @@ export interface components {
             /** @description Each a sentence */
             words: string[];
         };
+        RefusedShift: {
+            /** Format: int64 */
+            number: number;
+            /** @description Each a sentence */
+            words: string[];
+        };
         RejectView: {
             /** Format: int64 */
             line: number;
@@ -3547,6 +3644,28 @@ export interface components {
         RoomsMoved: {
             /** @enum {string} */
             type: "rooms";
+        };
+        Roster: {
+            shifts: components["schemas"]["Shift"][];
+        };
+        RosterImport: {
+            /** Format: int64 */
+            add: number;
+            /** @description The first that are added */
+            lines: components["schemas"]["RosterLine"][];
+            refused: components["schemas"]["RefusedShift"][];
+            /**
+             * Format: int64
+             * @description Shifts of these days that the file does not have
+             */
+            remove: number;
+            /** Format: int64 */
+            same: number;
+        };
+        RosterLine: {
+            after: string;
+            /** Format: int64 */
+            number: number;
         };
         Rule: {
             accountOwner?: boolean;
@@ -3672,6 +3791,16 @@ export interface components {
             chatId: string;
             file: components["schemas"]["FileView"];
         };
+        Shift: {
+            /** @description Missing: for all of theirs */
+            departmentId?: string;
+            /** Format: date-time */
+            endsAt: string;
+            id: string;
+            operatorId: string;
+            /** Format: date-time */
+            startsAt: string;
+        };
         SiteDataView: {
             /** @description That signed tokens must be for */
             audience: string;
@@ -3772,6 +3901,67 @@ export interface components {
             address: string;
             name: string;
         };
+        Slot: {
+            /**
+             * Format: double
+             * @description Share that gives up, with who is rostered
+             */
+            abandon: number;
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: double
+             * @description Chats that each holds on average
+             */
+            atOnce: number;
+            /**
+             * Format: double
+             * @description Live chats that are to be expected
+             */
+            chats: number;
+            /**
+             * Format: int64
+             * @description Of the past that it is made of
+             */
+            days: number;
+            /** Format: double */
+            high: number;
+            /**
+             * Format: double
+             * @description Chats under way at once, on average, with who is rostered; with who is needed, if nobody is
+             */
+            load: number;
+            /**
+             * Format: double
+             * @description With high: four of five such days lie between
+             */
+            low: number;
+            /**
+             * Format: int64
+             * @description People with whom the target is met
+             */
+            needed: number;
+            /**
+             * Format: int64
+             * @description People of the roster, for at least half of the time
+             */
+            rostered: number;
+            /**
+             * Format: int64
+             * @description Of these, who are there for other departments too
+             */
+            shared: number;
+            /**
+             * Format: double
+             * @description Share that does not find somebody free, with who is rostered
+             */
+            waits: number;
+            /**
+             * Format: double
+             * @description Share that is taken within the target, with who is rostered
+             */
+            within: number;
+        };
         Source: {
             campaign?: string;
             content?: string;
@@ -3816,6 +4006,57 @@ export interface components {
             percentiles: {
                 [key: string]: number;
             };
+        };
+        StaffingPlan: {
+            /**
+             * Format: double
+             * @description Seconds that a chat takes which is held by itself
+             */
+            alone: number;
+            /**
+             * Format: int64
+             * @description Chats that one person holds at most
+             */
+            capacity: number;
+            day: string;
+            departmentId: string;
+            /**
+             * Format: double
+             * @description By what part of that it takes longer for each further chat held beside it
+             */
+            grows: number;
+            /** @description Too few gave up to tell: the patience is a guess */
+            guessed: boolean;
+            /** @description Name of the exception of its hours that rules the day */
+            holiday?: string;
+            /**
+             * Format: int64
+             * @description Such days of the past that the forecast is made of; 0: of usual ones
+             */
+            holidayDays: number;
+            /**
+             * Format: int64
+             * @description Chats that this was learnt from
+             */
+            learnt: number;
+            /**
+             * Format: double
+             * @description Seconds after which a visitor gives up, in the mean
+             */
+            patience: number;
+            /**
+             * Format: double
+             * @description Of visitors who are to be taken within it
+             */
+            share: number;
+            /** @description While the department is open */
+            slots: components["schemas"]["Slot"][];
+            /**
+             * Format: int64
+             * @description Seconds
+             */
+            target: number;
+            zone: string;
         };
         StoredBody: {
             clientId: string;
@@ -11582,6 +11823,436 @@ export interface operations {
             };
         };
     };
+    roster: {
+        parameters: {
+            query: {
+                from: string;
+                to: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Roster"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-shift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Shift"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shift"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "export-roster": {
+        parameters: {
+            query?: {
+                format?: "csv" | "ics";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "import-roster": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Import-rosterRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RosterImport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "remove-shift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "saved-searches": {
         parameters: {
             query?: never;
@@ -14146,6 +14817,97 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WidgetSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    staffing: {
+        parameters: {
+            query: {
+                department: string;
+                /** @description As 2026-11-28; empty: tomorrow */
+                day?: string;
+                /** @description Of visitors who are to be taken within the target */
+                share?: number;
+                /** @description Seconds; 0: the department's */
+                target?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StaffingPlan"];
                 };
             };
             /** @description Unauthorized */

@@ -119,3 +119,6 @@ export type Export = Schemas["Export"];
 export type Term = Schemas["Term"];
 export type Piece = Schemas["Piece"];
 export type ChatMeasures = Schemas["ChatMeasures"];
+export type StaffingPlan = Schemas["StaffingPlan"];
+export type Slot = Schemas["Slot"];
+export type Shift = Schemas["Shift"];

@@ -92,6 +92,18 @@ create table fact_busy (
     busy_s      integer     not null, -- in which at least one was held
     primary key (operator_id, at)
 );
+-- What chats of an hour (of UTC) add up to, so that a report of years need not look at each
+-- chat: by the department at their end and the widget, with all times, in order.
+create table fact_hours (
+    at            timestamptz not null,
+    department_id uuid        not null, -- zeros: none
+    widget_id     uuid        not null,
+    counts        bigint[]    not null, -- in the order of facts.Counted
+    waits         integer[]   not null,
+    firsts        integer[]   not null,
+    laters        integer[]   not null,
+    primary key (at, department_id, widget_id)
+);
 create index fact_quarters_at on fact_quarters (at);
 create index fact_busy_at on fact_busy (at);
 

@@ -1,5 +1,10 @@
-import { BarChart } from "@mui/x-charts/BarChart";
-import { LineChart } from "@mui/x-charts/LineChart";
+import { BarChart, BarPlot } from "@mui/x-charts/BarChart";
+import { ChartsContainer as ChartContainer } from "@mui/x-charts/ChartsContainer";
+import { ChartsGrid } from "@mui/x-charts/ChartsGrid";
+import { ChartsTooltip } from "@mui/x-charts/ChartsTooltip";
+import { ChartsXAxis } from "@mui/x-charts/ChartsXAxis";
+import { ChartsYAxis } from "@mui/x-charts/ChartsYAxis";
+import { LineChart, LinePlot } from "@mui/x-charts/LineChart";
 
 /** What is drawn of one thing: a number for each place along the axis; null where there is none. */
 export interface Series {
@@ -98,6 +103,75 @@ export function Bars({ label, places, series, height, say, pick }: Props) {
       >
         <Hatch />
       </BarChart>
+    </figure>
+  );
+}
+
+/** Bars with a line over them: what there is, beside what is needed. */
+export function BarsAndSteps({
+  label,
+  places,
+  series,
+  steps,
+  height,
+  say,
+}: Omit<Props, "pick"> & { steps: Series }) {
+  return (
+    <figure className="chart" aria-label={label}>
+      <ChartContainer
+        height={height}
+        margin={common.margin}
+        skipAnimation
+        xAxis={[
+          {
+            id: "x",
+            data: places,
+            scaleType: "band",
+            categoryGapRatio: 0.2,
+            tickLabelStyle: axisText,
+            height: 24,
+          },
+        ]}
+        yAxis={[
+          {
+            min: 0,
+            tickMinStep: 1,
+            tickLabelStyle: axisText,
+            width: 44,
+            valueFormatter: (v: number) => say(v),
+          },
+        ]}
+        series={[
+          ...series.map((s, i) => ({
+            type: "bar" as const,
+            id: String(i),
+            data: s.values,
+            label: s.name,
+            color: s.colour,
+            stack: "all",
+            valueFormatter: (v: number | null) => (v === null ? "" : say(v)),
+          })),
+          {
+            type: "line" as const,
+            id: "steps",
+            data: steps.values,
+            label: steps.name,
+            color: steps.colour,
+            curve: "step" as const,
+            showMark: false,
+            valueFormatter: (v: number | null) => (v === null ? "" : say(v)),
+          },
+        ]}
+        sx={common.sx}
+      >
+        <Hatch />
+        <ChartsGrid horizontal />
+        <BarPlot skipAnimation />
+        <LinePlot skipAnimation />
+        <ChartsXAxis axisId="x" />
+        <ChartsYAxis />
+        <ChartsTooltip trigger="axis" />
+      </ChartContainer>
     </figure>
   );
 }

@@ -18,6 +18,7 @@ import Overview from "./overview";
 import Ratings from "./ratings";
 import Sales from "./sales";
 import Speed from "./speed";
+import Staffing from "./staffing";
 import { useAsked } from "./use-report";
 import What from "./what";
 import When from "./when";
@@ -32,6 +33,7 @@ const screens = [
   { path: "invitations", name: t`Invitations`, by: "invitation" },
   { path: "ratings", name: t`Ratings`, by: "rating" },
   { path: "sales", name: t`Sales`, by: "date" },
+  { path: "staffing", name: t`Staffing`, by: "" },
 ] as const;
 
 /** What all chats of a period add up to. */
@@ -62,9 +64,9 @@ export default function ReportsPage() {
             </NavLink>
           ))}
         </nav>
-        <Take by={screen.by} />
+        {screen.by ? <Take by={screen.by} /> : null}
       </header>
-      <FilterBar />
+      {screen.by ? <FilterBar /> : null}
       <div className="pages">
         <Routes>
           <Route path="overview" element={<Overview />} />
@@ -75,6 +77,7 @@ export default function ReportsPage() {
           <Route path="invitations" element={<Invitations />} />
           <Route path="ratings" element={<Ratings />} />
           <Route path="sales" element={<Sales />} />
+          <Route path="staffing" element={<Staffing />} />
           <Route path="*" element={<Navigate to={{ pathname: "/reports/overview", search }} replace />} />
         </Routes>
       </div>

@@ -9,6 +9,18 @@ import { sentenceWords } from "./sentences";
  * this list complete.
  */
 const words = new Map([
+  ["This is not an email address.", t`This is not an email address.`],
+  ["Give the search a name.", t`Give the search a name.`],
+  ["This search cannot be kept.", t`This search cannot be kept.`],
+  ["You keep 100 searches already. Remove one first.", t`You keep 100 searches already. Remove one first.`],
+  ["Choose somebody of the team.", t`Choose somebody of the team.`],
+  ["There is no such department.", t`There is no such department.`],
+  ["They are not a member of this department.", t`They are not a member of this department.`],
+  ["A shift ends after it begins, within a day.", t`A shift ends after it begins, within a day.`],
+  ["Write times as 2026-11-28 08:00.", t`Write times as 2026-11-28 08:00.`],
+  ["It has no time.", t`It has no time.`],
+  ["It repeats. Write each shift by itself.", t`It repeats. Write each shift by itself.`],
+  ["The shifts of one file lie within a year.", t`The shifts of one file lie within a year.`],
   ["A colour must be like #9c3f27.", t`A colour must be like #9c3f27.`],
   [
     "A field's name begins with a letter and holds small letters, digits, - and _ only.",

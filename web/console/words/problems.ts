@@ -9,6 +9,46 @@ import { sentenceWords } from "./sentences";
 /** Says what the server could not do and what to do now, by its code; nothing for a code that is new. */
 export function problemWords(problem: Problem): ProblemText | undefined {
   switch (problem.code) {
+    case "chat-open":
+      return { title: t`This chat is not over`, detail: t`Wait until it has ended.` };
+    case "exports-under-way":
+      return {
+        title: t`Three exports are under way already`,
+        detail: t`Wait until one is done, or cancel one.`,
+      };
+    case "no-mail":
+      return { title: t`No mail can be sent`, detail: t`An admin must set a mail server first: STOOP_SMTP.` };
+    case "shift-there":
+      return { title: t`This shift is on the roster already`, detail: t`Nothing was changed.` };
+    case "no-such-zone":
+      return { title: t`This time zone is not known`, detail: t`Write a zone like Europe/Copenhagen.` };
+    case "nothing-to-export":
+      return { title: t`There is nothing to export`, detail: t`No chat fits this search.` };
+    case "period-backwards":
+      return {
+        title: t`The period ends before it begins`,
+        detail: t`Choose a last day that is not before the first one.`,
+      };
+    case "period-too-long":
+      return { title: t`The period is too long`, detail: t`Choose ten years at most.` };
+    case "roster-too-long":
+      return {
+        title: t`The period is too long`,
+        detail: t`Choose a first and a last day, a year apart at most.`,
+      };
+    case "search-nothing":
+      return { title: t`There is no word to look for`, detail: t`Write a word, a name or a number.` };
+    case "search-only-without":
+      return {
+        title: t`The search only says what must not be there`,
+        detail: t`Add a word that must be there.`,
+      };
+    case "search-too-long":
+      return { title: t`The search is too long`, detail: t`Search for up to 500 characters.` };
+    case "search-too-many":
+      return { title: t`The search has too many words`, detail: t`Search for up to 40 words.` };
+    case "too-far":
+      return { title: t`This day is too far away`, detail: t`Plan a day of the coming year.` };
     case "bad-client-id":
       return { title: t`The message has no usable id`, detail: t`Reload the page and send it again.` };
     case "bad-fields":
