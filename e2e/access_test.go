@@ -78,6 +78,12 @@ func TestNoSeriousFindingForThoseWhoSeeOrHearDifferently(t *testing.T) {
 	maren.Type("input[type=search]", "nothing-like-this")
 	maren.Find(".nothing-found")
 	requireAccessible(t, "transcripts with nothing found", maren.Tab)
+	maren.Click("nav a :: Reports")
+	maren.Find(".heat td a")
+	requireAccessible(t, "reports", maren.Tab)
+	maren.Click(".reports nav a :: Staffing")
+	maren.Find(".roster")
+	requireAccessible(t, "staffing", maren.Tab)
 }
 
 func TestNoSeriousFindingInRoutingAndSetup(t *testing.T) {

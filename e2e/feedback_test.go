@@ -45,7 +45,9 @@ func TestAChatIsRatedAndReadByALead(t *testing.T) {
 	maren.Find(".feedback :: Nothing was said that fits these filters.")
 	maren.Click("nav a :: Desk")
 	maren.Gone(".low-ratings")
-	maren.Click("nav a :: Feedback")
+	maren.Click("nav a :: Reports")
+	maren.Click(".reports nav a :: Ratings")
+	maren.Click(".card a :: Read what they said")
 	maren.Find(".found a :: read by Maren")
 	require.True(t, strings.Contains(strings.Join(maren.Texts(".totals"), " "), "rating"))
 

@@ -14,7 +14,8 @@ import (
 // pages are the console's screens, with what shows that each is there, and what
 // opens there.
 var pages = []struct{ path, there, open, opened string }{
-	{"/desk", ".line", "", ""}, {"/floor", ".hall", "", ""}, {"/transcripts", ".found a", ".found a", ".reader .say"}, {"/feedback", ".totals", ".found a", ".reader .say"},
+	{"/desk", ".line", "", ""}, {"/floor", ".hall", "", ""}, {"/transcripts", ".found a", ".found a", ".reader .say"}, {"/reports/overview", ".cards", "", ""}, {"/reports/when", ".heat", "", ""}, {"/reports/speed", ".percentiles, .none", "", ""}, {"/reports/who", ".operators", "", ""},
+	{"/reports/what", ".breakdown", "", ""}, {"/reports/ratings", ".cards", "", ""}, {"/reports/sales", ".cards", "", ""}, {"/reports/staffing", ".roster", "", ""}, {"/feedback", ".totals", ".found a", ".reader .say"},
 	{"/visitors", ".guest-table .line:not(.group)", ".guest-table .line:not(.group)", ".sheet .invite"}, {"/contacts", ".contacts .list a", ".contacts .list a", ".contacts .page h2"},
 	{"/setup/site", ".editor .body", "", ""}, {"/setup/site-data", ".editor .body", "", ""}, {"/setup/invitations", ".editor .body", "", ""},
 	{"/library", ".picker li button", ".picker li button", ".editor .placeholders"}, {"/library", ".picker footer", ".picker footer button:last-child", "[role=dialog]"},
