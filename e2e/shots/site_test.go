@@ -6,9 +6,13 @@ import (
 	"context"
 	"log/slog"
 	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
 
 	"stoop/e2e/world"
 	"stoop/internal/demo"
+	"stoop/internal/facts"
 	"stoop/internal/standin/crowd"
 )
 
@@ -100,9 +104,27 @@ func TestTakeThePictureOfACard(t *testing.T) {
 func TestTakeThePictureOfFeedback(t *testing.T) {
 	w := world.New(t)
 	maren := w.Person(t).Desk(world.Email(3))
-	maren.Click("nav a :: Feedback")
+	maren.Open(w.OperatorNet.URL + "/feedback")
 	maren.Click(".found a :: to read")
 	maren.Find(".close-rating")
 	maren.Find(".reader .say")
 	maren.Snap(folder + "feedback.png")
+}
+
+// What a year of chats adds up to, and how many people a day needs.
+func TestTakeThePicturesOfReports(t *testing.T) {
+	w := world.New(t)
+	require.NoError(t, demo.SeedPast(t.Context(), w.Server.Store, w.SiteURL, demo.PastChats, time.Now(), func(facts.Loading) {}))
+	w.Server.Settings.Forget()
+	maren := w.Person(t).Desk(world.Email(3))
+	maren.Click("nav a :: Reports")
+	maren.Find(".heat td a")
+	maren.Find(".operators td a")
+	maren.Snap(folder + "reports.png")
+	maren.Click(".reports nav a :: Staffing")
+	maren.Click(".filter-bar [role=combobox]")
+	maren.Click("[role=option] :: Travel help")
+	maren.Find(".roster li")
+	maren.Find(".chart")
+	maren.Snap(folder + "staffing.png")
 }

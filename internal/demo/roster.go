@@ -32,7 +32,9 @@ func seedRoster(ctx context.Context, s *store.Store, operators []string, now tim
 			if (day/7+i)%2 == 1 {
 				from, to = 13, 22
 			}
-			at := func(hour int) time.Time { return time.Date(today.Year(), today.Month(), today.Day()+day, hour, 0, 0, 0, zone).UTC() }
+			at := func(hour int) time.Time {
+				return time.Date(today.Year(), today.Month(), today.Day()+day, hour, 0, 0, 0, zone).UTC()
+			}
 			shifts = append(shifts, staffing.Shift{ID: uuid.NewString(), OperatorID: operator, StartsAt: at(from), EndsAt: at(to)})
 		}
 	}

@@ -20,7 +20,7 @@ func (t Tables) ArrivalsOf(ctx context.Context, department string, from, to time
 // First returns when the first chat came to a department; the zero time if none has.
 func (t Tables) First(ctx context.Context, department string) (first time.Time, err error) {
 	var at *time.Time
-	err = t.DB.WithContext(ctx).Raw("select min(at) from fact_quarters where department_id = ?", department).Scan(&at).Error
+	err = t.Pool().QueryRow(ctx, "select min(at) from fact_quarters where department_id = $1", department).Scan(&at)
 	if at != nil {
 		first = *at
 	}

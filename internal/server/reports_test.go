@@ -64,7 +64,9 @@ func TestTotalsOfReportsAreThoseOfTheDatabase(t *testing.T) {
 		{"", ""}, {today.AddDate(0, 0, -27).Format(time.DateOnly), today.Format(time.DateOnly)},
 		{"2026-10-20", "2026-10-31"}, {"2026-03-20", "2026-04-03"}, {"2025-12-01", "2026-11-30"},
 	} {
-		query, within, args := "against=none", "true", []any{}
+		query := "against=none"
+		var within string
+		var args []any
 		if period[0] != "" {
 			query += "&from=" + period[0] + "&to=" + period[1]
 			within = "(c.arrived_at at time zone ?)::date between ? and ?"

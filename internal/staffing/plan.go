@@ -174,11 +174,11 @@ func (room *Room) team(ctx context.Context, d settings.Department, p *StaffingPl
 // the clock. A holiday is like those of the same name; a usual day like those of the same
 // weekday that were none.
 func (room *Room) history(ctx context.Context, s *settings.Settings, d settings.Department, day time.Time, zone *time.Location, p *StaffingPlan) (map[int][]core.Past, error) {
+	p.Holiday = holidayOn(s, d, day)
 	first, err := room.Facts.First(ctx, d.ID)
 	if err != nil || first.IsZero() {
 		return nil, err
 	}
-	p.Holiday = holidayOn(s, d, day)
 	days := map[string]int{} // with how many weeks ago they are
 	today := facts.Midnight(room.Now(), zone)
 	if p.Holiday != "" {

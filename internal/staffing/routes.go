@@ -16,7 +16,8 @@ type File struct {
 	Body               []byte
 }
 
-type rosterDays struct {
+// RosterDays says of which days a roster is wanted.
+type RosterDays struct {
 	From string `query:"from" maxLength:"10" required:"true"`
 	To   string `query:"to" maxLength:"10" required:"true"`
 }
@@ -28,7 +29,7 @@ func (room *Room) Routes(r *httpapi.Routes) {
 			return room.Plan(ctx, o, *in)
 		})
 	httpapi.Answer(r, http.MethodGet, "/api/roster", "roster", "Who is to be there when",
-		func(ctx context.Context, o access.Actor, in *rosterDays) (Roster, error) {
+		func(ctx context.Context, o access.Actor, in *RosterDays) (Roster, error) {
 			return room.Roster(ctx, o, in.From, in.To)
 		})
 	httpapi.Answer(r, http.MethodPost, "/api/roster", "add-shift", "Put somebody on the roster",
@@ -52,7 +53,7 @@ func (room *Room) Routes(r *httpapi.Routes) {
 		})
 	httpapi.AnswerWhole(r, http.MethodGet, "/api/roster/file", "export-roster", "The roster as a file",
 		func(ctx context.Context, o access.Actor, in *struct {
-			rosterDays
+			RosterDays
 			Format string `query:"format" enum:"csv,ics" default:"csv"`
 		}) (*File, error) {
 			data, err := room.Export(ctx, o, in.From, in.To, in.Format)
