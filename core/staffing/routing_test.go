@@ -39,7 +39,9 @@ func shift(seed uint64, team staffing.Team, people int, chatsPerHour, within flo
 	var queue []routing.Waiting
 	arrived, gives := map[string]float64{}, map[string]float64{}
 	now, next, n, inTime, counted := 0.0, 0.0, 0, 0, 0
-	slower := func(operator int) float64 { return team.Handling.At(float64(staff[operator].Load)) / team.Handling.Alone }
+	slower := func(operator int) float64 {
+		return team.Handling.At(float64(staff[operator].Load)) / team.Handling.Alone
+	}
 	for n < chats || len(queue) > 0 {
 		// What happens first: an arrival, an end, or somebody who gives up.
 		at, what, which := math.Inf(1), "", 0
