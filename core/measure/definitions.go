@@ -33,5 +33,5 @@ var Definitions = []Definition{
 	{"message-reply", "From leaving a message to the team’s first answer, counting only the hours in which its department was open."},
 	{"forecast", "The live chats of the same weekday and half hour in the last twelve weeks, of which recent ones weigh more: a week counts half as much as one four weeks later. Holidays in the department’s hours are left out, and are made of holidays of the same name. Four of five such days lie within the bounds."},
 	{"needed", "The fewest people with whom the share you chose is taken within the target, by Erlang’s formula with visitors who give up (Erlang A). Each person is as many places as they may hold chats, and how long a chat takes grows with how many they hold, as it did in the team’s own log. The formula takes it that chats come by chance and that nobody is away for other work."},
-	{"compare", "The period before is the stretch of as many days that ends where this one begins; a year before has the same dates. Where the period before had too few chats to compare, no change is shown."},
+	{"compare", "The period before is the stretch of as many days that ends where this one begins; a year before has the same dates. Of a period that is not over yet, only as much of the one before is taken as has passed. Where that had too few chats to compare, no change is shown."},
 }

@@ -172,8 +172,9 @@ func daysBetween(first, last time.Time) int {
 	return int(day(last).Sub(day(first)).Hours()/24) + 1
 }
 
-// before returns what a period is compared with, or false.
-func (a asked) before(against Against) (facts.Filter, Period, bool) {
+// before returns what a period is compared with, or false. Of a period that is not over
+// yet, as much of the one before is taken as has passed of it, in whole hours.
+func (a asked) before(against Against, now time.Time) (facts.Filter, Period, bool) {
 	f := a.filter
 	switch against {
 	case AgainstBefore:
@@ -185,7 +186,11 @@ func (a asked) before(against Against) (facts.Filter, Period, bool) {
 	default:
 		return f, Period{}, false
 	}
-	return f, periodOf(f.From, f.To, a.zone), true
+	period := periodOf(f.From, f.To, a.zone)
+	if left := a.filter.To.Sub(now).Truncate(time.Hour); left > 0 && f.To.Add(-left).After(f.From) {
+		f.To = f.To.Add(-left)
+	}
+	return f, period, true
 }
 
 // Report returns what the chats of a period add up to: of all chats, for who leads. Who
@@ -221,7 +226,7 @@ func (room *Room) Report(ctx context.Context, o access.Actor, in facts.Asked, by
 			return r, err
 		}
 	}
-	if earlier, period, ok := a.before(against); ok {
+	if earlier, period, ok := a.before(against, room.Now()); ok {
 		figures, err := room.total(ctx, earlier)
 		if err != nil {
 			return r, err

@@ -192,6 +192,23 @@ func TestHoursTellWhatChatsTell(t *testing.T) {
 	}
 }
 
+// A day that is not over is compared with as much of the day before.
+func TestWhatIsNotOverIsComparedWithAsMuch(t *testing.T) {
+	f := withPast(t, 2000)
+	lead := f.operator(3, newInbox())
+	zone, err := time.LoadLocation(demo.TimeZone)
+	require.NoError(t, err)
+	now := time.Now().In(zone)
+	today := now.Format(time.DateOnly)
+	r := f.report(lead, "from="+today+"&to="+today+"&against=before")
+	midnight := time.Date(now.Year(), now.Month(), now.Day(), 0, 0, 0, 0, zone)
+	yesterday := time.Date(now.Year(), now.Month(), now.Day()-1, 0, 0, 0, 0, zone)
+	left := midnight.AddDate(0, 0, 1).Sub(now).Truncate(time.Hour)
+	require.Equal(t, f.plain("c.arrived_at >= ? and c.arrived_at < ?", yesterday, midnight.Add(-left)), r.Earlier.Chats)
+	over := f.report(lead, "from="+yesterday.Format(time.DateOnly)+"&to="+yesterday.Format(time.DateOnly)+"&against=before")
+	require.Equal(t, f.plain("c.arrived_at >= ? and c.arrived_at < ?", yesterday.AddDate(0, 0, -1), yesterday), over.Earlier.Chats)
+}
+
 func TestWhoReadsReports(t *testing.T) {
 	f := withPast(t, 60)
 	idris, lead := f.operator(0, newInbox()), f.operator(3, newInbox())

@@ -11998,7 +11998,9 @@ export interface operations {
     };
     "export-roster": {
         parameters: {
-            query?: {
+            query: {
+                from: string;
+                to: string;
                 format?: "csv" | "ics";
             };
             header?: never;

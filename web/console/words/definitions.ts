@@ -50,7 +50,7 @@ const definitions: Record<string, () => string> = {
   needed: () =>
     t`The fewest people with whom the share you chose is taken within the target, by Erlang’s formula with visitors who give up (Erlang A). Each person is as many places as they may hold chats, and how long a chat takes grows with how many they hold, as it did in the team’s own log. The formula takes it that chats come by chance and that nobody is away for other work.`,
   compare: () =>
-    t`The period before is the stretch of as many days that ends where this one begins; a year before has the same dates. Where the period before had too few chats to compare, no change is shown.`,
+    t`The period before is the stretch of as many days that ends where this one begins; a year before has the same dates. Of a period that is not over yet, only as much of the one before is taken as has passed. Where that had too few chats to compare, no change is shown.`,
 };
 
 /** Says how a figure is counted. */
