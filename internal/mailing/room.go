@@ -63,4 +63,5 @@ func (room *Room) Workers(w *jobs.Workers) {
 	jobs.Work(w, room.messageLeft)
 	jobs.Work(w, room.askForRating)
 	jobs.Work(w, room.sendTranscript)
+	jobs.Work(w, room.sendReport)
 }

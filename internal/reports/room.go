@@ -3,6 +3,7 @@
 package reports
 
 import (
+	"log/slog"
 	"time"
 
 	"stoop/internal/facts"
@@ -13,6 +14,8 @@ import (
 type Room struct {
 	Facts    facts.Tables
 	Settings *settings.Cache
+	Post     Post
+	Log      *slog.Logger
 	Now      func() time.Time
 	Zone     *time.Location // in which days are counted, unless another is asked for
 }

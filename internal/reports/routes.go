@@ -42,4 +42,23 @@ func (room *Room) Routes(r *httpapi.Routes) {
 			return DefinitionList{measure.Definitions}, nil
 		})
 	httpapi.AnswerWhole(r, http.MethodGet, "/api/reports/file", "report-file", "A report as a file", room.file)
+	httpapi.Answer(r, http.MethodGet, "/api/report-mails", "report-mails", "Which reports I get by mail",
+		func(ctx context.Context, o access.Actor, _ *struct{}) ([]ReportMail, error) {
+			return room.Mails(ctx, o)
+		})
+	httpapi.Answer(r, http.MethodPut, "/api/report-mails", "get-report-mail", "Get a report by mail",
+		func(ctx context.Context, o access.Actor, in *struct {
+			Body struct {
+				Every   string `json:"every" enum:"day,week,month"`
+				Address string `json:"address" maxLength:"2000"`
+			}
+		}) (ReportMail, error) {
+			return room.Subscribe(ctx, o, ReportMail{Every: in.Body.Every, Address: in.Body.Address})
+		})
+	httpapi.Do(r, http.MethodDelete, "/api/report-mails/{every}", "end-report-mail", "Get it no more",
+		func(ctx context.Context, o access.Actor, in *struct {
+			Every string `path:"every" enum:"day,week,month"`
+		}) error {
+			return room.Unsubscribe(ctx, o, in.Every)
+		})
 }

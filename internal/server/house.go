@@ -205,7 +205,7 @@ func (h *House) furnish(c HouseConfig) {
 	}
 	h.TeamTalk = teamtalk.Room{Tables: teamtalk.On(c.Store), Settings: h.Settings, Live: c.Live, Now: c.Now}
 	h.Feedback = feedback.Room{Tables: feedback.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, People: &h.People, Now: c.Now, Zone: c.Zone}
-	h.Reports = reports.Room{Facts: facts.On(c.Store), Settings: h.Settings, Now: c.Now, Zone: c.Zone}
+	h.Reports = reports.Room{Facts: facts.On(c.Store), Settings: h.Settings, Post: &h.Mailing, Log: c.Log, Now: c.Now, Zone: c.Zone}
 	h.Staffing = staffing.Room{Tables: staffing.On(c.Store), Facts: facts.On(c.Store), Settings: h.Settings, Now: c.Now, Zone: c.Zone}
 	h.Transcripts = transcripts.Room{
 		Tables: transcripts.On(c.Store), Facts: facts.On(c.Store), Settings: h.Settings, View: h.View, Contents: c.Files, Post: &h.Mailing, Log: c.Log, Now: c.Now, Zone: c.Zone,
@@ -259,7 +259,7 @@ func (h *House) Start(ctx context.Context) error {
 	if err := h.jobs.Start(ctx); err != nil {
 		return err
 	}
-	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
+	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
 		h.running.Go(func() { run(ctx) })
 	}
 	for _, follower := range []chatlog.Follower{facts.Follower(h.Settings, h.config.Log), h.Transcripts.Index(), h.Mailing.MessagesLeft(), h.Mailing.Surveys()} {

@@ -322,3 +322,40 @@ func sheetCells(t *testing.T, data []byte) map[string]string {
 	}
 	return cells
 }
+
+// A lead who asks for it gets a report by mail, once for each time, as long as they may
+// read it.
+func TestALeadGetsAReportByMail(t *testing.T) {
+	f, box := withMail(t)
+	lead, idris := f.operator(3, newInbox()), f.operator(0, newInbox())
+	order := map[string]string{"every": "day", "address": "tag=weather"}
+	requireProblem(t, idris.Put(f.ctx, "/api/report-mails", order), "not-allowed")
+	require.NoError(t, lead.Put(f.ctx, "/api/report-mails", order))
+	require.NoError(t, lead.Put(f.ctx, "/api/report-mails", order), "twice is as once")
+	var mine []reports.ReportMail
+	require.NoError(t, lead.Get(f.ctx, "/api/report-mails", &mine))
+	require.Len(t, mine, 1)
+	require.True(t, mine[0].NextAt.After(time.Now()))
+	require.NoError(t, f.Reports.SendDue(f.ctx))
+	require.Empty(t, box.Mails(), "it is not due")
+
+	due := func() {
+		require.NoError(t, f.Store.DB.Exec("update report_mails set next_at = now() - interval '3 days'").Error)
+	}
+	due()
+	require.NoError(t, f.Reports.SendDue(f.ctx))
+	require.NoError(t, f.Reports.SendDue(f.ctx))
+	m := f.mail(box, 1)
+	require.Contains(t, m.Text, "Taken within target")
+	require.Contains(t, m.Text, "http://chat.example.com/reports/overview?")
+	require.Contains(t, m.Text, "tag=weather")
+	require.Len(t, box.Mails(), 1, "one, for all the days on which nothing went out")
+
+	due()
+	require.NoError(t, f.Store.DB.Exec("update operators set role = 'operator' where email = ?", demo.Logins[3].Email).Error)
+	f.Settings.Forget()
+	require.NoError(t, f.Reports.SendDue(f.ctx))
+	var left int64
+	require.NoError(t, f.Store.DB.Raw("select count(*) from report_mails").Scan(&left).Error)
+	require.Zero(t, left, "who is no lead any more gets none")
+}

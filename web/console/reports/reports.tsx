@@ -12,6 +12,7 @@ import { Button } from "../kit/button";
 import { Menu, MenuItem } from "../kit/menu";
 import { usePageTitle } from "../kit/page-title";
 import type { Asked } from "../filters/asked";
+import { ByMail } from "./by-mail";
 import { FilterBar } from "./filter-bar";
 import Invitations from "./invitations";
 import Overview from "./overview";
@@ -88,7 +89,8 @@ export default function ReportsPage() {
 /** Takes the report along: as a file, or on paper. */
 function Take({ by }: { by: string }) {
   const [at, setAt] = useState<HTMLElement | null>(null);
-  const { asked } = useAsked();
+  const [mailing, setMailing] = useState(false);
+  const { asked, address } = useAsked();
   const file = (format: string) => {
     const query = new URLSearchParams({ format });
     if (by === "operators") query.set("operators", "true");
@@ -115,10 +117,14 @@ function Take({ by }: { by: string }) {
         <MenuItem component="a" href={file("csv")} download>
           <Trans>Table (CSV)</Trans>
         </MenuItem>
+        <MenuItem onClick={() => setMailing(true)}>
+          <Icons.Letter /> <Trans>By email, regularly</Trans>
+        </MenuItem>
         <MenuItem onClick={() => setTimeout(() => window.print())}>
           <LaterIcons.Print /> <Trans>Print</Trans>
         </MenuItem>
       </Menu>
+      {mailing ? <ByMail address={address} done={() => setMailing(false)} /> : null}
     </>
   );
 }

@@ -20,6 +20,8 @@ export function problemWords(problem: Problem): ProblemText | undefined {
       return { title: t`No mail can be sent`, detail: t`An admin must set a mail server first: STOOP_SMTP.` };
     case "shift-there":
       return { title: t`This shift is on the roster already`, detail: t`Nothing was changed.` };
+    case "no-such-report":
+      return { title: t`This report cannot be sent`, detail: t`Open the report, then choose again.` };
     case "no-such-zone":
       return { title: t`This time zone is not known`, detail: t`Write a zone like Europe/Copenhagen.` };
     case "nothing-to-export":
