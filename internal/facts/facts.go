@@ -55,7 +55,7 @@ var (
 		"surveyed", "rating", "rated_words", "tags", "outcome", "sale_cents", "sale_currency",
 	}
 	operatorColumns = []string{
-		"chat_id", "operator_id", "department_id", "arrived_at", "held", "active_s", "wrap_s", "lines", "replies", "reply_s", "on_time", "first_s", "got", "gave", "ended", "guest",
+		"chat_id", "operator_id", "department_id", "arrived_at", "live", "held", "active_s", "wrap_s", "lines", "replies", "reply_s", "on_time", "first_s", "got", "gave", "ended", "guest",
 	}
 )
 
@@ -101,7 +101,7 @@ func operatorRows(of Of, c measure.Chat) [][]any {
 			}
 		}
 		rows = append(rows, []any{
-			id(of.ChatID), id(o.ID), id(o.Department), c.Arrived, held, int32(o.Active), int32(o.WrapUp), int32(o.Lines), int32(o.Replies), int64(o.ReplySum), int32(o.OnTime), number(o.First),
+			id(of.ChatID), id(o.ID), id(o.Department), c.Arrived, c.Ending != chat.LeftMessage, held, int32(o.Active), int32(o.WrapUp), int32(o.Lines), int32(o.Replies), int64(o.ReplySum), int32(o.OnTime), number(o.First),
 			o.Got, o.Gave, o.Ended, o.Guest,
 		})
 	}

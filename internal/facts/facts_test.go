@@ -8,6 +8,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
 	"stoop/core/chat"
@@ -15,6 +16,7 @@ import (
 	"stoop/internal/chatlog/logtest"
 	"stoop/internal/demo"
 	"stoop/internal/facts"
+	"stoop/internal/people/register"
 	"stoop/internal/setup/settings"
 	"stoop/internal/store"
 	"stoop/internal/testpg"
@@ -130,6 +132,51 @@ func TestFactsFollowWhatComesAfterTheEnd(t *testing.T) {
 		rating, tags, outcome, cents := read()
 		return rating != nil && *rating == 4 && len(tags) == 1 && outcome == "Sold" && cents != nil && *cents == 4600
 	}, 30*time.Second, 10*time.Millisecond)
+}
+
+// A message that somebody holds for a week keeps nobody busy, and a live chat that is held
+// as long counts for a day.
+func TestWhatIsHeldForDaysKeepsNobodyBusy(t *testing.T) {
+	r := logtest.New(t)
+	cache := &settings.Cache{Tables: settings.On(r.Store)}
+	begin := time.Now().UTC().Add(-10 * 24 * time.Hour).Truncate(time.Second)
+	idris := chat.Operator(r.Idris)
+	hold := func(message bool) {
+		visitor := uuid.NewString()
+		require.NoError(t, register.On(r.Store).EnsureVisitor(t.Context(), register.Visitor{ID: visitor, WidgetID: r.Widget}))
+		log, err := chat.Start(chat.Visitor(visitor), "1", chat.Intro{Message: message}, "Hello?", 1000, begin)
+		require.NoError(t, err)
+		state, err := chat.Fold(log)
+		require.NoError(t, err)
+		for _, act := range []func() ([]chat.Event, error){
+			func() ([]chat.Event, error) { return state.Take(idris, begin.Add(time.Hour)) },
+			func() ([]chat.Event, error) {
+				e, err := state.Say(idris, "2", "Hello.", 1000, begin.Add(2*time.Hour))
+				return []chat.Event{e}, err
+			},
+			func() ([]chat.Event, error) { return state.End(idris, chat.WrapUp{}, begin.Add(7*24*time.Hour)) },
+		} {
+			events, err := act()
+			require.NoError(t, err)
+			for _, e := range events {
+				state, err = state.Apply(e)
+				require.NoError(t, err)
+				log = append(log, e)
+			}
+		}
+		_, _, err = chatlog.On(r.Store).Start(t.Context(), chatlog.Chat{ID: uuid.NewString(), WidgetID: r.Widget, VisitorID: visitor, StartClientID: "1"}, log)
+		require.NoError(t, err)
+	}
+	busy := func() (seconds int64) {
+		require.NoError(t, r.Pool().QueryRow(t.Context(), "select coalesce(sum(busy_s), 0) from fact_busy where operator_id = $1", r.Idris).Scan(&seconds))
+		return seconds
+	}
+	hold(true)
+	follow(t, r.Store, cache)
+	require.Zero(t, busy())
+	hold(false)
+	follow(t, r.Store, cache)
+	require.EqualValues(t, 24*3600, busy())
 }
 
 // Days are those of the clock: where it is put forward or back they have 23 or 25

@@ -26,12 +26,17 @@ func quartersOf(from, to string) string {
 // counted for a day, so that it is known how far back one has to look.
 const waitEnd = "(arrived_at + least(wait_s, 86400) * interval '1 second')"
 
+// heldSpans are in SQL the stretches h for which live chats were held, by p. What is held
+// longer than a day is counted for a day, as what waits.
+const heldSpans = `fact_operators p cross join lateral unnest(p.held) r
+	cross join lateral (select tstzrange(lower(r), least(upper(r), lower(r) + interval '1 day')) as h) s`
+
 // touchedQuarters are all quarters of an hour on which chats have a bearing: from the
 // arrival until nobody held them any more.
 var touchedQuarters = `select distinct at from (
 	select ` + quarterOf("arrived_at") + ` as at from fact_chats where {chats}
 	union all select q from fact_chats, ` + quartersOf("arrived_at", waitEnd) + ` q where wait_s > 0 and {chats}
-	union all select q from fact_operators, unnest(held) h, ` + quartersOf("lower(h)", "upper(h)") + ` q where {chats}) t`
+	union all select q from ` + heldSpans + `, ` + quartersOf("lower(h)", "upper(h)") + ` q where p.live and {chats}) t`
 
 // touchedBy returns the quarters on which the facts of some chats, as they are stored,
 // have a bearing.
@@ -59,13 +64,13 @@ var (
 			from fact_chats, ` + quartersOf("arrived_at", waitEnd) + ` q where first_department_id is not null and wait_s > 0 and {waiting}
 			union all
 			select department_id, q, 0, 0, 0, 0, extract(epoch from least(upper(h), q + interval '15 minutes') - greatest(lower(h), q))
-			from fact_operators, unnest(held) h, ` + quartersOf("lower(h)", "upper(h)") + ` q where department_id is not null and {held}
+			from ` + heldSpans + `, ` + quartersOf("lower(h)", "upper(h)") + ` q where p.live and department_id is not null and {held}
 		) parts where {at} group by department_id, at`
 	countBusy = `insert into fact_busy (operator_id, at, chat_s, busy_s)
 		select operator_id, at, round(sum(extract(epoch from upper(part) - lower(part)))),
 			round((select sum(extract(epoch from upper(u) - lower(u))) from unnest(range_agg(part)) u))
 		from (select operator_id, q as at, h * tstzrange(q, q + interval '15 minutes') as part
-			from fact_operators, unnest(held) h, ` + quartersOf("lower(h)", "upper(h)") + ` q where {held}) parts
+			from ` + heldSpans + `, ` + quartersOf("lower(h)", "upper(h)") + ` q where p.live and {held}) parts
 		where {at} group by operator_id, at`
 )
 

@@ -89,7 +89,7 @@ func (room *Room) held(ctx context.Context, a asked) ([]OperatorRow, error) {
 	}
 	parts := cut{from: withOperators}
 	err := room.query(ctx, a.filter, parts).Select(`p.operator_id::text as operator_id, coalesce(p.department_id::text, '') as department_id, count(*) as chats,
-		count(*) filter (where f.ending = 'message') as messages, sum(p.replies) as replies, sum(p.reply_s) as reply_s, sum(p.on_time) as on_time, sum(p.active_s + p.wrap_s) as handled_s,
+		count(*) filter (where f.ending = 'message') as messages, sum(p.replies) as replies, sum(p.reply_s) as reply_s, sum(p.on_time) as on_time, coalesce(sum(p.active_s + p.wrap_s) filter (where p.live), 0) as handled_s,
 		count(*) filter (where p.got = ?) as got, count(*) filter (where p.gave in (?, ?)) as gave,
 		count(f.rating) filter (where p.ended) as rated, coalesce(sum(f.rating) filter (where p.ended), 0) as rating_sum, count(*) filter (where p.ended and f.rating >= 4) as good`,
 		measure.ByHandOn, measure.HandedAway, measure.PutBack).Group("p.operator_id, p.department_id").Order("chats desc, 1, 2").Scan(&counts).Error
@@ -121,7 +121,7 @@ func (room *Room) held(ctx context.Context, a asked) ([]OperatorRow, error) {
 	for i := range rows {
 		r, s := &rows[i], of[rows[i].OperatorID]
 		r.OnTime, r.Good = shareOf(s.onTime, s.replies), shareOf(s.good, s.rated)
-		r.Reply, r.Handling, r.Rating = mean(s.replyS, s.replies), mean(s.handledS, r.Chats), mean(s.ratingSum, s.rated)
+		r.Reply, r.Handling, r.Rating = mean(s.replyS, s.replies), mean(s.handledS, r.Chats-r.Messages), mean(s.ratingSum, s.rated)
 	}
 	slices.SortStableFunc(rows, func(a, b OperatorRow) int { return int(b.Chats - a.Chats) })
 	return rows, nil

@@ -57,6 +57,7 @@ create table fact_operators (
     operator_id   uuid    not null,
     department_id uuid,
     arrived_at    timestamptz not null, -- of the chat
+    live          boolean not null, -- and no message, which is held for days and keeps nobody busy
     held          tstzmultirange not null, -- with the work after the end
     active_s      integer not null,
     wrap_s        integer not null,

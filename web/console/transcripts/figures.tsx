@@ -75,7 +75,6 @@ function timesOf(m: ChatMeasures): Figure[] {
   if (m.wait === undefined) {
     return [
       { name: t`Answered after`, value: say(m.openReply) },
-      { name: t`Handling`, value: say(m.handling) },
       { name: t`Operators`, value: who },
     ];
   }

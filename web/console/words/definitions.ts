@@ -22,9 +22,9 @@ const definitions: Record<string, () => string> = {
     t`Replies, the first ones too, that came within the answer target, out of all replies. What was never answered is not in it.`,
   silence: () => t`The longest time in which a visitor was owed a word, whether it came or not.`,
   handling: () =>
-    t`The time for which operators held the chat, and their work on it after the end. In a chat that was handed on, the time of each operator is added. Messages are in it for as long as somebody held them.`,
+    t`The time for which operators held the chat, and their work on it after the end. In a chat that was handed on, the time of each operator is added. Messages are not in it: they are held for days, and keep nobody busy.`,
   "at-once": () =>
-    t`How many chats an operator held on average while they held any: the time of all chats they held, divided by the time in which they held at least one. Work after the end counts as holding.`,
+    t`How many chats an operator held on average while they held any: the time of all chats they held, divided by the time in which they held at least one. Work after the end counts as holding, messages do not, and a chat that was held longer than a day counts for a day.`,
   "own-time": () =>
     t`Handling time divided by how many chats were held at once: what a chat takes of an operator’s time. This is the figure to plan with.`,
   "hand-ons": () =>
