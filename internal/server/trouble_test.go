@@ -5,7 +5,6 @@ import (
 	"strings"
 	"sync"
 	"testing"
-	"time"
 
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
@@ -163,28 +162,4 @@ func TestFigures(t *testing.T) {
 	require.Equal(t, desk.Figures{OnSite: 1}, figures(), "a chat that waits within its target is not decided")
 	f.take(idris, chatID)
 	require.Equal(t, desk.Figures{OnSite: 1, TodayWithin: 1, TodayDecided: 1}, figures())
-}
-
-// The pages of a long search follow each other without gaps or doubles.
-func TestTranscriptPages(t *testing.T) {
-	f := start(t, nil)
-	maren := f.operator(3, newInbox())
-	type page struct {
-		transcripts.TranscriptPage
-		NextStartedAt time.Time `json:"nextStartedAt"`
-		NextID        string    `json:"nextId"`
-	}
-	var first, second page
-	require.NoError(t, maren.Get(f.ctx, "/api/transcripts", &first))
-	require.Len(t, first.Hits, 50)
-	require.NoError(t, maren.Get(f.ctx, "/api/transcripts?nextStartedAt="+first.NextStartedAt.Format(time.RFC3339Nano)+"&nextId="+first.NextID, &second))
-	require.EqualValues(t, first.Total, len(first.Hits)+len(second.Hits))
-	require.Empty(t, second.NextID)
-	seen := map[string]bool{}
-	last := time.Now()
-	for _, hit := range append(first.Hits, second.Hits...) {
-		require.False(t, seen[hit.Chat.ID], "twice in the list")
-		require.False(t, hit.Chat.StartedAt.After(last), "not newest first")
-		seen[hit.Chat.ID], last = true, hit.Chat.StartedAt
-	}
 }

@@ -24,6 +24,10 @@ interface Props {
   say: (value: number) => string;
   /** Called with the place and the series that was picked. */
   pick?: (place: number, series: number) => void;
+  /** The numbers beside the axis are long, as amounts of money are. */
+  wide?: boolean;
+  /** The largest value that there may be. */
+  most?: number;
 }
 
 const hatch = "url(#stoop-hatch)";
@@ -69,7 +73,7 @@ function Hatch() {
 }
 
 /** Bars that stand on each other, one for each place. */
-export function Bars({ label, places, series, height, say, pick }: Props) {
+export function Bars({ label, places, series, height, say, pick, wide = false }: Props) {
   return (
     <figure className={pick ? "chart picks" : "chart"} aria-label={label}>
       <BarChart
@@ -81,7 +85,7 @@ export function Bars({ label, places, series, height, say, pick }: Props) {
         yAxis={[
           {
             tickLabelStyle: axisText,
-            width: 44,
+            width: wide ? 66 : 44,
             valueFormatter: (value: number) => say(value),
             tickMinStep: 1,
           },
@@ -177,7 +181,7 @@ export function BarsAndSteps({
 }
 
 /** Lines along the places; where there is no value a line has a gap. */
-export function Lines({ label, places, series, height, say }: Props) {
+export function Lines({ label, places, series, height, say, most }: Props) {
   return (
     <figure className="chart" aria-label={label}>
       <LineChart
@@ -185,7 +189,13 @@ export function Lines({ label, places, series, height, say }: Props) {
         height={height}
         xAxis={[{ data: places, scaleType: "point", tickLabelStyle: axisText, height: 24 }]}
         yAxis={[
-          { min: 0, tickLabelStyle: axisText, width: 44, valueFormatter: (value: number) => say(value) },
+          {
+            min: 0,
+            ...(most === undefined ? {} : { max: most }),
+            tickLabelStyle: axisText,
+            width: 44,
+            valueFormatter: (value: number) => say(value),
+          },
         ]}
         series={series.map((s, i) => ({
           id: String(i),

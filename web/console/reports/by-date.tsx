@@ -16,7 +16,7 @@ export function dateName(key: string, unit: Report["unit"]): string {
   const say = (options: Intl.DateTimeFormatOptions) =>
     new Intl.DateTimeFormat(locale(), { ...options, timeZone: "UTC" }).format(at);
   if (unit === "month") return say({ month: "short", year: "numeric" });
-  if (unit === "week") return t`week of ${dayShort(key)}`;
+  if (unit === "week") return dayShort(key); // its Monday
   return say({ weekday: "short", day: "numeric" });
 }
 

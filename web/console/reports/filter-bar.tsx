@@ -1,6 +1,7 @@
 import { t } from "@lingui/core/macro";
 
 import { toldZone } from "../../shared/format";
+import { useTeam } from "../desk/provider";
 import { useChoices } from "../filters/choices";
 import { Period } from "../filters/period";
 import { asChoices, Pick } from "../filters/pick";
@@ -13,6 +14,7 @@ export function FilterBar() {
   const { asked } = useAsked();
   const [address, change] = useAddress();
   const choices = useChoices();
+  useTeam((s) => s.connection); // with which the team's zone becomes known
   const of = (name: string) => address.get(name) ?? "";
   const own = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const zones = [...new Set([toldZone(), own, "UTC", ...(of("zone") ? [of("zone")] : [])])];

@@ -100,6 +100,7 @@ export default function Ratings() {
                     },
                   ]}
                   height={210}
+                  most={5}
                   say={one}
                 />
                 <p className="axis-words">

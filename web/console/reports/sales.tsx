@@ -70,6 +70,7 @@ export default function Sales() {
                   },
                 ]}
                 height={210}
+                wide
                 say={(cents) => moneyIn(cents, currency)}
                 pick={(place) => {
                   const key = report.rows[place]?.key;
