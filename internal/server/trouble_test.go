@@ -13,7 +13,6 @@ import (
 	"stoop/internal/desk"
 	"stoop/internal/standin/talker"
 	"stoop/internal/talk"
-	"stoop/internal/transcripts"
 )
 
 // A disk that is full lets PostgreSQL answer every write with an error (class
