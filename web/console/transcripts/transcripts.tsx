@@ -60,6 +60,8 @@ export default function TranscriptsPage() {
       page.nextId ? { nextArrivedAt: page.nextArrivedAt ?? "", nextId: page.nextId } : undefined,
     placeholderData: keepPreviousData,
     refetchOnMount: "always",
+    // What has just ended may come a moment later; who has scrolled on is left alone.
+    refetchInterval: (query) => (query.state.data?.pages.length === 1 ? 5000 : false),
   });
   const pages = found.data?.pages ?? [];
   const hits = pages.flatMap((p) => p.hits);
