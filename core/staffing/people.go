@@ -51,6 +51,23 @@ func HandlingOf(chats []Held) Handling {
 	return h
 }
 
+// What is taken for patience where too few gave up to tell: five minutes, a guess.
+const (
+	usualPatience = 300
+	gaveUpEnough  = 5
+)
+
+// PatienceOf estimates after how many seconds visitors give up in the mean, by how long
+// all of them waited together and how many gave up: who was taken would have waited on, and
+// this is the maximum likelihood of an exponential patience with times cut off like that.
+// With too few it is a guess.
+func PatienceOf(waited float64, gaveUp int64) (mean float64, guessed bool) {
+	if gaveUp < gaveUpEnough || waited <= 0 {
+		return usualPatience, true
+	}
+	return waited / float64(gaveUp), false
+}
+
 // Target is what an hour is to reach.
 type Target struct {
 	Seconds float64 // within which a visitor is to be taken

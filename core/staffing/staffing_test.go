@@ -172,3 +172,22 @@ func TestTheForecastIsAsSureAsItSays(t *testing.T) {
 	recent := staffing.Expect([]staffing.Past{{WeeksAgo: 1, Chats: 20}, {WeeksAgo: 12, Chats: 10}})
 	require.Greater(t, recent.Chats, 17.0, "recent weeks weigh more")
 }
+
+// The patience that visitors have is found again, though most of them are taken before it
+// ends.
+func TestPatienceIsEstimatedFromThoseWhoGaveUp(t *testing.T) {
+	random := rand.New(rand.NewPCG(11, 12))
+	waited, gaveUp := 0.0, int64(0)
+	for range 20_000 {
+		patience, taken := random.ExpFloat64()*240, random.ExpFloat64()*30
+		waited += min(patience, taken)
+		if patience < taken {
+			gaveUp++
+		}
+	}
+	mean, guessed := staffing.PatienceOf(waited, gaveUp)
+	require.False(t, guessed)
+	require.InEpsilon(t, 240, mean, 0.06)
+	_, guessed = staffing.PatienceOf(100, 2)
+	require.True(t, guessed)
+}

@@ -27,11 +27,17 @@ const atOnce = 100
 // Follower keeps the facts of chats that end, and of those that are rated, tagged or
 // concluded after it.
 func Follower(cache *settings.Cache, log *slog.Logger) chatlog.Follower {
-	return chatlog.Follower{Name: FollowerName, Kinds: late, Do: func(ctx context.Context, tx pgx.Tx, entries []chatlog.Entry) error {
+	// The settings are read before a transaction holds a connection: of few there might be
+	// none left to read them by.
+	var rules measure.Rules
+	ready := func(ctx context.Context) error {
 		s, err := cache.Get(ctx)
-		if err != nil {
-			return err
+		if err == nil {
+			rules = Rules(s)
 		}
+		return err
+	}
+	return chatlog.Follower{Name: FollowerName, Kinds: late, Ready: ready, Do: func(ctx context.Context, tx pgx.Tx, entries []chatlog.Entry) error {
 		var chats []string
 		for _, e := range entries {
 			if !slices.Contains(chats, e.ChatID) {
@@ -39,7 +45,7 @@ func Follower(cache *settings.Cache, log *slog.Logger) chatlog.Follower {
 			}
 		}
 		for some := range slices.Chunk(chats, atOnce) {
-			if err := follow(ctx, tx, Rules(s), some, true, log); err != nil {
+			if err := follow(ctx, tx, rules, some, true, log); err != nil {
 				return err
 			}
 		}

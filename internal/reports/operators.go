@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"stoop/core/access"
+	"stoop/core/chat"
 	"stoop/core/measure"
 	"stoop/internal/facts"
 )
@@ -91,8 +92,8 @@ func (room *Room) held(ctx context.Context, a asked) ([]OperatorRow, error) {
 	err := room.query(ctx, a.filter, parts).Select(`p.operator_id::text as operator_id, coalesce(p.department_id::text, '') as department_id, count(*) as chats,
 		count(*) filter (where f.ending = 'message') as messages, sum(p.replies) as replies, sum(p.reply_s) as reply_s, sum(p.on_time) as on_time, coalesce(sum(p.active_s + p.wrap_s) filter (where p.live), 0) as handled_s,
 		count(*) filter (where p.got = ?) as got, count(*) filter (where p.gave in (?, ?)) as gave,
-		count(f.rating) filter (where p.ended) as rated, coalesce(sum(f.rating) filter (where p.ended), 0) as rating_sum, count(*) filter (where p.ended and f.rating >= 4) as good`,
-		measure.ByHandOn, measure.HandedAway, measure.PutBack).Group("p.operator_id, p.department_id").Order("chats desc, 1, 2").Scan(&counts).Error
+		count(f.rating) filter (where p.ended) as rated, coalesce(sum(f.rating) filter (where p.ended), 0) as rating_sum, count(*) filter (where p.ended and f.rating >= ?) as good`,
+		measure.ByHandOn, measure.HandedAway, measure.PutBack, chat.RatingGood).Group("p.operator_id, p.department_id").Order("chats desc, 1, 2").Scan(&counts).Error
 	if err != nil {
 		return nil, err
 	}

@@ -19,9 +19,6 @@ const (
 	slotLength = 30 * time.Minute
 	weeksBack  = 12
 	learnt     = 8 * 7 * 24 * time.Hour // how far back handling and patience are looked up
-	// Patience of visitors where too few gave up to tell, in seconds: five minutes, a guess.
-	usualPatience = 300
-	gaveUpEnough  = 5
 )
 
 // Slot is half an hour of a day.
@@ -161,12 +158,8 @@ func (room *Room) team(ctx context.Context, d settings.Department, p *StaffingPl
 	if err != nil {
 		return core.Team{}, err
 	}
-	p.Alone, p.Grows, p.Learnt, p.Patience, p.Guessed = handling.Alone, handling.Grows, len(held), usualPatience, true
-	// Who was taken would have waited on: all waits together, by how many gave up, is the mean
-	// of an exponential patience (maximum likelihood of censored times).
-	if patience.GaveUp >= gaveUpEnough && patience.WaitedS > 0 {
-		p.Patience, p.Guessed = patience.WaitedS/float64(patience.GaveUp), false
-	}
+	p.Alone, p.Grows, p.Learnt = handling.Alone, handling.Grows, len(held)
+	p.Patience, p.Guessed = core.PatienceOf(patience.WaitedS, patience.GaveUp)
 	return core.Team{Handling: handling, Capacity: max(d.Capacity, 1), Patience: p.Patience}, nil
 }
 

@@ -60,8 +60,10 @@ export default function TranscriptsPage() {
       page.nextId ? { nextArrivedAt: page.nextArrivedAt ?? "", nextId: page.nextId } : undefined,
     placeholderData: keepPreviousData,
     refetchOnMount: "always",
-    // What has just ended may come a moment later; who has scrolled on is left alone.
-    refetchInterval: (query) => (query.state.data?.pages.length === 1 ? 5000 : false),
+    // What has just ended may come a moment later: it is looked again a few times, unless
+    // somebody has scrolled on.
+    refetchInterval: (query) =>
+      query.state.data?.pages.length === 1 && query.state.dataUpdateCount < 4 ? 5000 : false,
   });
   const pages = found.data?.pages ?? [];
   const hits = pages.flatMap((p) => p.hits);
