@@ -151,12 +151,12 @@ var errCancelled = errors.New("the export was cancelled")
 
 // make makes an export and notes what became of it.
 func (room *Room) make(ctx context.Context, e Export) {
-	ctx, cancel := context.WithTimeout(ctx, exportOneTime)
+	bounded, cancel := context.WithTimeout(ctx, exportOneTime)
 	defer cancel()
-	hash, size, err := room.content(ctx, &e)
+	hash, size, err := room.content(bounded, &e)
 	finish := map[string]any{"state": exportDone, "hash": hash, "size": size, "done": e.Done, "total": e.Done, "finished_at": room.Now()}
 	switch {
-	case errors.Is(err, errCancelled), ctx.Err() != nil && errors.Is(ctx.Err(), context.Canceled):
+	case errors.Is(err, errCancelled), ctx.Err() != nil:
 		return // the server stops: another goes on with it
 	case err != nil:
 		room.Log.Error("an export failed", "export", e.ID, "error", err)

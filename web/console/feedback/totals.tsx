@@ -1,12 +1,9 @@
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 
-import { locale } from "../../shared/speak";
 import type { FeedbackSummary } from "../../shared/types";
+import { enough, percent } from "../reports/figures";
 import { ratingWords } from "../words/codes";
-
-// Fewer ratings than this say too little for a share of them.
-const enough = 10;
 
 interface Props {
   summary: FeedbackSummary;
@@ -84,8 +81,4 @@ export function Totals({ summary, rating, choose }: Props) {
       </details>
     </div>
   );
-}
-
-function percent(share: number): string {
-  return new Intl.NumberFormat(locale(), { style: "percent", maximumFractionDigits: 0 }).format(share);
 }
