@@ -17,6 +17,7 @@ const laterFiles = [
     "forms",
     "library",
     "palette",
+    "person",
     "reports",
     "session",
     "setup",

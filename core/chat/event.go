@@ -158,6 +158,7 @@ type File struct {
 	Width  int    `json:"width,omitempty"`
 	Height int    `json:"height,omitempty"` // in pixels, for pictures
 	Voice  bool   `json:"voice,omitempty"`  // recorded in the composer
+	Gone   bool   `json:"gone,omitempty"`   // it was kept as long as was set
 }
 
 // Money is an amount in the smallest unit of a currency: cents of a euro, whole

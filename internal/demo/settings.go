@@ -66,13 +66,13 @@ func seedSettings(ctx context.Context, s *store.Store, operators []string, now t
 	help.Members = members([]string{idris, tove, sunniva, maren}, ansel)
 	bookings := settings.Department{
 		ID: uuid.NewString(), Name: Bookings, HoursID: &desk.ID, HandOut: routing.Offer, Choice: routing.Share, LastFirst: true, LanguagesFirst: true,
-		Capacity: 3, TargetSeconds: 60, OfferSeconds: 20, PassLimit: 3, HandOnSeconds: 60,
+		Capacity: 3, TargetSeconds: 60, OfferSeconds: 20, PassLimit: 3, HandOnSeconds: 60, AlertWaiting: 5, AlertWaitSeconds: 180, AlertNobodySeconds: 300, AlertRatings: true,
 		OverflowTo: []string{help.ID}, OverflowAfter: 90, OverflowLength: 6, OverflowClosed: true, CreatedAt: now,
 		Members: members([]string{idris, tove}, maren),
 	}
 	freight := settings.Department{
 		ID: uuid.NewString(), Name: Freight, HoursID: &office.ID, HandOut: routing.Assign, Choice: routing.Turn, LastFirst: true,
-		Capacity: 2, TargetSeconds: 120, OfferSeconds: 30, PassLimit: 3, HandOnSeconds: 90, WrapUpSeconds: 30, WrapUpRequired: true, SilentRemind: 600,
+		Capacity: 2, TargetSeconds: 120, OfferSeconds: 30, PassLimit: 3, HandOnSeconds: 90, AlertWaiting: 4, AlertWaitSeconds: 360, AlertNobodySeconds: 300, AlertRatings: true, WrapUpSeconds: 30, WrapUpRequired: true, SilentRemind: 600,
 		OverflowTo: []string{help.ID}, OverflowAfter: 120, OverflowClosed: true, CreatedAt: now,
 		Members: members([]string{sunniva}, tove),
 	}

@@ -18,6 +18,9 @@ import (
 type Floor interface {
 	// Team returns the team as it stands.
 	Team(ctx context.Context) ([]view.OperatorView, error)
+	// Within returns how many chats of today are decided against the answer target, and
+	// how many of these were taken within it.
+	Within(ctx context.Context) (within, decided int64, err error)
 }
 
 // People is who is behind a chat.

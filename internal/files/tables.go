@@ -86,10 +86,51 @@ func TakeFileAway(ctx context.Context, tx pgx.Tx, chatID string, number int64, a
 	return err
 }
 
-// FilesInUse returns which contents some file needs.
+// Before returns up to so many files that were shared before a time in chats that are
+// over, and takes them away.
+func Before(ctx context.Context, tx pgx.Tx, before, now time.Time, atMost int) ([]File, error) {
+	rows, err := tx.Query(ctx, `update files set gone_at = $2 where id in (
+			select f.id from files f join chats c on c.id = f.chat_id where f.gone_at is null and f.created_at < $1 and c.phase = 'ended'
+			order by f.created_at limit $3 for update of f skip locked)
+		returning id::text, chat_id::text, number`, before, now, atMost)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(r pgx.CollectableRow) (f File, err error) {
+		err = r.Scan(&f.ID, &f.ChatID, &f.Number)
+		return f, err
+	})
+}
+
+// CountBefore counts the files that would go: with chats that ended before a time, or
+// because they were shared before another; and their bytes.
+func (s Tables) CountBefore(ctx context.Context, ended, shared time.Time) (n, bytes int64, err error) {
+	err = s.Pool().QueryRow(ctx, `select count(*), coalesce(sum(f.size), 0) from files f join chats c on c.id = f.chat_id
+		where f.gone_at is null and c.phase = 'ended' and (c.ended_at < $1 or f.created_at < $2)`, ended, shared).Scan(&n, &bytes)
+	return n, bytes, err
+}
+
+// CountOf counts the files of some chats that can still be read.
+func (s Tables) CountOf(ctx context.Context, chatIDs []string) (n int64, err error) {
+	err = s.Pool().QueryRow(ctx, "select count(*) from files where chat_id = any($1::uuid[]) and gone_at is null", chatIDs).Scan(&n)
+	return n, err
+}
+
+// Hashes returns the contents of all files of some chats.
+func (s Tables) Hashes(ctx context.Context, chatIDs []string) ([]string, error) {
+	return s.IDs(ctx, "select hash from files where chat_id = any($1::uuid[]) union select thumb_hash from files where chat_id = any($1::uuid[]) and thumb_hash <> ''", chatIDs)
+}
+
+// Unused returns those of some contents that no file needs.
+func (s Tables) Unused(ctx context.Context, hashes []string) ([]string, error) {
+	return s.IDs(ctx, `select h from unnest($1::text[]) as u(h) where h <> ''
+		and not exists (select from files where hash = h and gone_at is null) and not exists (select from files where thumb_hash = h and gone_at is null)`, hashes)
+}
+
+// FilesInUse returns which contents some file needs that can still be read.
 func (s Tables) FilesInUse(ctx context.Context) (map[string]bool, error) {
 	var rows []struct{ Hash, ThumbHash string }
-	if err := s.DB.WithContext(ctx).Table("files").Select("hash, thumb_hash").Find(&rows).Error; err != nil {
+	if err := s.DB.WithContext(ctx).Table("files").Select("hash, thumb_hash").Where("gone_at is null").Find(&rows).Error; err != nil {
 		return nil, err
 	}
 	used := map[string]bool{}

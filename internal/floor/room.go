@@ -13,6 +13,7 @@ import (
 	"stoop/core/chat"
 	"stoop/internal/again"
 	"stoop/internal/chatlog"
+	"stoop/internal/facts"
 	"stoop/internal/notice"
 	"stoop/internal/people/register"
 	"stoop/internal/remember"
@@ -54,6 +55,13 @@ type Site interface {
 	AnnouncePlace(ctx context.Context, visitorID string)
 }
 
+// Facts is what chats that ended add up to.
+type Facts interface {
+	// OperatorsSince returns what operators did in the chats that came since a time and
+	// ended, by their id.
+	OperatorsSince(ctx context.Context, since time.Time) (map[string]facts.Did, error)
+}
+
 // The notices of this room.
 const (
 	TeamNotice  = "team"  // who is there, or who wants chats
@@ -75,6 +83,7 @@ type Room struct {
 	View     *view.Views
 	Register register.Tables
 	Visits   visits.Tables
+	Facts    Facts
 	Notices  *notice.Board
 	Live     Live
 	Near     Near

@@ -37,6 +37,11 @@ type FloorDepartment struct {
 	Slots           int               `json:"slots" doc:"Chats that the available members can hold"`
 	Today           int               `json:"today" doc:"Chats of today"`
 	Missed          int               `json:"missed" doc:"Of them missed"`
+	Within          int64             `json:"within" doc:"Of those of today that were taken, missed, or have waited beyond the target: taken within it"`
+	Decided         int64             `json:"decided" doc:"Of today: taken, missed, or waiting beyond the target"`
+	WaitSeconds     *float64          `json:"waitSeconds,omitempty" doc:"Median of the waits of those taken today"`
+	Rated           int               `json:"rated" doc:"Ratings given today"`
+	Rating          float64           `json:"rating" doc:"Their mean"`
 	Members         []FloorMember     `json:"members"`
 }
 
@@ -50,6 +55,10 @@ type FloorMember struct {
 	Load     int    `json:"load"`
 	Offered  int    `json:"offered"`
 	Capacity int    `json:"capacity"`
+
+	Ended   int `json:"ended" doc:"Chats that they held, that came and ended today, of any department"`
+	Replies int `json:"replies" doc:"Their replies in these"`
+	OnTime  int `json:"onTime" doc:"Of these, within the target"`
 }
 
 // Floor returns how the departments stand, for leads and admins; for operators
@@ -76,8 +85,16 @@ func (room *Room) Floor(ctx context.Context, o access.Actor) (FloorView, error) 
 	if err != nil {
 		return FloorView{}, err
 	}
-	day := now.In(room.Zone)
-	counts, err := room.Tables.FloorCounts(ctx, s.IDs(), time.Date(day.Year(), day.Month(), day.Day(), 0, 0, 0, 0, room.Zone))
+	midnight := room.midnight(now)
+	counts, err := room.Tables.FloorCounts(ctx, s.IDs(), midnight)
+	if err != nil {
+		return FloorView{}, err
+	}
+	today, err := room.Tables.Today(ctx, midnight, now, s.Targets())
+	if err != nil {
+		return FloorView{}, err
+	}
+	did, err := room.Facts.OperatorsSince(ctx, midnight)
 	if err != nil {
 		return FloorView{}, err
 	}
@@ -94,7 +111,8 @@ func (room *Room) Floor(ctx context.Context, o access.Actor) (FloorView, error) 
 		n := counts[d.ID]
 		fd := FloorDepartment{
 			ID: d.ID, Name: d.Name, State: string(floor.StateOf(d.ID)), HandOut: string(d.HandOut), Waiting: n.Waiting, Messages: n.Messages,
-			LongestSince: n.LongestSince, TargetSeconds: d.TargetSeconds, SoonSeconds: int(chat.SoonAfter(time.Duration(d.TargetSeconds) * time.Second).Seconds()), Load: n.Load, Slots: floor.Slots(d.ID), Today: n.Today, Missed: n.Missed, Members: []FloorMember{}, HelpedBy: []string{},
+			LongestSince: n.LongestSince, TargetSeconds: d.TargetSeconds, SoonSeconds: int(chat.SoonAfter(time.Duration(d.TargetSeconds) * time.Second).Seconds()), Load: n.Load, Slots: floor.Slots(d.ID), Today: n.Today, Missed: n.Missed,
+			Within: today[d.ID].Within, Decided: today[d.ID].Decided, WaitSeconds: n.WaitSeconds, Rated: n.Rated, Rating: n.Rating, Members: []FloorMember{}, HelpedBy: []string{},
 		}
 		if fd.State != string(routing.Open) {
 			fd.EstimateSeconds = view.Wait(floor.ArrivalWait(d.ID, present)).EstimateSeconds
@@ -115,7 +133,7 @@ func (room *Room) Floor(ctx context.Context, o access.Actor) (FloorView, error) 
 			if who, ok := members[m.OperatorID]; ok {
 				fd.Members = append(fd.Members, FloorMember{
 					ID: who.ID, Name: who.Name, State: who.State, AwayWhy: who.AwayWhy, Backup: m.Backup, Load: who.Load, Offered: who.Offered,
-					Capacity: s.CapacityIn(s.Operators[m.OperatorID], d),
+					Capacity: s.CapacityIn(s.Operators[m.OperatorID], d), Ended: did[who.ID].Ended, Replies: did[who.ID].Replies, OnTime: did[who.ID].OnTime,
 				})
 			}
 		}
@@ -128,6 +146,9 @@ func (room *Room) Floor(ctx context.Context, o access.Actor) (FloorView, error) 
 type Counts struct {
 	Waiting, Messages, Load, Today, Missed int
 	LongestSince                           *time.Time
+	WaitSeconds                            *float64 // median of those taken
+	Rated                                  int
+	Rating                                 float64
 }
 
 // FloorCounts returns the figures of departments, by id.
@@ -140,14 +161,17 @@ func (s Tables) FloorCounts(ctx context.Context, departments []string, since tim
 			(select count(*) from chats c where c.department_id = d.id and phase <> 'ended' and message),
 			(select count(*) from chats c where c.department_id = d.id and phase = 'active' and not message),
 			(select count(*) from chats c where c.department_id = d.id and started_at >= $1 and not message),
-			(select count(*) from chats c where c.department_id = d.id and started_at >= $1 and ending = 'missed')
+			(select count(*) from chats c where c.department_id = d.id and started_at >= $1 and ending = 'missed'),
+			(select percentile_cont(0.5) within group (order by extract(epoch from taken_at - started_at)) from chats c where c.department_id = d.id and started_at >= $1 and taken_at is not null and not message),
+			(select count(*) from chats c where c.department_id = d.id and rated_at >= $1),
+			(select coalesce(avg(rating), 0)::float8 from chats c where c.department_id = d.id and rated_at >= $1)
 		from unnest($2::uuid[]) as d(id)`, since, departments)
 	if err != nil {
 		return nil, err
 	}
 	var id string
 	var n Counts
-	_, err = pgx.ForEachRow(rows, []any{&id, &n.Waiting, &n.LongestSince, &n.Messages, &n.Load, &n.Today, &n.Missed}, func() error {
+	_, err = pgx.ForEachRow(rows, []any{&id, &n.Waiting, &n.LongestSince, &n.Messages, &n.Load, &n.Today, &n.Missed, &n.WaitSeconds, &n.Rated, &n.Rating}, func() error {
 		out[id] = n
 		return nil
 	})

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"stoop/core/access"
+	"stoop/core/alert"
 	"stoop/core/chat"
 	"stoop/internal/chatlog"
 	"stoop/internal/files"
@@ -39,6 +40,12 @@ type People interface {
 	MayEnter(ctx context.Context, visitorID, address string) error
 }
 
+// Alerts is what leads are called for.
+type Alerts interface {
+	// Raised returns an alert.
+	Raised(ctx context.Context, id string) (alert.Raised, error)
+}
+
 // Room is where mail goes and comes. Its methods are safe for concurrent use.
 type Room struct {
 	Chats    *chatlog.Log
@@ -48,6 +55,7 @@ type Room struct {
 	Live     Live
 	Talk     Talk
 	People   People
+	Alerts   Alerts
 	Key      signing.Key
 	Log      *slog.Logger
 	Now      func() time.Time
@@ -64,4 +72,5 @@ func (room *Room) Workers(w *jobs.Workers) {
 	jobs.Work(w, room.askForRating)
 	jobs.Work(w, room.sendTranscript)
 	jobs.Work(w, room.sendReport)
+	jobs.Work(w, room.sendAlert)
 }

@@ -71,6 +71,17 @@ func (s Tables) ContactNotes(ctx context.Context, contactID string) ([]ContactNo
 	return list, err
 }
 
+// NotesAbout returns the words of all notes about a contact, oldest first.
+func (room *Room) NotesAbout(ctx context.Context, contactID string) ([]string, error) {
+	return room.Tables.IDs(ctx, "select text from contact_notes where contact_id = $1 order by created_at, id", contactID)
+}
+
+// CountNotes counts the notes about a contact; about none there are none.
+func (room *Room) CountNotes(ctx context.Context, contactID string) (n int64, err error) {
+	err = room.Tables.DB.WithContext(ctx).Model(&ContactNote{}).Where("contact_id::text = ?", contactID).Count(&n).Error
+	return n, err
+}
+
 // AddContactNote stores a note.
 func (s Tables) AddContactNote(ctx context.Context, n ContactNote) error {
 	return s.DB.WithContext(ctx).Create(&n).Error

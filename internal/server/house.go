@@ -15,6 +15,7 @@ import (
 	"stoop/core/chat"
 	"stoop/internal/account"
 	"stoop/internal/again"
+	"stoop/internal/alerts"
 	"stoop/internal/chatlog"
 	"stoop/internal/delivery"
 	"stoop/internal/desk"
@@ -34,6 +35,7 @@ import (
 	"stoop/internal/people/register"
 	"stoop/internal/places"
 	"stoop/internal/reports"
+	"stoop/internal/retention"
 	"stoop/internal/setup"
 	"stoop/internal/setup/settings"
 	"stoop/internal/signing"
@@ -96,6 +98,7 @@ type House struct {
 	Settings    *settings.Cache
 	View        *view.Views
 	Account     account.Room
+	Alerts      alerts.Room
 	Delivery    delivery.Room
 	Desk        desk.Room
 	Floor       floor.Room
@@ -105,6 +108,7 @@ type House struct {
 	Feedback    feedback.Room
 	People      people.Room
 	Reports     reports.Room
+	Retention   retention.Room
 	Setup       setup.Room
 	Site        site.Room
 	Staffing    staffing.Room
@@ -141,6 +145,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 	h.Chats.OnMarks = h.Delivery.MarksStored
 	h.furnish(c)
 	h.Account.Prepare()
+	h.Alerts.Prepare()
 	h.Delivery.Prepare()
 	h.Floor.Prepare()
 	h.Library.Prepare()
@@ -174,10 +179,11 @@ func NewHouse(c HouseConfig) (*House, error) {
 func (h *House) furnish(c HouseConfig) {
 	known, seen, named, key := register.On(c.Store), visits.Tables{Store: c.Store, Here: &h.Site}, files.On(c.Store), signing.Key(c.Secret)
 	h.Account = account.Room{Settings: h.Settings, Live: c.Live, Floor: &h.Floor, Log: c.Log, Now: c.Now}
+	h.Alerts = alerts.Room{Tables: alerts.On(c.Store), Settings: h.Settings, Floor: &h.Floor, Post: &h.Mailing, Notices: h.notices, Near: c.Live.Near(), Log: c.Log, Now: c.Now}
 	h.Delivery = delivery.Room{Chats: h.Chats, Settings: h.Settings, View: h.View, Notices: h.notices, Live: c.Live, Near: c.Live.Near(), Shared: c.Live.Shared(), Floor: &h.Floor, Log: c.Log}
 	h.Desk = desk.Room{Tables: desk.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Visits: seen, Floor: &h.Floor, People: &h.People, Now: c.Now, Zone: c.Zone}
 	h.Floor = floor.Room{
-		Tables: floor.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Register: known, Visits: seen, Notices: h.notices,
+		Tables: floor.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Register: known, Visits: seen, Facts: facts.On(c.Store), Notices: h.notices,
 		Live: c.Live, Near: c.Live.Near(), Delivery: &h.Delivery, Talk: &h.Talk, Site: &h.Site, Log: c.Log, Now: c.Now, Zone: c.Zone, Grace: c.Grace, Node: c.Store.Node,
 	}
 	h.Library = library.Room{
@@ -185,7 +191,7 @@ func (h *House) furnish(c HouseConfig) {
 		Notices: h.notices, Live: c.Live, Near: c.Live.Near(), Log: c.Log, Now: c.Now, URL: c.URL,
 	}
 	h.Mailing = mailing.Room{
-		Chats: h.Chats, Settings: h.Settings, Mail: c.Mail, Live: c.Live, Talk: &h.Talk, People: &h.People, Key: key,
+		Chats: h.Chats, Settings: h.Settings, Mail: c.Mail, Live: c.Live, Talk: &h.Talk, People: &h.People, Alerts: &h.Alerts, Key: key,
 		Log: c.Log, Now: c.Now, Zone: c.Zone, URL: c.URL, ReplyDomain: c.ReplyDomain,
 	}
 	h.People = people.Room{
@@ -206,6 +212,10 @@ func (h *House) furnish(c HouseConfig) {
 	h.TeamTalk = teamtalk.Room{Tables: teamtalk.On(c.Store), Settings: h.Settings, Live: c.Live, Now: c.Now}
 	h.Feedback = feedback.Room{Tables: feedback.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, People: &h.People, Now: c.Now, Zone: c.Zone}
 	h.Reports = reports.Room{Facts: facts.On(c.Store), Settings: h.Settings, Post: &h.Mailing, Log: c.Log, Now: c.Now, Zone: c.Zone}
+	h.Retention = retention.Room{
+		Tables: retention.On(c.Store), Settings: h.Settings, Chats: h.Chats, Register: known, Visits: seen, Files: named, Contents: c.Files, Transcripts: &h.Transcripts, People: &h.People,
+		Log: c.Log, Now: c.Now, Zone: c.Zone,
+	}
 	h.Staffing = staffing.Room{Tables: staffing.On(c.Store), Facts: facts.On(c.Store), Settings: h.Settings, Now: c.Now, Zone: c.Zone}
 	h.Transcripts = transcripts.Room{
 		Tables: transcripts.On(c.Store), Facts: facts.On(c.Store), Settings: h.Settings, View: h.View, Contents: c.Files, Post: &h.Mailing, Log: c.Log, Now: c.Now, Zone: c.Zone,
@@ -214,7 +224,7 @@ func (h *House) furnish(c HouseConfig) {
 
 // rooms are those with routes, in the order of the OpenAPI document.
 func (h *House) rooms() []httpapi.Room {
-	return []httpapi.Room{&h.Account, &h.Floor, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing}
+	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention}
 }
 
 // calls are what browsers may ask over the live connection.
@@ -259,7 +269,7 @@ func (h *House) Start(ctx context.Context) error {
 	if err := h.jobs.Start(ctx); err != nil {
 		return err
 	}
-	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
+	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.Alerts.Run, h.Retention.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
 		h.running.Go(func() { run(ctx) })
 	}
 	for _, follower := range []chatlog.Follower{facts.Follower(h.Settings, h.config.Log), h.Transcripts.Index(), h.Mailing.MessagesLeft(), h.Mailing.Surveys()} {
@@ -326,6 +336,6 @@ func Document() ([]byte, error) {
 	h := &House{}
 	return httpapi.Document(h.rooms(),
 		delivery.ChatMoved{}, delivery.VisitorChatMoved{}, delivery.ChatGone{}, delivery.MarksMoved{}, talk.DraftShown{}, talk.TypingShown{}, site.PlaceChanged{}, site.SiteMoved{}, site.Look{}, site.Answer{}, site.InvitedNow{}, site.SaidOfVisitor{}, outside.Looking{},
-		floor.TeamChanged{}, view.WidgetState{}, floor.WaitMoved{}, view.Refresh{}, floor.FloorMoved{}, floor.SetAway{},
+		floor.TeamChanged{}, view.WidgetState{}, floor.WaitMoved{}, view.Refresh{}, floor.FloorMoved{}, floor.SetAway{}, alerts.AlertsMoved{},
 		teamtalk.Talked{}, teamtalk.RoomsMoved{}, library.LibraryMoved{}, view.WidgetChanged{}, library.Suggestion{}, talk.Opened{}, talk.Admission{})
 }

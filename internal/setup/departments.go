@@ -21,29 +21,33 @@ import (
 
 // DepartmentSettings are what an admin says of a department.
 type DepartmentSettings struct {
-	ID             string           `json:"id,omitempty" doc:"Empty for a new one"`
-	Version        int64            `json:"version" doc:"As it was read; 0 for a new one"`
-	Name           string           `json:"name"`
-	HoursID        string           `json:"hoursId,omitempty" doc:"Empty: open around the clock"`
-	HandOut        string           `json:"handOut" enum:"pick,offer,assign"`
-	Choice         string           `json:"choice" enum:"fewest,turn,share"`
-	LastFirst      bool             `json:"lastFirst" doc:"The operator of last time first"`
-	LanguagesFirst bool             `json:"languagesFirst" doc:"Who speaks the visitor's language first"`
-	Capacity       int              `json:"capacity"`
-	TargetSeconds  int              `json:"targetSeconds"`
-	OfferSeconds   int              `json:"offerSeconds"`
-	PassLimit      int              `json:"passLimit"`
-	HandOnSeconds  int              `json:"handOnSeconds"`
-	WrapUpSeconds  int              `json:"wrapUpSeconds"`
-	WrapUpRequired bool             `json:"wrapUpRequired" doc:"An outcome, before a chat is put away"`
-	SilentRemind   int              `json:"silentRemind" doc:"Seconds of a visitor's silence until they are reminded; 0 for never"`
-	SilentEnd      int              `json:"silentEnd" doc:"Seconds from then until the chat ends"`
-	OverflowTo     []string         `json:"overflowTo"`
-	OverflowAfter  int              `json:"overflowAfter" doc:"Seconds waited; 0 for never"`
-	OverflowLength int              `json:"overflowLength" doc:"More than so many wait; 0 for never"`
-	OverflowClosed bool             `json:"overflowClosed"`
-	IsDefault      bool             `json:"isDefault"`
-	Members        []MemberSettings `json:"members"`
+	ID                 string           `json:"id,omitempty" doc:"Empty for a new one"`
+	Version            int64            `json:"version" doc:"As it was read; 0 for a new one"`
+	Name               string           `json:"name"`
+	HoursID            string           `json:"hoursId,omitempty" doc:"Empty: open around the clock"`
+	HandOut            string           `json:"handOut" enum:"pick,offer,assign"`
+	Choice             string           `json:"choice" enum:"fewest,turn,share"`
+	LastFirst          bool             `json:"lastFirst" doc:"The operator of last time first"`
+	LanguagesFirst     bool             `json:"languagesFirst" doc:"Who speaks the visitor's language first"`
+	Capacity           int              `json:"capacity"`
+	TargetSeconds      int              `json:"targetSeconds"`
+	OfferSeconds       int              `json:"offerSeconds"`
+	PassLimit          int              `json:"passLimit"`
+	HandOnSeconds      int              `json:"handOnSeconds"`
+	WrapUpSeconds      int              `json:"wrapUpSeconds"`
+	WrapUpRequired     bool             `json:"wrapUpRequired" doc:"An outcome, before a chat is put away"`
+	SilentRemind       int              `json:"silentRemind" doc:"Seconds of a visitor's silence until they are reminded; 0 for never"`
+	SilentEnd          int              `json:"silentEnd" doc:"Seconds from then until the chat ends"`
+	AlertWaiting       int              `json:"alertWaiting" doc:"Leads are called when so many wait; 0 for never"`
+	AlertWaitSeconds   int              `json:"alertWaitSeconds" doc:"Leads are called when somebody has waited so long; 0 for never"`
+	AlertNobodySeconds int              `json:"alertNobodySeconds" doc:"Leads are called when nobody has been available so long within opening hours; 0 for never"`
+	AlertRatings       bool             `json:"alertRatings" doc:"Leads are called for low ratings"`
+	OverflowTo         []string         `json:"overflowTo"`
+	OverflowAfter      int              `json:"overflowAfter" doc:"Seconds waited; 0 for never"`
+	OverflowLength     int              `json:"overflowLength" doc:"More than so many wait; 0 for never"`
+	OverflowClosed     bool             `json:"overflowClosed"`
+	IsDefault          bool             `json:"isDefault"`
+	Members            []MemberSettings `json:"members"`
 }
 
 // MemberSettings is an operator's place in a department.
@@ -81,6 +85,7 @@ func settingsOf(d settings.Department) DepartmentSettings {
 		ID: d.ID, Version: d.Version, Name: d.Name, HandOut: string(d.HandOut), Choice: string(d.Choice), LastFirst: d.LastFirst, LanguagesFirst: d.LanguagesFirst,
 		Capacity: d.Capacity, TargetSeconds: d.TargetSeconds, OfferSeconds: d.OfferSeconds, PassLimit: d.PassLimit, HandOnSeconds: d.HandOnSeconds, WrapUpSeconds: d.WrapUpSeconds,
 		WrapUpRequired: d.WrapUpRequired, SilentRemind: d.SilentRemind, SilentEnd: d.SilentEnd,
+		AlertWaiting: d.AlertWaiting, AlertWaitSeconds: d.AlertWaitSeconds, AlertNobodySeconds: d.AlertNobodySeconds, AlertRatings: d.AlertRatings,
 		OverflowTo: append([]string{}, d.OverflowTo...), OverflowAfter: d.OverflowAfter, OverflowLength: d.OverflowLength, OverflowClosed: d.OverflowClosed,
 		IsDefault: d.IsDefault, Members: []MemberSettings{},
 	}
@@ -122,6 +127,7 @@ func (room *Room) SaveDepartment(ctx context.Context, o access.Actor, in Departm
 		ID: in.ID, Version: in.Version, Name: in.Name, HandOut: routing.HandOut(in.HandOut), Choice: routing.Choice(in.Choice), LastFirst: in.LastFirst, LanguagesFirst: in.LanguagesFirst,
 		Capacity: in.Capacity, TargetSeconds: in.TargetSeconds, OfferSeconds: in.OfferSeconds, PassLimit: in.PassLimit, HandOnSeconds: in.HandOnSeconds, WrapUpSeconds: in.WrapUpSeconds,
 		WrapUpRequired: in.WrapUpRequired, SilentRemind: in.SilentRemind, SilentEnd: in.SilentEnd,
+		AlertWaiting: in.AlertWaiting, AlertWaitSeconds: in.AlertWaitSeconds, AlertNobodySeconds: in.AlertNobodySeconds, AlertRatings: in.AlertRatings,
 		OverflowTo: in.OverflowTo, OverflowAfter: in.OverflowAfter, OverflowLength: in.OverflowLength, OverflowClosed: in.OverflowClosed,
 		IsDefault: in.IsDefault, CreatedAt: room.Now(),
 	}
@@ -187,6 +193,9 @@ func checkDepartment(in DepartmentSettings) []form.Wrong {
 	bound("silentRemind", in.SilentRemind, 0, 86400, "The time until a reminder must be between %d and %d seconds.")
 	bound("silentEnd", in.SilentEnd, 10, 86400, "The time until the end must be between %d and %d seconds.")
 	bound("wrapUpSeconds", in.WrapUpSeconds, 0, 3600, "The wrap-up must last between %d and %d seconds.")
+	bound("alertWaiting", in.AlertWaiting, 0, 1000, "The number of waiting chats must be between %d and %d.")
+	bound("alertWaitSeconds", in.AlertWaitSeconds, 0, 86_400, "The wait until leads are alerted must be between %d and %d seconds.")
+	bound("alertNobodySeconds", in.AlertNobodySeconds, 0, 86_400, "The time with nobody in must be between %d and %d seconds.")
 	bound("overflowAfter", in.OverflowAfter, 0, 86_400, "The wait before chats overflow must be between %d and %d seconds.")
 	bound("overflowLength", in.OverflowLength, 0, 1000, "The number of waiting chats must be between %d and %d.")
 	if len(in.OverflowTo) > 0 && in.OverflowAfter == 0 && in.OverflowLength == 0 && !in.OverflowClosed {

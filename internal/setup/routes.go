@@ -29,6 +29,14 @@ func (room *Room) Routes(r *httpapi.Routes) {
 		func(ctx context.Context, o access.Actor, in *httpapi.Body[settings.SiteSettings]) (settings.SiteSettings, error) {
 			return room.SaveSiteSetup(ctx, o, in.Body)
 		})
+	httpapi.Answer(r, http.MethodGet, "/api/setup/retention", "retention-settings", "What is kept for how long",
+		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) (settings.Retention, error) {
+			return room.RetentionSetup(ctx, o)
+		})
+	httpapi.Answer(r, http.MethodPut, "/api/setup/retention", "save-retention-settings", "Change what is kept for how long",
+		func(ctx context.Context, o access.Actor, in *httpapi.Body[settings.Retention]) (settings.Retention, error) {
+			return room.SaveRetentionSetup(ctx, o, in.Body)
+		})
 	httpapi.Answer(r, http.MethodGet, "/api/setup/invitations", "invitation-settings", "When visitors are invited",
 		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) (settings.InvitationSettings, error) {
 			return room.InvitationSetup(ctx, o)

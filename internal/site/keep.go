@@ -14,10 +14,8 @@ import (
 
 // How often things are done that go on by themselves.
 const (
-	learnEvery  = 150 * time.Millisecond // finding out who has come
-	storeEvery  = time.Second            // writing what changed, and reading what other servers wrote
-	purgeEvery  = 10 * time.Minute       // deleting visits that were kept long enough
-	purgeAtOnce = 2000
+	learnEvery = 150 * time.Millisecond // finding out who has come
+	storeEvery = time.Second            // writing what changed, and reading what other servers wrote
 )
 
 // Run keeps the room going until the context ends.
@@ -43,9 +41,6 @@ func (room *Room) Run(ctx context.Context) {
 	})
 	running.Go(func() {
 		again.Every(ctx, considerEvery, func() { again.InTime(ctx, room.Log, "inviting visitors by rules", room.inviteByRule) })
-	})
-	running.Go(func() {
-		again.Every(ctx, purgeEvery, func() { again.InTime(ctx, room.Log, "deleting old visits", room.purge) })
 	})
 	running.Wait()
 }
@@ -175,21 +170,6 @@ func (room *Room) openChats(ctx context.Context) (map[string]guests.Chat, error)
 		}
 	}
 	return chats, rows.Err()
-}
-
-// purge deletes visits that were kept as long as is set.
-func (room *Room) purge(ctx context.Context) error {
-	s, err := room.Settings.Get(ctx)
-	if err != nil || s.Site.KeepDays == 0 {
-		return err
-	}
-	before := room.Now().AddDate(0, 0, -s.Site.KeepDays)
-	for {
-		n, err := room.Visits.Forget(ctx, before, purgeAtOnce)
-		if err != nil || n < purgeAtOnce {
-			return err
-		}
-	}
 }
 
 // Known implements visits.Here.

@@ -59,3 +59,8 @@ func index(ctx context.Context, tx pgx.Tx, chatIDs []string) error {
 	}
 	return tx.SendBatch(ctx, &all).Close()
 }
+
+// Reindex makes ended chats found by the words that are left of them.
+func (room *Room) Reindex(ctx context.Context, tx pgx.Tx, chatIDs []string) error {
+	return index(ctx, tx, chatIDs)
+}

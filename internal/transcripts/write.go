@@ -124,3 +124,26 @@ func (room *Room) Mail(ctx context.Context, o access.Actor, chatID, to string) e
 	}
 	return room.Post.SendTranscript(ctx, c, address.Address, t.Title(), b.String())
 }
+
+// Whole returns a chat as it is written down for who may hand it out: as its visitor may
+// read it, or with all that the team put down.
+func (room *Room) Whole(ctx context.Context, chatID string, notes bool) (export.Transcript, error) {
+	s, err := room.Settings.Get(ctx)
+	if err != nil {
+		return export.Transcript{}, err
+	}
+	log := chatlog.On(room.Tables.Store)
+	c, err := log.Chat(ctx, chatID)
+	if err != nil {
+		return export.Transcript{}, err
+	}
+	events, err := log.Events(ctx, chatID, 0, eventsMost)
+	if err != nil {
+		return export.Transcript{}, err
+	}
+	reader := transcript.Visitor
+	if notes {
+		reader = transcript.Lead
+	}
+	return room.written(s, c, events, reader, notes), nil
+}

@@ -17,6 +17,7 @@ type FileView struct {
 	Width    int    `json:"width,omitempty"`
 	Height   int    `json:"height,omitempty"`
 	Voice    bool   `json:"voice,omitempty" doc:"Recorded while writing"`
+	Gone     bool   `json:"gone,omitempty" doc:"It was kept as long as was set, and cannot be opened any more"`
 	URL      string `json:"url"`
 	ThumbURL string `json:"thumbUrl,omitempty" doc:"For pictures: a small one"`
 }
@@ -24,10 +25,12 @@ type FileView struct {
 // File returns a shared file as the team sees it.
 func File(f chat.File) *FileView {
 	v := &FileView{
-		ID: f.ID, Name: f.Name, Type: f.Type, Kind: string(files.KindOf(f.Type)), Size: f.Size, Width: f.Width, Height: f.Height, Voice: f.Voice,
+		ID: f.ID, Name: f.Name, Type: f.Type, Kind: string(files.KindOf(f.Type)), Size: f.Size, Width: f.Width, Height: f.Height, Voice: f.Voice, Gone: f.Gone,
 		URL: "/files/" + f.ID + "/" + url.PathEscape(f.Name),
 	}
-	if files.Shown(f.Type) {
+	if f.Gone {
+		v.Kind = string(files.Document) // nothing is left to be shown or played
+	} else if files.Shown(f.Type) {
 		v.ThumbURL = v.URL + "?small=1"
 	}
 	return v

@@ -4,6 +4,40 @@
  */
 
 export interface paths {
+    "/api/alerts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What leads are called for now, and were lately */
+        get: operations["alerts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alerts/{id}/taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** See to an alert, so that it calls nobody any more */
+        put: operations["take-alert"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/articles": {
         parameters: {
             query?: never;
@@ -1069,6 +1103,40 @@ export interface paths {
         patch: operations["set-preferences"];
         trace?: never;
     };
+    "/api/people/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Delete all that is kept of a person */
+        post: operations["forget-person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Count what is kept of a person */
+        post: operations["person-kept"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/report-mails": {
         parameters: {
             query?: never;
@@ -1166,6 +1234,40 @@ export interface paths {
         get: operations["speed-report"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/retention/deletions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was deleted lately */
+        get: operations["deletions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/retention/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Count what would be deleted now by some settings; nothing is */
+        post: operations["retention-preview"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1539,6 +1641,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/retention": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is kept for how long */
+        get: operations["retention-settings"];
+        /** Change what is kept for how long */
+        put: operations["save-retention-settings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setup/rules": {
         parameters: {
             query?: never;
@@ -1785,6 +1905,37 @@ export interface components {
             /** @description Proves who the visitor is; the panel keeps it */
             token: string;
             widget: components["schemas"]["WidgetView"];
+        };
+        AlertView: {
+            /** @description That was rated */
+            chatId?: string;
+            departmentId: string;
+            departmentName: string;
+            /** Format: date-time */
+            endedAt?: string;
+            id: string;
+            /** @enum {string} */
+            kind: "queue" | "wait" | "nobody" | "rating";
+            /**
+             * Format: int64
+             * @description The limit then
+             */
+            over: number;
+            /** Format: date-time */
+            raisedAt: string;
+            /** @description Who said that they see to it */
+            takenBy?: string;
+            /** @description Of that chat */
+            visitor?: string;
+            /**
+             * Format: int64
+             * @description Chats, seconds, or the rating
+             */
+            worst: number;
+        };
+        AlertsMoved: {
+            /** @enum {string} */
+            type: "alerts";
         };
         Amount: {
             /**
@@ -2395,12 +2546,39 @@ export interface components {
         DefinitionList: {
             definitions: components["schemas"]["Definition"][];
         };
+        Deletion: {
+            /** Format: date-time */
+            at: string;
+            /** @description Who forgot a person; missing when it went by itself */
+            by?: string;
+            /** Format: int64 */
+            count: number;
+            /** @enum {string} */
+            kind: "chats" | "form" | "files" | "visits" | "person";
+        };
         DepartmentPart: {
             /** Format: int64 */
             chats: number;
             departmentId: string;
         };
         DepartmentSettings: {
+            /**
+             * Format: int64
+             * @description Leads are called when nobody has been available so long within opening hours; 0 for never
+             */
+            alertNobodySeconds: number;
+            /** @description Leads are called for low ratings */
+            alertRatings: boolean;
+            /**
+             * Format: int64
+             * @description Leads are called when somebody has waited so long; 0 for never
+             */
+            alertWaitSeconds: number;
+            /**
+             * Format: int64
+             * @description Leads are called when so many wait; 0 for never
+             */
+            alertWaiting: number;
             /** Format: int64 */
             capacity: number;
             /** @enum {string} */
@@ -2748,6 +2926,8 @@ export interface components {
             maxBytes: number;
         };
         FileView: {
+            /** @description It was kept as long as was set, and cannot be opened any more */
+            gone?: boolean;
             /** Format: int64 */
             height?: number;
             id: string;
@@ -2770,6 +2950,11 @@ export interface components {
             width?: number;
         };
         FloorDepartment: {
+            /**
+             * Format: int64
+             * @description Of today: taken, missed, or waiting beyond the target
+             */
+            decided: number;
             /**
              * Format: int64
              * @description For who comes now; 0 when there is no estimate
@@ -2808,6 +2993,16 @@ export interface components {
             name: string;
             /**
              * Format: int64
+             * @description Ratings given today
+             */
+            rated: number;
+            /**
+             * Format: double
+             * @description Their mean
+             */
+            rating: number;
+            /**
+             * Format: int64
              * @description Chats that the available members can hold
              */
             slots: number;
@@ -2825,8 +3020,18 @@ export interface components {
              * @description Chats of today
              */
             today: number;
+            /**
+             * Format: double
+             * @description Median of the waits of those taken today
+             */
+            waitSeconds?: number;
             /** Format: int64 */
             waiting: number;
+            /**
+             * Format: int64
+             * @description Of those of today that were taken, missed, or have waited beyond the target: taken within it
+             */
+            within: number;
         };
         FloorMember: {
             /** @enum {string} */
@@ -2834,12 +3039,27 @@ export interface components {
             backup: boolean;
             /** Format: int64 */
             capacity: number;
+            /**
+             * Format: int64
+             * @description Chats that they held, that came and ended today, of any department
+             */
+            ended: number;
             id: string;
             /** Format: int64 */
             load: number;
             name: string;
             /** Format: int64 */
             offered: number;
+            /**
+             * Format: int64
+             * @description Of these, within the target
+             */
+            onTime: number;
+            /**
+             * Format: int64
+             * @description Their replies in these
+             */
+            replies: number;
             /** @enum {string} */
             state: "available" | "away" | "offline";
         };
@@ -3082,6 +3302,34 @@ export interface components {
         Item: {
             price: string;
             text: string;
+        };
+        Kept: {
+            /** Format: int64 */
+            chats: number;
+            /**
+             * Format: int64
+             * @description Browsers from which only the email was given
+             */
+            claimed: number;
+            contact: boolean;
+            email: string;
+            /** Format: int64 */
+            files: number;
+            /** Format: int64 */
+            messages: number;
+            name: string;
+            /**
+             * Format: int64
+             * @description About the contact
+             */
+            notes: number;
+            /**
+             * Format: int64
+             * @description Browsers
+             */
+            visitors: number;
+            /** Format: int64 */
+            visits: number;
         };
         LetterTo: {
             clientId: string;
@@ -3432,6 +3680,11 @@ export interface components {
             aboutOpen?: boolean;
             /** Format: int64 */
             aboutWidth?: number;
+            /**
+             * @description When leads are called
+             * @enum {string}
+             */
+            alertSound?: "steps" | "bell" | "wood" | "ferry" | "none";
             desktop?: boolean;
             /** @description Widths of lanes beside each other, in percent, by their number and place */
             laneShares?: {
@@ -3447,6 +3700,11 @@ export interface components {
              * @description Pixels
              */
             lineWidth?: number;
+            /**
+             * @description Email when leads are called: for my departments, or for all
+             * @enum {string}
+             */
+            mailAlerts?: "never" | "mine" | "all";
             /** @description Email for each message left for my departments */
             mailMessage?: boolean;
             /** @description Ring for who still waits, at growing pauses */
@@ -3463,6 +3721,29 @@ export interface components {
             volume?: number;
             /** @enum {string} */
             wordsSound?: "knock" | "drop" | "tick" | "none";
+        };
+        Preview: {
+            /**
+             * Format: int64
+             * @description Of these files
+             */
+            bytes: number;
+            /** Format: int64 */
+            chats: number;
+            /** Format: int64 */
+            files: number;
+            /**
+             * Format: int64
+             * @description Chats, beside those, of which is known what the visitor told of themselves
+             */
+            form: number;
+            /**
+             * Format: int64
+             * @description Said in these chats
+             */
+            messages: number;
+            /** Format: int64 */
+            visits: number;
         };
         Privacy: {
             /** @description Nothing is collected until the visitor agrees */
@@ -3665,6 +3946,30 @@ export interface components {
              */
             sold: number;
             wait: components["schemas"]["Times"];
+        };
+        Retention: {
+            /**
+             * Format: int64
+             * @description Days from a chat's end until all of it is deleted; what was counted stays
+             */
+            chats: number;
+            /**
+             * Format: int64
+             * @description Days from when a file was shared
+             */
+            files: number;
+            /**
+             * Format: int64
+             * @description Days from a chat's end until what the visitor told of themselves is deleted: name, email, phone, answers to the form
+             */
+            form: number;
+            /** @description As it was read: saving refuses to overwrite a colleague's change */
+            version: string;
+            /**
+             * Format: int64
+             * @description Days from a visit's end
+             */
+            visits: number;
         };
         RoomBody: {
             /** @description Ids; none: everybody */
@@ -3924,11 +4229,6 @@ export interface components {
         };
         SiteSettings: {
             interest: components["schemas"]["InterestRules"];
-            /**
-             * Format: int64
-             * @description How long visits are kept; 0 for ever
-             */
-            keepDays: number;
             /** @description Midnight ends all visits */
             midnight: boolean;
             /** @description Coming from another campaign or site begins another visit */
@@ -4350,6 +4650,14 @@ export interface components {
             /** @description hh:mm; not after from means on the next day */
             to: string;
         };
+        Who: {
+            /** Format: uuid */
+            chatId?: string;
+            /** @description With the visitors who only gave the contact's email; they may be somebody else */
+            claimed: boolean;
+            /** Format: uuid */
+            contactId?: string;
+        };
         WidgetChanged: {
             closedGreeting: string;
             colour: string;
@@ -4466,6 +4774,172 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    alerts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlertView"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "take-alert": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     articles: {
         parameters: {
             query?: {
@@ -10825,6 +11299,178 @@ export interface operations {
             };
         };
     };
+    "forget-person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Who"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "person-kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Who"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "report-mails": {
         parameters: {
             query?: never;
@@ -11540,6 +12186,176 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Speed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deletions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Deletion"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "retention-preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Retention"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
                 };
             };
             /** @description Unauthorized */
@@ -14187,6 +15003,176 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PersonSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "retention-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Retention"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-retention-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Retention"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Retention"];
                 };
             };
             /** @description Unauthorized */

@@ -31,6 +31,10 @@ export type RuleList = Schemas["RuleList"];
 export type TrialResult = Schemas["TrialResult"];
 export type FloorView = Schemas["FloorView"];
 export type FloorDepartment = Schemas["FloorDepartment"];
+export type FloorMember = Schemas["FloorMember"];
+export type Retention = Schemas["Retention"];
+export type RetentionPreview = Schemas["Preview"];
+export type AlertView = Schemas["AlertView"];
 export type FileView = Schemas["FileView"];
 export type SaleView = Schemas["SaleView"];
 export type AboutView = Schemas["AboutView"];
@@ -88,6 +92,7 @@ export type TeamMessage =
   | Schemas["TeamChanged"]
   | Schemas["Refresh"]
   | Schemas["FloorMoved"]
+  | Schemas["AlertsMoved"]
   | Schemas["SetAway"]
   | Schemas["Talked"]
   | Schemas["RoomsMoved"]

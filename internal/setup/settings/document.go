@@ -20,6 +20,7 @@ var (
 	DeskDocument        = Document[DeskSettings]{"desk", firstDesk, func(d *DeskSettings) *string { return &d.Version }}
 	SiteDocument        = Document[SiteSettings]{"site", firstSite, func(s *SiteSettings) *string { return &s.Version }}
 	SiteDataDocument    = Document[SiteData]{"site_data", firstSiteData, func(d *SiteData) *string { return &d.Version }}
+	RetentionDocument   = Document[Retention]{"retention", firstRetention, func(r *Retention) *string { return &r.Version }}
 	InvitationsDocument = Document[InvitationSettings]{"invitations", firstInvitations, func(s *InvitationSettings) *string { return &s.Version }}
 )
 

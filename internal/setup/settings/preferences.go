@@ -21,6 +21,9 @@ type Preferences struct {
 	SiteColumns []string       `json:"siteColumns,omitempty" maxItems:"30" doc:"Of the visitors, in their order"`
 	SiteViews   []SiteView     `json:"siteViews,omitempty" maxItems:"50" doc:"Of the visitors, kept under a name"`
 
+	AlertSound string `json:"alertSound,omitempty" enum:"steps,bell,wood,ferry,none" doc:"When leads are called"`
+	MailAlerts string `json:"mailAlerts,omitempty" enum:"never,mine,all" doc:"Email when leads are called: for my departments, or for all"`
+
 	MailMessage *bool `json:"mailMessage,omitempty" doc:"Email for each message left for my departments"`
 }
 

@@ -108,9 +108,16 @@ type Department struct {
 	WrapUpRequired bool // an outcome, before a chat is put away
 	SilentRemind   int  // seconds of a visitor's silence until they are reminded; 0: never
 	SilentEnd      int  `gorm:"default:120"` // seconds from then until the chat ends
-	Version        int64
-	CreatedAt      time.Time
-	RemovedAt      *time.Time
+
+	// From when on leads are called; 0: never.
+	AlertWaiting       int // chats
+	AlertWaitSeconds   int
+	AlertNobodySeconds int
+	AlertRatings       bool // low ones
+
+	Version   int64
+	CreatedAt time.Time
+	RemovedAt *time.Time
 
 	Members []Member `gorm:"-"`
 }

@@ -88,6 +88,7 @@ type Settings struct {
 	Desk        DeskSettings
 	Site        SiteSettings
 	SiteData    SiteData
+	Retention   Retention
 	Invitations InvitationSettings
 	Invites     invite.Set // the rules of Invitations, ready to be asked
 }
@@ -152,6 +153,9 @@ func (cache *Cache) Read(ctx context.Context) (*Settings, error) {
 		return nil, err
 	}
 	if s.SiteData, err = SiteDataDocument.Read(ctx, cache.Tables); err != nil {
+		return nil, err
+	}
+	if s.Retention, err = RetentionDocument.Read(ctx, cache.Tables); err != nil {
 		return nil, err
 	}
 	if s.Invitations, err = InvitationsDocument.Read(ctx, cache.Tables); err != nil {

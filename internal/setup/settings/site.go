@@ -18,7 +18,6 @@ type SiteSettings struct {
 	SilenceMinutes int    `json:"silenceMinutes" doc:"After which the next page begins another visit"`
 	NewSource      bool   `json:"newSource" doc:"Coming from another campaign or site begins another visit"`
 	Midnight       bool   `json:"midnight" doc:"Midnight ends all visits"`
-	KeepDays       int    `json:"keepDays" doc:"How long visits are kept; 0 for ever"`
 
 	Interest visit.InterestRules `json:"interest"`
 	Privacy  Privacy             `json:"privacy"`
@@ -37,7 +36,7 @@ type Privacy struct {
 
 func firstSite() SiteSettings {
 	return SiteSettings{
-		SilenceMinutes: int(visit.Usual.Silence / time.Minute), NewSource: visit.Usual.NewSource, Midnight: visit.Usual.Midnight, KeepDays: 90,
+		SilenceMinutes: int(visit.Usual.Silence / time.Minute), NewSource: visit.Usual.NewSource, Midnight: visit.Usual.Midnight,
 		Interest: visit.UsualInterest,
 		Privacy:  Privacy{GlobalPrivacyControl: true, ConsentText: "May we see which pages you look at, to help you better?", QueryParameters: []string{}},
 	}
@@ -86,9 +85,6 @@ func (s SiteSettings) Check() []form.Wrong {
 	}
 	if s.SilenceMinutes < 1 || s.SilenceMinutes > 24*60 {
 		at("silenceMinutes", "The silence must be between 1 and 1440 minutes.")
-	}
-	if s.KeepDays < 0 || s.KeepDays > 3650 {
-		at("keepDays", "Visits are kept for up to 3650 days, or for ever with 0.")
 	}
 	if s.Privacy.AskConsent && s.Privacy.ConsentText == "" {
 		at("privacy.consentText", "Say what visitors are asked.")

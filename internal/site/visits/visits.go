@@ -194,10 +194,42 @@ func (s Tables) StoredSince(ctx context.Context, node string, since time.Time) (
 
 // Forget deletes some of the visits that were stored last before a time, and
 // returns how many.
-func (s Tables) Forget(ctx context.Context, before time.Time, atMost int) (int64, error) {
-	done, err := s.Pool().Exec(ctx, "delete from visits where id in (select id from visits where stored_at < $1 order by stored_at limit $2)", before, atMost)
+func Forget(ctx context.Context, tx pgx.Tx, before time.Time, atMost int) (int64, error) {
+	done, err := tx.Exec(ctx, "delete from visits where id in (select id from visits where stored_at < $1 order by stored_at limit $2)", before, atMost)
 	return done.RowsAffected(), err
 }
+
+// ForgetOf deletes all visits of some visitors.
+func ForgetOf(ctx context.Context, tx pgx.Tx, visitorIDs []string) error {
+	_, err := tx.Exec(ctx, "delete from visits where visitor_id = any($1::uuid[])", visitorIDs)
+	return err
+}
+
+// CountBefore counts the visits that were stored last before a time.
+func (s Tables) CountBefore(ctx context.Context, before time.Time) (n int64, err error) {
+	err = s.Pool().QueryRow(ctx, "select count(*) from visits where stored_at < $1", before).Scan(&n)
+	return n, err
+}
+
+// CountOf counts the visits of some visitors.
+func (s Tables) CountOf(ctx context.Context, visitorIDs []string) (n int64, err error) {
+	err = s.Pool().QueryRow(ctx, "select count(*) from visits where visitor_id = any($1::uuid[])", visitorIDs).Scan(&n)
+	return n, err
+}
+
+// AnyHere reports whether one of some visitors has a page open, on whatever server.
+func (s Tables) AnyHere(ctx context.Context, visitorIDs []string, now time.Time) (here bool, err error) {
+	for _, id := range visitorIDs {
+		if s.IsHere(id) {
+			return true, nil
+		}
+	}
+	err = s.Pool().QueryRow(ctx, "select exists (select from visits where visitor_id = any($1::uuid[]) and gone_at is null and stored_at > $2)", visitorIDs, now.Add(-silentFor)).Scan(&here)
+	return here, err
+}
+
+// silentFor is how long a page may be open without a word of it; later its server has died.
+const silentFor = 30 * time.Minute
 
 // OnSite counts the visitors who have a page open.
 func (s Tables) OnSite() int64 {

@@ -153,7 +153,7 @@ func csvLines(t Transcript) [][]string {
 	for i, l := range t.Lines {
 		file := ""
 		if l.File != nil {
-			file = l.File.Name
+			file = l.File.Title()
 		}
 		lines[i] = []string{
 			t.ID, t.Started.UTC().Format(time.RFC3339), ended, t.Ending, t.Site, t.Department, t.Visitor.Name, t.Visitor.Email,
@@ -179,7 +179,7 @@ func writeText(w io.Writer, t Transcript) error {
 		case l.Kind == Noted:
 			fmt.Fprintf(b, "[%s] Note for the team by %s: %s\n", at, l.Name, indented(l.Text))
 		case l.File != nil:
-			fmt.Fprintf(b, "[%s] %s: (file) %s\n", at, l.Name, l.File.Name)
+			fmt.Fprintf(b, "[%s] %s: (file) %s\n", at, l.Name, l.File.Title())
 			if l.Text != "" {
 				fmt.Fprintf(b, "    %s\n", indented(l.Text))
 			}

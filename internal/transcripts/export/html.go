@@ -37,7 +37,7 @@ p { margin: 0; white-space: pre-wrap; overflow-wrap: anywhere; }
 <dl>{{range .Facts}}<dt>{{index . 0}}</dt><dd dir="auto">{{index . 1}}</dd>{{end}}</dl>
 <ol>
 {{$zone := .Zone}}{{range .Lines}}{{if eq .Kind "happened"}}<li class="happened"><time datetime="{{iso .At}}">{{clock .At $zone}}</time><span>{{.Text}}</span></li>
-{{else}}<li class="{{.Side}}{{if eq .Kind "note"}} note{{end}}"><time datetime="{{iso .At}}">{{clock .At $zone}}</time><b dir="auto">{{.Name}}{{if eq .Kind "note"}} (note for the team){{end}}</b><p dir="auto">{{if .File}}File: {{.File.Name}}{{if .Text}}
+{{else}}<li class="{{.Side}}{{if eq .Kind "note"}} note{{end}}"><time datetime="{{iso .At}}">{{clock .At $zone}}</time><b dir="auto">{{.Name}}{{if eq .Kind "note"}} (note for the team){{end}}</b><p dir="auto">{{if .File}}File: {{.File.Title}}{{if .Text}}
 {{end}}{{end}}{{.Text}}</p></li>
 {{end}}{{end}}</ol>
 </body>

@@ -68,6 +68,7 @@ type File struct {
 	Name string `json:"name"`
 	Type string `json:"type"`
 	Size int64  `json:"size"`
+	Gone bool   `json:"gone,omitempty"` // it was kept as long as was set
 }
 
 // In returns the transcript with its times told in a zone.
@@ -102,6 +103,14 @@ type Names struct {
 	Visitor              string
 }
 
+// Title is what a file is called, with what became of it.
+func (f File) Title() string {
+	if f.Gone {
+		return f.Name + " (not kept any more)"
+	}
+	return f.Name
+}
+
 // LinesOf returns what was said and what happened in some events, as a reader may know
 // them: what is not for them has been taken out. Corrected words stand as they were
 // corrected, and what was withdrawn says so.
@@ -127,7 +136,7 @@ func LinesOf(events []chat.Event, names Names, withNotes bool) []Line {
 			if taken[e.Number] {
 				l.Kind, l.Text = Happened, names.of(e.By)+" withdrew what stood here."
 			} else if e.Detail != nil && e.Detail.File != nil {
-				l.Kind, l.File = Shared, &File{e.Detail.File.Name, e.Detail.File.Type, e.Detail.File.Size}
+				l.Kind, l.File = Shared, &File{e.Detail.File.Name, e.Detail.File.Type, e.Detail.File.Size, e.Detail.File.Gone}
 			}
 		case chat.Noted:
 			if l.Kind = Noted; !withNotes {

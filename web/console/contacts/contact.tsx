@@ -20,6 +20,7 @@ import { useSaving } from "../forms/saving";
 import { basketMoney, sourceWords } from "../guests/words";
 import { Icons } from "../icons";
 import { Button } from "../kit/button";
+import { PersonKept } from "../person/person";
 import { TextInput } from "../kit/field";
 import { say, sayTrouble } from "../kit/say";
 import { Select } from "../kit/select";
@@ -63,6 +64,7 @@ export function ContactPane({ id }: { id: string }) {
 
 function Whole({ id, page }: { id: string; page: ContactPage }) {
   const { contact } = page;
+  const navigate = useNavigate();
   return (
     <section className="page" aria-label={contact.name || t`Contact`}>
       <header>
@@ -97,6 +99,11 @@ function Whole({ id, page }: { id: string; page: ContactPage }) {
           <Visits page={page} />
           <Browsers id={id} page={page} />
           <Merge id={id} contact={contact} />
+          <PersonKept
+            who={{ contactId: id }}
+            name={contact.name || contact.email || t`this contact`}
+            forgotten={() => void navigate("/contacts")}
+          />
         </div>
       </div>
     </section>

@@ -14,17 +14,19 @@ export function FileShown({ file }: { file: FileView }) {
       ) : (
         <Icons.File />
       )}
-      <a href={file.url} target="_blank" rel="noopener noreferrer" className="cut">
+      <a href={file.gone ? undefined : file.url} target="_blank" rel="noopener noreferrer" className="cut">
         {file.voice ? t`Voice message` : <bdi>{file.name}</bdi>}
       </a>
-      <span className="size">{fileSize(file.size)}</span>
-      <a
-        href={`${file.url}${file.url.includes("?") ? "&" : "?"}download=1`}
-        aria-label={t`Download ${file.name}`}
-        download={file.name}
-      >
-        <Icons.Download />
-      </a>
+      <span className="size">{file.gone ? t`no longer kept` : fileSize(file.size)}</span>
+      {file.gone ? null : (
+        <a
+          href={`${file.url}${file.url.includes("?") ? "&" : "?"}download=1`}
+          aria-label={t`Download ${file.name}`}
+          download={file.name}
+        >
+          <Icons.Download />
+        </a>
+      )}
     </span>
   );
   return (

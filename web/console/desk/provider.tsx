@@ -21,6 +21,7 @@ interface Props {
 /** What is asked for anew when it moved on the server, by the first part of its query key. */
 const asked: Record<Moved, string[]> = {
   floor: ["floor"],
+  alerts: ["alerts"],
   talk: ["rooms"],
   feedback: ["feedback"],
   library: ["canned", "articles", "article", "palette-canned"],

@@ -3,6 +3,7 @@ import "./frame.css";
 import { useState, type ReactNode } from "react";
 import { useLocation } from "react-router";
 
+import { useMe } from "../desk/provider";
 import { useAct } from "../keyboard/keyboard";
 import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
@@ -10,6 +11,7 @@ import { Heard } from "../notices/heard";
 import { StatusStrip } from "./status-strip";
 import { TopBar } from "./top-bar";
 
+const AlertBand = later(() => import("../floor/alert-band"));
 const Palette = later(() => import("../palette/palette"));
 const HelpSheet = later(() => import("../palette/help-sheet"));
 const Notifications = later(() => import("../notices/notifications"));
@@ -20,6 +22,7 @@ export function Frame({ children }: { children: ReactNode }) {
   const [over, setOver] = useState<"palette" | "help" | "notifications" | undefined>();
   const [talk, setTalk] = useState<{ with?: string } | undefined>();
   const close = () => setOver(undefined);
+  const leads = useMe().role !== "operator";
   const single = useLocation().pathname.startsWith("/lane/");
   useAct("palette", () => setOver("palette"));
   useAct("help", () => setOver("help"));
@@ -37,6 +40,11 @@ export function Frame({ children }: { children: ReactNode }) {
         />
       )}
       {children}
+      {leads && !single ? (
+        <Lazily>
+          <AlertBand />
+        </Lazily>
+      ) : null}
       <StatusStrip />
       <Heard />
       <Lazily>

@@ -9,7 +9,7 @@ interface Props {
   /** What the buttons do, each in its own words. */
   yes: string;
   no: string;
-  /** What yes does cannot be undone. */
+  /** What yes does cannot be undone: the key at hand does not do it. */
   grave?: boolean;
   onYes: () => void;
   onNo: () => void;
@@ -22,8 +22,10 @@ export function Confirm({ title, children, yes, no, grave = false, onYes, onNo }
       <DialogTitle id="confirm-title">{title}</DialogTitle>
       <DialogContent>{children}</DialogContent>
       <DialogActions>
-        <Button onClick={onNo}>{no}</Button>
-        <Button variant="contained" color={grave ? "error" : "primary"} autoFocus onClick={onYes}>
+        <Button autoFocus={grave} onClick={onNo}>
+          {no}
+        </Button>
+        <Button variant="contained" color={grave ? "error" : "primary"} autoFocus={!grave} onClick={onYes}>
           {yes}
         </Button>
       </DialogActions>

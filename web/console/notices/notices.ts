@@ -9,15 +9,20 @@ import { arrivals, play, unlockSound, wordSounds } from "./sounds";
 const firstPause = 15_000;
 const longestPause = 240_000;
 
+/** For what there is a sound. */
+export type Sound = "arrival" | "words" | "alert";
+
 /** What holds for who has not chosen. */
 export const usual = {
   sound: "steps",
   wordsSound: "knock",
+  alertSound: "bell",
   volume: 70,
   desktop: true,
   title: true,
   ringAgain: true,
   mailMessage: false,
+  mailAlerts: "never",
 } as const;
 
 /**
@@ -98,17 +103,26 @@ export class Notices {
     this.notice(t`${message.name}, team talk`, message.text, `room-${message.roomId}`);
   }
 
+  /** A lead is called; also one who takes no chats. */
+  called(title: string, body: string, tag: string): void {
+    if (!this.speaks) return;
+    this.sound("alert");
+    this.notice(title, body, tag);
+  }
+
   /** Plays a sound as it would be heard. */
-  test(kind: "arrival" | "words"): void {
+  test(kind: Sound): void {
     this.sound(kind);
   }
 
-  private sound(kind: "arrival" | "words"): void {
+  private sound(kind: Sound): void {
     const volume = this.wants.volume ?? usual.volume;
     const chosen =
-      kind === "arrival"
-        ? arrivals[this.wants.sound ?? usual.sound]
-        : wordSounds[this.wants.wordsSound ?? usual.wordsSound];
+      kind === "words"
+        ? wordSounds[this.wants.wordsSound ?? usual.wordsSound]
+        : arrivals[
+            kind === "alert" ? (this.wants.alertSound ?? usual.alertSound) : (this.wants.sound ?? usual.sound)
+          ];
     if (chosen) play(chosen.tones, volume);
   }
 

@@ -3,7 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 
 import type { Preferences } from "../../shared/types";
-import { useDeskStore, usePreferences } from "../desk/provider";
+import { useDeskStore, useMe, usePreferences } from "../desk/provider";
 import { Button } from "../kit/button";
 import { Tick } from "../kit/choice";
 import { Dialog, DialogActions, DialogContent, DialogTitle } from "../kit/dialog";
@@ -31,6 +31,7 @@ const options = (sounds: object) => [
 /** How Stoop makes itself heard, for each operator. */
 export default function Notifications({ onClose }: { onClose: () => void }) {
   const store = useDeskStore();
+  const me = useMe();
   const p = usePreferences((s) => s.preferences);
   const [allowed, setAllowed] = useState(desktopNotices());
   const volume = p.volume ?? usual.volume;
@@ -69,6 +70,21 @@ export default function Notifications({ onClose }: { onClose: () => void }) {
             <Trans>Play</Trans>
           </Button>
         </div>
+        {me.role === "operator" ? null : (
+          <div className="sound-row">
+            <Select
+              label={t`When the Floor needs a lead`}
+              value={p.alertSound ?? usual.alertSound}
+              options={options(arrivals)}
+              change={(alertSound) =>
+                store.preferring.prefer({ alertSound: alertSound as NonNullable<Preferences["alertSound"]> })
+              }
+            />
+            <Button variant="outlined" onClick={() => store.testSound("alert")}>
+              <Trans>Play</Trans>
+            </Button>
+          </div>
+        )}
         <label className="volume">
           <span>
             <Trans>Volume</Trans>
@@ -114,6 +130,20 @@ export default function Notifications({ onClose }: { onClose: () => void }) {
         >
           <Trans>Email me every message left for my departments</Trans>
         </Tick>
+        {me.role === "operator" ? null : (
+          <Select
+            label={t`Email me alerts from the Floor`}
+            value={p.mailAlerts ?? usual.mailAlerts}
+            options={[
+              { value: "never", label: t`Never` },
+              { value: "mine", label: t`For my departments` },
+              { value: "all", label: t`For all departments` },
+            ]}
+            change={(mailAlerts) =>
+              store.preferring.prefer({ mailAlerts: mailAlerts as NonNullable<Preferences["mailAlerts"]> })
+            }
+          />
+        )}
       </DialogContent>
       <DialogActions>
         <Button variant="outlined" onClick={onClose}>

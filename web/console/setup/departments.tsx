@@ -34,6 +34,10 @@ const fresh: DepartmentSettings = {
   wrapUpRequired: false,
   silentRemind: 0,
   silentEnd: 120,
+  alertWaiting: 5,
+  alertWaitSeconds: 180,
+  alertNobodySeconds: 300,
+  alertRatings: true,
   overflowTo: [],
   overflowAfter: 0,
   overflowLength: 0,
@@ -283,6 +287,38 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
         </Tick>
         <Tick checked={d.languagesFirst} change={(languagesFirst) => change({ languagesFirst })}>
           <Trans>Prefer operators who speak the visitor’s language</Trans>
+        </Tick>
+        <h3>
+          <Trans>When leads are alerted</Trans>
+        </h3>
+        <div className="fields">
+          <NumberField
+            label={t`When this many are waiting`}
+            unit={t`chats`}
+            value={d.alertWaiting}
+            change={(alertWaiting) => change({ alertWaiting })}
+            wrong={wrongAt("alertWaiting")}
+            hint={t`Empty: never`}
+          />
+          <NumberField
+            label={t`When somebody has waited`}
+            unit={t`seconds`}
+            value={d.alertWaitSeconds}
+            change={(alertWaitSeconds) => change({ alertWaitSeconds })}
+            wrong={wrongAt("alertWaitSeconds")}
+            hint={t`Empty: never`}
+          />
+          <NumberField
+            label={t`When nobody has been available for`}
+            unit={t`seconds`}
+            value={d.alertNobodySeconds}
+            change={(alertNobodySeconds) => change({ alertNobodySeconds })}
+            wrong={wrongAt("alertNobodySeconds")}
+            hint={t`Within opening hours. Empty: never`}
+          />
+        </div>
+        <Tick checked={d.alertRatings} change={(alertRatings) => change({ alertRatings })}>
+          <Trans>For every low rating (1 or 2 of 5)</Trans>
         </Tick>
         <h3>
           <Trans>Overflow: departments that help out</Trans>

@@ -13,6 +13,7 @@ import { DeskSettingsPage } from "./desk-settings";
 import { DepartmentsPage } from "./departments";
 import { HoursPage } from "./hours";
 import { InvitationsPage } from "./invitations";
+import { RetentionPage } from "./retention";
 import { RulesPage } from "./rules";
 import { SiteDataPage } from "./site-data";
 import { SitePage } from "./site";
@@ -29,6 +30,7 @@ const sections = [
   { path: "site", name: t`Site`, leads: false },
   { path: "invitations", name: t`Invitations`, leads: false },
   { path: "site-data", name: t`Site data`, leads: false },
+  { path: "retention", name: t`Retention`, leads: false },
   { path: "bans", name: t`Bans`, leads: true },
 ];
 
@@ -65,6 +67,7 @@ export default function SetupPage() {
             <Route path="site" element={<SitePage />} />
             <Route path="invitations" element={<InvitationsPage />} />
             <Route path="site-data" element={<SiteDataPage />} />
+            <Route path="retention" element={<RetentionPage />} />
             <Route path="widgets" element={<WidgetsPage />} />
           </>
         ) : null}

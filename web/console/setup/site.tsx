@@ -73,14 +73,6 @@ function Form({ kept }: { kept: SiteSettings }) {
             wrong={wrongAt("silenceMinutes")}
             hint={t`30 is usual.`}
           />
-          <NumberField
-            label={t`Keep visits for`}
-            unit={t`days`}
-            value={s.keepDays}
-            change={(keepDays) => change({ keepDays })}
-            wrong={wrongAt("keepDays")}
-            hint={t`0: for ever.`}
-          />
           <TextInput
             label={t`Time zone of the site`}
             value={s.zone}

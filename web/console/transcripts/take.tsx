@@ -1,5 +1,6 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
@@ -13,12 +14,14 @@ import { TextInput } from "../kit/field";
 import { Menu, MenuItem } from "../kit/menu";
 import { say } from "../kit/say";
 import { Wrong } from "../kit/states";
+import { PersonKept } from "../person/person";
 import { formats } from "./formats";
 
 /** Takes a transcript along: as a file, by mail, on paper. */
 export function Take({ chat }: { chat: ChatView }) {
   const [at, setAt] = useState<HTMLElement | null>(null);
   const [mailing, setMailing] = useState(false);
+  const queries = useQueryClient();
   return (
     <span className="take">
       <Button
@@ -49,6 +52,13 @@ export function Take({ chat }: { chat: ChatView }) {
       <Button variant="outlined" startIcon={<LaterIcons.Print />} onClick={() => window.print()}>
         <Trans>Print</Trans>
       </Button>
+      {chat.phase === "ended" ? (
+        <PersonKept
+          who={{ chatId: chat.id }}
+          name={chat.name || t`this visitor`}
+          forgotten={() => void queries.invalidateQueries()}
+        />
+      ) : null}
       {mailing ? <Mail chat={chat} done={() => setMailing(false)} /> : null}
     </span>
   );

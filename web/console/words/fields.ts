@@ -18,6 +18,10 @@ const words = new Map([
   ["They are not a member of this department.", t`They are not a member of this department.`],
   ["A shift ends after it begins, within a day.", t`A shift ends after it begins, within a day.`],
   ["Write times as 2026-11-28 08:00.", t`Write times as 2026-11-28 08:00.`],
+  [
+    "Choose between 1 and 3650 days, or nothing for ever.",
+    t`Choose between 1 and 3650 days, or nothing for ever.`,
+  ],
   ["It has no time.", t`It has no time.`],
   ["It repeats. Write each shift by itself.", t`It repeats. Write each shift by itself.`],
   ["The shifts of one file lie within a year.", t`The shifts of one file lie within a year.`],

@@ -11,6 +11,18 @@ export function problemWords(problem: Problem): ProblemText | undefined {
   switch (problem.code) {
     case "chat-open":
       return { title: t`This chat is not over`, detail: t`Wait until it has ended.` };
+    case "person-in-chat":
+      return {
+        title: t`One of their chats is not over`,
+        detail: t`End it first. Then they can be forgotten.`,
+      };
+    case "person-here":
+      return {
+        title: t`They are on the site right now`,
+        detail: t`They would be known again at once. Try again once they have left.`,
+      };
+    case "seen-to":
+      return { title: t`A colleague is already on it`, detail: t`The Floor says who.` };
     case "exports-under-way":
       return {
         title: t`Three exports are under way already`,

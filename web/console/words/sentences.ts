@@ -10,6 +10,14 @@ type Values = [string, string, string, string, string];
  * server holds this list complete.
  */
 const patterns: [string, (values: Values) => string][] = [
+  [
+    "The wait until leads are alerted must be between {0} and {1} seconds.",
+    ([low, high]) => t`The wait until leads are alerted must be between ${low} and ${high} seconds.`,
+  ],
+  [
+    "The time with nobody in must be between {0} and {1} seconds.",
+    ([low, high]) => t`The time with nobody in must be between ${low} and ${high} seconds.`,
+  ],
   ["Two fields are named {0}.", ([name]) => t`Two fields are named ${name}.`],
   ["{0} is not a kind of field.", ([kind]) => t`${kind} is not a kind of field.`],
   ["The pattern cannot be read: {0}.", ([why]) => t`The pattern cannot be read: ${why}.`],

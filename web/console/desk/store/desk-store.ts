@@ -2,7 +2,7 @@ import { api, ask } from "../../../shared/api";
 import { Live, liveURL } from "../../../shared/live";
 import { ProblemError } from "../../../shared/problem";
 import type { OperatorView, TeamMessage } from "../../../shared/types";
-import { Notices } from "../../notices/notices";
+import { Notices, type Sound } from "../../notices/notices";
 import { Acts } from "./acts";
 import { Announcing } from "./announcing";
 import { Chats } from "./chats";
@@ -144,8 +144,13 @@ export class DeskStore {
   }
 
   /** Makes a sound as it would be heard. */
-  testSound(kind: "arrival" | "words"): void {
+  testSound(kind: Sound): void {
     this.notices.test(kind);
+  }
+
+  /** Calls a lead, by sound and on the desktop. */
+  call(title: string, body: string, tag: string): void {
+    this.notices.called(title, body, tag);
   }
 
   private talked(message: TalkMessage): void {

@@ -1,4 +1,4 @@
-package desk_test
+package floor_test
 
 import (
 	"context"
@@ -11,11 +11,9 @@ import (
 	"stoop/core/chat"
 	"stoop/internal/chatlog"
 	"stoop/internal/chatlog/logtest"
-	"stoop/internal/desk"
+	"stoop/internal/floor"
 	"stoop/internal/people/register"
 )
-
-var noon = time.Date(2026, 9, 17, 12, 0, 0, 0, time.UTC)
 
 // arrive stores a chat that began at a time and, unless takenAfter is zero, was
 // taken so much later; ended makes it missed or answered.
@@ -58,8 +56,7 @@ func TestTakenInTargetToday(t *testing.T) {
 	arrive(t, r, noon.Add(-time.Hour), 0, true)                   // missed
 	arrive(t, r, noon.Add(-2*time.Minute), 0, false)              // still waiting, beyond the target
 	arrive(t, r, noon.Add(-20*time.Second), 0, false)             // still waiting, in time so far
-	within, decided, err := desk.On(r.Store).Today(context.Background(), midnight, noon, map[string]int{r.Widget: 60})
+	today, err := floor.On(r.Store).Today(context.Background(), midnight, noon, map[string]int{r.Widget: 60})
 	require.NoError(t, err)
-	require.EqualValues(t, 2, within)
-	require.EqualValues(t, 5, decided)
+	require.Equal(t, map[string]floor.Within{r.Widget: {Within: 2, Decided: 5}}, today)
 }

@@ -1,0 +1,154 @@
+package retention
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"stoop/internal/chatlog"
+	"stoop/internal/facts"
+	"stoop/internal/files"
+	"stoop/internal/people/register"
+	"stoop/internal/setup/settings"
+	"stoop/internal/site/visits"
+)
+
+// The kinds of what is kept.
+const (
+	Chats  = "chats"
+	Form   = "form"
+	Files  = "files"
+	Visits = "visits"
+	Person = "person" // in the list of deletions
+)
+
+// step deletes some of a kind that was kept long enough, in a transaction, and returns how
+// many.
+type step func(ctx context.Context, tx pgx.Tx, before time.Time) (int64, error)
+
+// Each step is small, so that nobody waits for it, and who is killed loses little.
+const (
+	chatsAtOnce  = 100
+	visitsAtOnce = 2000
+	stepFor      = 30 * time.Second
+)
+
+// purgingLock is the advisory lock under which one server deletes.
+const purgingLock = 0x570_0b08
+
+// kind is a kind of what is kept, with how it goes.
+type kind struct {
+	name string
+	days int
+	step step
+}
+
+// kinds are in the order in which they go: what goes with a chat needs not go before.
+func (room *Room) kinds(r settings.Retention) []kind {
+	return []kind{
+		{Chats, r.Chats, room.purgeChats},
+		{Form, r.Form, room.purgeForm},
+		{Files, r.Files, room.purgeFiles},
+		{Visits, r.Visits, func(ctx context.Context, tx pgx.Tx, before time.Time) (int64, error) {
+			return visits.Forget(ctx, tx, before, visitsAtOnce)
+		}},
+	}
+}
+
+// Purge deletes what was kept as long as is set, step by step. Of several servers one does
+// it at a time.
+func (room *Room) Purge(ctx context.Context) error {
+	r, err := settings.RetentionDocument.Read(ctx, room.Settings.Tables)
+	if err != nil {
+		return err
+	}
+	for _, k := range room.kinds(r) {
+		if k.days == 0 {
+			continue
+		}
+		before := room.Now().AddDate(0, 0, -k.days)
+		for more := true; more && ctx.Err() == nil; {
+			if more, err = room.once(ctx, k, before); err != nil {
+				return fmt.Errorf("deleting old %s: %w", k.name, err)
+			}
+		}
+	}
+	return nil
+}
+
+// once does one step, and puts down how many went.
+func (room *Room) once(ctx context.Context, k kind, before time.Time) (more bool, err error) {
+	ctx, cancel := context.WithTimeout(ctx, stepFor)
+	defer cancel()
+	err = pgx.BeginFunc(ctx, room.Tables.Pool(), func(tx pgx.Tx) error {
+		var mine bool
+		if err := tx.QueryRow(ctx, "select pg_try_advisory_xact_lock($1)", purgingLock).Scan(&mine); err != nil || !mine {
+			return err
+		}
+		n, err := k.step(ctx, tx, before)
+		if err != nil || n == 0 {
+			return err
+		}
+		more = true
+		return note(ctx, tx, k.name, room.Now(), n, nil)
+	})
+	return more, err
+}
+
+// note puts down what was deleted; what goes on one day by itself is one line.
+func note(ctx context.Context, tx pgx.Tx, kind string, now time.Time, n int64, by *string) error {
+	if by == nil {
+		done, err := tx.Exec(ctx, "update deletions set count = count + $3, at = $2 where id = (select id from deletions where kind = $1 and by_id is null and at > $2::timestamptz - interval '1 hour' order by at desc limit 1)", kind, now, n)
+		if err != nil || done.RowsAffected() > 0 {
+			return err
+		}
+	}
+	_, err := tx.Exec(ctx, "insert into deletions (kind, at, count, by_id) values ($1, $2, $3, $4)", kind, now, n, by)
+	return err
+}
+
+// purgeChats deletes chats. Those that are not counted yet wait until they are.
+func (room *Room) purgeChats(ctx context.Context, tx pgx.Tx, before time.Time) (int64, error) {
+	old, err := chatlog.EndedBefore(ctx, tx, before, chatsAtOnce)
+	if err != nil || len(old) == 0 {
+		return 0, err
+	}
+	counted, err := facts.Gone(ctx, tx, old)
+	if err != nil {
+		return 0, err
+	}
+	return chatlog.Erase(ctx, tx, counted)
+}
+
+func (room *Room) purgeForm(ctx context.Context, tx pgx.Tx, before time.Time) (int64, error) {
+	old, err := chatlog.WithFormBefore(ctx, tx, before, chatsAtOnce)
+	if err != nil || len(old) == 0 {
+		return 0, err
+	}
+	return int64(len(old)), room.eraseForm(ctx, tx, old)
+}
+
+// eraseForm takes away what visitors told of themselves, from where the search finds it too.
+func (room *Room) eraseForm(ctx context.Context, tx pgx.Tx, chatIDs []string) error {
+	if err := chatlog.EraseForm(ctx, tx, chatIDs); err != nil {
+		return err
+	}
+	if err := register.EraseForm(ctx, tx, chatIDs); err != nil {
+		return err
+	}
+	return room.Transcripts.Reindex(ctx, tx, chatIDs)
+}
+
+func (room *Room) purgeFiles(ctx context.Context, tx pgx.Tx, before time.Time) (int64, error) {
+	old, err := files.Before(ctx, tx, before, room.Now(), chatsAtOnce)
+	if err != nil || len(old) == 0 {
+		return 0, err
+	}
+	places := make([]chatlog.FileAt, len(old))
+	for i, f := range old {
+		places[i] = chatlog.FileAt{ChatID: *f.ChatID, Number: f.Number}
+	}
+	return int64(len(old)), chatlog.FilesGone(ctx, tx, places)
+}

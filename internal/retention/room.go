@@ -1,0 +1,70 @@
+// Package retention is the room of what is kept, and for how long: it deletes what was kept
+// long enough, forgets somebody who asks for it, and hands out all that is kept of them.
+package retention
+
+import (
+	"context"
+	"log/slog"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"stoop/internal/again"
+	"stoop/internal/chatlog"
+	"stoop/internal/files"
+	"stoop/internal/people/register"
+	"stoop/internal/setup/settings"
+	"stoop/internal/site/visits"
+	"stoop/internal/store"
+	"stoop/internal/transcripts/export"
+)
+
+// Transcripts is where chats are found and written down.
+type Transcripts interface {
+	// Reindex makes ended chats found by the words that are left of them.
+	Reindex(ctx context.Context, tx pgx.Tx, chatIDs []string) error
+	// Whole returns a chat as it is written down, with the team's notes or without.
+	Whole(ctx context.Context, chatID string, notes bool) (export.Transcript, error)
+}
+
+// People is where contacts are noted about.
+type People interface {
+	// NotesAbout returns what the team wrote down about a contact.
+	NotesAbout(ctx context.Context, contactID string) ([]string, error)
+	// CountNotes counts that.
+	CountNotes(ctx context.Context, contactID string) (int64, error)
+}
+
+// Tables are those of deletions.
+type Tables struct{ *store.Store }
+
+// On returns the tables of a store.
+func On(s *store.Store) Tables { return Tables{s} }
+
+// Room keeps and deletes. Its methods are safe for concurrent use.
+type Room struct {
+	Tables      Tables
+	Settings    *settings.Cache
+	Chats       *chatlog.Log
+	Register    register.Tables
+	Visits      visits.Tables
+	Files       files.Tables
+	Contents    files.Store
+	Transcripts Transcripts
+	People      People
+	Log         *slog.Logger
+	Now         func() time.Time
+	Zone        *time.Location // of the times in what is handed out
+}
+
+// purgeEvery is how often is deleted what was kept long enough.
+const purgeEvery = 10 * time.Minute
+
+// Run deletes what was kept long enough, until the context ends.
+func (room *Room) Run(ctx context.Context) {
+	again.Every(ctx, purgeEvery, func() {
+		if err := room.Purge(ctx); err != nil && ctx.Err() == nil {
+			room.Log.Error("what was kept long enough could not be deleted; it is tried again", "error", err)
+		}
+	})
+}

@@ -1,0 +1,233 @@
+import { plural, t } from "@lingui/core/macro";
+import { Trans } from "@lingui/react/macro";
+import { useNavigate } from "react-router";
+
+import { aboutMinutes, clock } from "../../shared/format";
+import type { ChatView, FloorDepartment, FloorMember } from "../../shared/types";
+import { useDeskStore, useListed, useNow } from "../desk/provider";
+import { Icons } from "../icons";
+import { Button } from "../kit/button";
+import { sayTrouble } from "../kit/say";
+import { handOutWords, stateWords } from "../words/codes";
+import { hoursWords } from "../words/hours";
+
+const hallWords = { open: t`Open`, busy: t`All busy`, closed: t`Closed` } as const;
+
+/** One department of the Floor: who waits and how long already, how today went, and who is there. */
+export function Hall({ department: d }: { department: FloorDepartment }) {
+  const now = useNow();
+  const longest = d.longestSince ? now - Date.parse(d.longestSince) : 0;
+  const target = d.targetSeconds * 1000;
+  const urgency =
+    d.waiting === 0 ? "calm" : longest > target ? "late" : longest >= d.soonSeconds * 1000 ? "soon" : "calm";
+  const primary = d.members.filter((m) => !m.backup);
+  const backup = d.members.filter((m) => m.backup);
+  return (
+    <section className="hall" aria-label={d.name}>
+      <header>
+        <h2>{d.name}</h2>
+        <span className={`state ${d.state}`}>
+          {d.state === "open" ? <Icons.Check /> : d.state === "busy" ? <Icons.Hourglass /> : <Icons.Door />}
+          {d.state === "closed" && d.hoursOpen ? t`Nobody in` : hallWords[d.state]}
+        </span>
+      </header>
+      <p className="hours">
+        {hoursWords(d.hours, now)}
+        {" · "}
+        {handOutWords(d.handOut)}
+      </p>
+      <Now department={d} longest={longest} urgency={urgency} />
+      <Waiting department={d} />
+      <Today department={d} />
+      <ul className="members" aria-label={t`Members of ${d.name}`}>
+        {[...primary, ...backup].map((m) => (
+          <li key={m.id} className={m.state}>
+            <span className="who cut">
+              {m.name}
+              {m.backup ? (
+                <i>
+                  {" "}
+                  <Trans>backup</Trans>
+                </i>
+              ) : null}
+            </span>
+            <Slots load={m.load} offered={m.offered} capacity={m.capacity} />
+            <span className="figures">
+              <Trans>
+                {m.load} of {m.capacity}
+              </Trans>
+            </span>
+            <span className="word">
+              {m.awayWhy === "passes" ? t`away, missed offers` : stateWords(m.state)}
+            </span>
+            <span className="did">{did(m)}</span>
+          </li>
+        ))}
+      </ul>
+      {d.members.length === 0 ? (
+        <p className="nothing">
+          <Trans>No members yet.</Trans>
+        </p>
+      ) : null}
+    </section>
+  );
+}
+
+/** What a member did today, over all departments: what ended, and how punctual they were in it. */
+function did(m: FloorMember): string {
+  if (m.ended === 0) return "";
+  const chats = plural(m.ended, { one: "# ended today", other: "# ended today" });
+  return m.replies > 0 ? t`${chats}, ${m.onTime} of ${m.replies} replies in time` : chats;
+}
+
+/** Chats in hand as steps: filled, on offer, and free. */
+function Slots({ load, offered, capacity }: { load: number; offered: number; capacity: number }) {
+  const all = Math.min(Math.max(capacity, load + offered), 12);
+  return (
+    <span className="slots" aria-hidden="true">
+      {Array.from({ length: all }, (_, i) => (
+        <i
+          key={i}
+          className={i < load ? (i < capacity ? "held" : "over") : i < load + offered ? "offered" : ""}
+        />
+      ))}
+    </span>
+  );
+}
+
+type Urgency = "calm" | "soon" | "late";
+
+/** How a department stands at this moment. */
+function Now({
+  department: d,
+  longest,
+  urgency,
+}: {
+  department: FloorDepartment;
+  longest: number;
+  urgency: Urgency;
+}) {
+  return (
+    <dl>
+      <div className={urgency}>
+        <dt>
+          <Trans>Waiting</Trans>
+        </dt>
+        <dd>
+          {urgency === "late" ? <Icons.Warning /> : null}
+          {d.waiting}
+        </dd>
+      </div>
+      <div className={urgency}>
+        <dt>
+          <Trans>Longest wait</Trans>
+        </dt>
+        <dd>{d.waiting > 0 && d.longestSince ? clock(longest) : t`none`}</dd>
+      </div>
+      <div>
+        <dt>
+          <Trans>In hand</Trans>
+        </dt>
+        <dd>
+          <Trans>
+            {d.load} of {d.slots}
+          </Trans>
+        </dd>
+      </div>
+      <div className="whole">
+        <dt>
+          <Trans>New visitors right now</Trans>
+        </dt>
+        <dd>{arrivalWords(d)}</dd>
+      </div>
+    </dl>
+  );
+}
+
+/** Says what becomes of a visitor who writes now. */
+function arrivalWords(d: FloorDepartment): string {
+  if (d.state === "open") return d.handOut === "pick" ? t`wait to be taken` : t`do not wait`;
+  if (d.helpedBy.length > 0) return t`go to ${d.helpedBy[0] ?? ""}`;
+  if (d.state === "closed") return t`leave a message`;
+  return d.estimateSeconds > 0 ? t`wait ${aboutMinutes(d.estimateSeconds)}` : t`wait`;
+}
+
+const shownWaiting = 4;
+
+/** Who waits, the longest first, with the wait as it grows towards the target and beyond. */
+function Waiting({ department: d }: { department: FloorDepartment }) {
+  const store = useDeskStore();
+  const navigate = useNavigate();
+  const now = useNow();
+  const waits = useListed((chats) =>
+    [...chats.values()]
+      .filter((c) => c.phase === "waiting" && !c.message && c.departmentId === d.id)
+      .sort((a, b) => Date.parse(a.since) - Date.parse(b.since)),
+  );
+  if (waits.length === 0) return null;
+  const take = (c: ChatView) => void store.acts.take(c.id).then(() => navigate("/desk"), sayTrouble);
+  const more = waits.length - shownWaiting;
+  return (
+    <ul className="waits" aria-label={t`Waiting for ${d.name}`}>
+      {waits.slice(0, shownWaiting).map((c) => {
+        const waited = now - Date.parse(c.since);
+        const late = waited > d.targetSeconds * 1000;
+        const name = c.name || t`Visitor`;
+        return (
+          <li key={c.id} className={late ? "late" : waited >= d.soonSeconds * 1000 ? "soon" : "calm"}>
+            <bdi className="cut">{name}</bdi>
+            <span className="grows" aria-hidden="true">
+              <i style={{ width: `${Math.min(100, waited / d.targetSeconds / 20)}%` }} />
+            </span>
+            <span className="figures">{clock(waited)}</span>
+            <Button aria-label={t`Take ${name}`} onClick={() => take(c)}>
+              <Trans>Take</Trans>
+            </Button>
+          </li>
+        );
+      })}
+      {more > 0 ? (
+        <li className="nothing">{plural(more, { one: "and # more", other: "and # more" })}</li>
+      ) : null}
+    </ul>
+  );
+}
+
+/** How today went, against the target. */
+function Today({ department: d }: { department: FloorDepartment }) {
+  const target = clock(d.targetSeconds * 1000);
+  return (
+    <dl className="today">
+      <div>
+        <dt>
+          <Trans>Today</Trans>
+        </dt>
+        <dd>{d.missed > 0 ? t`${d.today}, ${d.missed} missed` : d.today}</dd>
+      </div>
+      <div>
+        <dt>
+          <Trans>Taken within {target}</Trans>
+        </dt>
+        <dd>{d.decided > 0 ? t`${d.within} of ${d.decided}` : t`none yet`}</dd>
+      </div>
+      <div>
+        <dt>
+          <Trans>Wait, median</Trans>
+        </dt>
+        <dd>{d.waitSeconds === undefined ? t`none yet` : clock(d.waitSeconds * 1000)}</dd>
+      </div>
+      <div>
+        <dt>
+          <Trans>Rated</Trans>
+        </dt>
+        <dd>{d.rated > 0 ? t`${d.rating.toFixed(1)} (${d.rated})` : t`none yet`}</dd>
+      </div>
+      <div>
+        <dt>
+          <Trans>Messages left</Trans>
+        </dt>
+        <dd>{d.messages}</dd>
+      </div>
+    </dl>
+  );
+}
