@@ -123,7 +123,7 @@ var owners = map[string]string{
 	"visits": "site/visits", "invitations": "site", "files": "files",
 	"canned_responses": "library", "canned_uses": "library", "articles": "library",
 	"fact_chats": "facts reports transcripts", "fact_operators": "facts reports", "fact_quarters": "facts", "fact_busy": "facts reports", "fact_hours": "facts", "progress": "facts",
-	"shifts": "staffing", "alerts": "alerts", "report_mails": "reports", "saved_searches": "transcripts", "exports": "transcripts",
+	"shifts": "staffing", "alerts": "alerts", "deletions": "retention", "reviews": "reviews", "review_draws": "reviews", "report_mails": "reports", "saved_searches": "transcripts", "exports": "transcripts",
 	"talk_rooms": "teamtalk", "talk_members": "teamtalk", "talk_messages": "teamtalk",
 }
 

@@ -19,6 +19,7 @@ const laterFiles = [
     "palette",
     "person",
     "reports",
+    "reviews",
     "session",
     "setup",
     "transcripts",

@@ -80,6 +80,7 @@ const (
 	PublishArticles Act = "change what visitors read"
 	RemoveArticles  Act = "delete a colleague's article"
 	MoveContacts    Act = "take contacts out to a file or in from one"
+	ReviewChats     Act = "draw chats and say how they went"
 	ForgetPeople    Act = "hand out or delete all that is kept of a person"
 	SetUp           Act = "change settings"
 )
@@ -91,6 +92,7 @@ var least = map[Act]Role{
 	BanNetworks: Lead, SeeBans: Lead, BanAnyVisitor: Lead,
 	ShareResponses: Lead, PublishArticles: Lead, RemoveArticles: Lead,
 	MoveContacts: Lead,
+	ReviewChats:  Lead,
 	ForgetPeople: Admin,
 	SetUp:        Admin,
 }

@@ -36,6 +36,7 @@ import (
 	"stoop/internal/places"
 	"stoop/internal/reports"
 	"stoop/internal/retention"
+	"stoop/internal/reviews"
 	"stoop/internal/setup"
 	"stoop/internal/setup/settings"
 	"stoop/internal/signing"
@@ -109,6 +110,7 @@ type House struct {
 	People      people.Room
 	Reports     reports.Room
 	Retention   retention.Room
+	Reviews     reviews.Room
 	Setup       setup.Room
 	Site        site.Room
 	Staffing    staffing.Room
@@ -216,6 +218,7 @@ func (h *House) furnish(c HouseConfig) {
 		Tables: retention.On(c.Store), Settings: h.Settings, Chats: h.Chats, Register: known, Visits: seen, Files: named, Contents: c.Files, Transcripts: &h.Transcripts, People: &h.People,
 		Log: c.Log, Now: c.Now, Zone: c.Zone,
 	}
+	h.Reviews = reviews.Room{Tables: reviews.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Transcripts: &h.Transcripts, Live: c.Live, Now: c.Now}
 	h.Staffing = staffing.Room{Tables: staffing.On(c.Store), Facts: facts.On(c.Store), Settings: h.Settings, Now: c.Now, Zone: c.Zone}
 	h.Transcripts = transcripts.Room{
 		Tables: transcripts.On(c.Store), Facts: facts.On(c.Store), Settings: h.Settings, View: h.View, Contents: c.Files, Post: &h.Mailing, Log: c.Log, Now: c.Now, Zone: c.Zone,
@@ -224,7 +227,7 @@ func (h *House) furnish(c HouseConfig) {
 
 // rooms are those with routes, in the order of the OpenAPI document.
 func (h *House) rooms() []httpapi.Room {
-	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention}
+	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews}
 }
 
 // calls are what browsers may ask over the live connection.
@@ -336,6 +339,6 @@ func Document() ([]byte, error) {
 	h := &House{}
 	return httpapi.Document(h.rooms(),
 		delivery.ChatMoved{}, delivery.VisitorChatMoved{}, delivery.ChatGone{}, delivery.MarksMoved{}, talk.DraftShown{}, talk.TypingShown{}, site.PlaceChanged{}, site.SiteMoved{}, site.Look{}, site.Answer{}, site.InvitedNow{}, site.SaidOfVisitor{}, outside.Looking{},
-		floor.TeamChanged{}, view.WidgetState{}, floor.WaitMoved{}, view.Refresh{}, floor.FloorMoved{}, floor.SetAway{}, alerts.AlertsMoved{},
+		floor.TeamChanged{}, view.WidgetState{}, floor.WaitMoved{}, view.Refresh{}, floor.FloorMoved{}, floor.SetAway{}, alerts.AlertsMoved{}, reviews.ReviewsMoved{},
 		teamtalk.Talked{}, teamtalk.RoomsMoved{}, library.LibraryMoved{}, view.WidgetChanged{}, library.Suggestion{}, talk.Opened{}, talk.Admission{})
 }

@@ -17,6 +17,7 @@ import { Button } from "./kit/button";
 // The Desk is the first screen; what is opened later comes later.
 const FeedbackPage = later(() => import("./feedback/feedback"));
 const TranscriptsPage = later(() => import("./transcripts/transcripts"));
+const ReviewsPage = later(() => import("./reviews/reviews"));
 const VisitorsPage = later(() => import("./visitors/visitors"));
 const ContactsPage = later(() => import("./contacts/contacts"));
 const FloorPage = later(() => import("./floor/floor"));
@@ -81,6 +82,7 @@ function Pages() {
         <Route path="/setup/*" element={<SetupPage />} />
         <Route path="/feedback/:id?" element={<FeedbackPage />} />
         <Route path="/reports/*" element={<ReportsPage />} />
+        <Route path="/reviews/:draw?/:id?" element={<ReviewsPage />} />
         <Route path="/transcripts/:id?" element={<TranscriptsPage />} />
         <Route path="*" element={<Navigate to="/desk" replace />} />
       </Routes>

@@ -32,6 +32,9 @@ export type TrialResult = Schemas["TrialResult"];
 export type FloorView = Schemas["FloorView"];
 export type FloorDepartment = Schemas["FloorDepartment"];
 export type FloorMember = Schemas["FloorMember"];
+export type ReviewDraw = Schemas["Draw"];
+export type ReviewForm = Schemas["ReviewForm"];
+export type ReviewView = Schemas["Review"];
 export type Retention = Schemas["Retention"];
 export type RetentionPreview = Schemas["Preview"];
 export type AlertView = Schemas["AlertView"];
@@ -93,6 +96,7 @@ export type TeamMessage =
   | Schemas["Refresh"]
   | Schemas["FloorMoved"]
   | Schemas["AlertsMoved"]
+  | Schemas["ReviewsMoved"]
   | Schemas["SetAway"]
   | Schemas["Talked"]
   | Schemas["RoomsMoved"]

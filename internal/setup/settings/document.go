@@ -21,6 +21,7 @@ var (
 	SiteDocument        = Document[SiteSettings]{"site", firstSite, func(s *SiteSettings) *string { return &s.Version }}
 	SiteDataDocument    = Document[SiteData]{"site_data", firstSiteData, func(d *SiteData) *string { return &d.Version }}
 	RetentionDocument   = Document[Retention]{"retention", firstRetention, func(r *Retention) *string { return &r.Version }}
+	ReviewFormDocument  = Document[ReviewForm]{"review_form", firstReviewForm, func(f *ReviewForm) *string { return &f.Version }}
 	InvitationsDocument = Document[InvitationSettings]{"invitations", firstInvitations, func(s *InvitationSettings) *string { return &s.Version }}
 )
 

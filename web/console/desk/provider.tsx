@@ -22,6 +22,7 @@ interface Props {
 const asked: Record<Moved, string[]> = {
   floor: ["floor"],
   alerts: ["alerts"],
+  reviews: ["reviews"],
   talk: ["rooms"],
   feedback: ["feedback"],
   library: ["canned", "articles", "article", "palette-canned"],

@@ -20,8 +20,12 @@ export function Hall({ department: d }: { department: FloorDepartment }) {
   const target = d.targetSeconds * 1000;
   const urgency =
     d.waiting === 0 ? "calm" : longest > target ? "late" : longest >= d.soonSeconds * 1000 ? "soon" : "calm";
-  const primary = d.members.filter((m) => !m.backup);
-  const backup = d.members.filter((m) => m.backup);
+  const members = [...d.members].sort(
+    (a, b) =>
+      Number(a.backup) - Number(b.backup) ||
+      states.indexOf(a.state) - states.indexOf(b.state) ||
+      a.name.localeCompare(b.name),
+  );
   return (
     <section className="hall" aria-label={d.name}>
       <header>
@@ -40,7 +44,7 @@ export function Hall({ department: d }: { department: FloorDepartment }) {
       <Waiting department={d} />
       <Today department={d} />
       <ul className="members" aria-label={t`Members of ${d.name}`}>
-        {[...primary, ...backup].map((m) => (
+        {members.map((m) => (
           <li key={m.id} className={m.state}>
             <span className="who cut">
               {m.name}
@@ -94,6 +98,8 @@ function Slots({ load, offered, capacity }: { load: number; offered: number; cap
     </span>
   );
 }
+
+const states = ["available", "away", "offline"];
 
 type Urgency = "calm" | "soon" | "late";
 

@@ -17,6 +17,7 @@ import { usePageTitle } from "../kit/page-title";
 import { LoadTrouble } from "../kit/states";
 import { InputAdornment, TextField } from "../kit/text-field";
 import { VirtualList } from "../kit/virtual-list";
+import { ReviewsLink } from "../reviews/link";
 import { Loading } from "../reports/loaded";
 import { endingWords, ratingWords } from "../words/codes";
 import { Exports } from "./exports";
@@ -117,6 +118,7 @@ export default function TranscriptsPage() {
           }}
         />
         <Saved address={address} />
+        <ReviewsLink address={address} />
         <Exports address={address} words={words} total={total} more={more} />
       </header>
       <Narrow address={address} change={change} />

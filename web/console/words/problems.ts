@@ -11,6 +11,10 @@ export function problemWords(problem: Problem): ProblemText | undefined {
   switch (problem.code) {
     case "chat-open":
       return { title: t`This chat is not over`, detail: t`Wait until it has ended.` };
+    case "nothing-to-draw":
+      return { title: t`There is nothing to draw`, detail: t`No answered chat fits this search.` };
+    case "too-many-to-draw":
+      return { title: t`These are too many chats`, detail: t`Choose a shorter period first.` };
     case "person-in-chat":
       return {
         title: t`One of their chats is not over`,
