@@ -120,3 +120,40 @@ func TestAnAdminForgetsSomebody(t *testing.T) {
 	require.NoError(t, w.Server.Store.DB.Raw("select count(*) from contacts where name = 'Mirren Tolliver'").Scan(&left).Error)
 	require.Zero(t, left)
 }
+
+// What is typed again and again is one click away from a canned response, and not told of
+// once it is one.
+func TestWhatIsSaidAgainBecomesACannedResponse(t *testing.T) {
+	t.Parallel()
+	w := world.New(t)
+	w.AroundTheClock(t)
+	maren, idris := w.Person(t).Desk(world.Email(3)), w.Person(t).Desk(world.Email(0))
+	idris.BeAvailable()
+	for i, words := range []string{
+		"Zeppelins dock at the north mast from 7:30, please be there in time.", "Zeppelins dock at the north mast from 9:15, please be there in time!",
+		"Dear Ivo, zeppelins dock at the north mast from 8:00, please be there in time.",
+	} {
+		name := []string{"Wren Castellane", "Mirren Tolliver", "Ivo Marchetti"}[i]
+		w.Person(t).Visit("/fares").Asks(name, "", "Where does my zeppelin dock?")
+		idris.Take(name)
+		idris.Says(name, words)
+		idris.Ends(name)
+	}
+	maren.Open(w.OperatorNet.URL + "/library/said-again")
+	maren.Find(".again li :: typed 3 times by 1 person")
+	maren.Find(".again li :: Where does my zeppelin dock?")
+	maren.JS(`(() => {
+		const item = [...document.querySelectorAll(".again li")].find((li) => li.textContent.includes("Zeppelins dock"));
+		item.querySelector("button").click();
+	})()`)
+	require.Contains(t, maren.Find(".editor textarea:not([aria-hidden])").MustProperty("value").String(), "at the north mast")
+	maren.Type(".editor input[type=text]", "mast")
+	maren.Click(".editor footer button :: Save")
+	maren.Find(".picker b :: ;mast")
+	maren.Open(w.OperatorNet.URL + "/library/said-again")
+	maren.Find(".again .meta :: canned responses already")
+	require.False(t, maren.Has(".again li :: Zeppelins dock"))
+	idris.Open(w.OperatorNet.URL + "/library/said-again")
+	idris.Find("nav a :: Articles")
+	require.False(t, idris.Has("nav a :: Said again"))
+}

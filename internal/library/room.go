@@ -45,13 +45,15 @@ type Room struct {
 	Now      func() time.Time
 	URL      string // under which visitors reach Stoop
 
-	canned remember.Value[library]
-	mu     sync.Mutex
-	uses   uses
+	looking chan struct{} // held by who looks for what is said again
+	canned  remember.Value[library]
+	mu      sync.Mutex
+	uses    uses
 }
 
 // Prepare makes the room ready to be used.
 func (room *Room) Prepare() {
+	room.looking = make(chan struct{}, 1)
 	room.Notices.On(CannedNotice, func(context.Context, string) { room.cannedChanged() })
 	room.Notices.OnMissed(func(context.Context) { room.canned.Forget() })
 }

@@ -25,6 +25,13 @@ func (room *Room) Routes(r *httpapi.Routes) {
 		func(ctx context.Context, o access.Actor, in *httpapi.IDPath) error {
 			return room.RemoveCanned(ctx, o, in.ID)
 		})
+	httpapi.Answer(r, http.MethodGet, "/api/said-again", "said-again", "What is typed and asked again and again, and not stored",
+		func(ctx context.Context, o access.Actor, in *struct {
+			Days       int    `query:"days" minimum:"1" maximum:"400" default:"90"`
+			Department string `query:"department" format:"uuid"`
+		}) (SaidAgain, error) {
+			return room.SaidAgain(ctx, o, in.Days, in.Department)
+		})
 	type file struct {
 		Apply bool `query:"apply" doc:"Store what the file adds and changes; else only say what it would do"`
 		Body  struct {

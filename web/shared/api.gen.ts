@@ -1535,6 +1535,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/said-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is typed and asked again and again, and not stored */
+        get: operations["said-again"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/saved-searches": {
         parameters: {
             query?: never;
@@ -2112,6 +2129,34 @@ export interface components {
         };
         "Answer-reviewRequest": {
             words: string;
+        };
+        AnswerAgain: {
+            /** @description It was rated best; else it was used most */
+            best: boolean;
+            /** @description Ids of some */
+            chats: string[];
+            /**
+             * Format: int64
+             * @description Of these, good or very good
+             */
+            good: number;
+            /** Format: int64 */
+            operators: number;
+            others: string[];
+            /**
+             * Format: int64
+             * @description Ratings of chats in which this wording stood
+             */
+            rated: number;
+            /**
+             * Format: int64
+             * @description What it would have saved to have it stored
+             */
+            savedSeconds: number;
+            /** @description The wording to store */
+            text: string;
+            /** Format: int64 */
+            times: number;
         };
         ArticleView: {
             /**
@@ -3972,6 +4017,20 @@ export interface components {
         "Put-backRequest": {
             note?: string;
         };
+        QuestionAgain: {
+            chats: string[];
+            /**
+             * Format: double
+             * @description What part of the question's telling words that has
+             */
+            covered: number;
+            /** @description What is stored that comes closest */
+            nearest?: string;
+            others: string[];
+            text: string;
+            /** Format: int64 */
+            times: number;
+        };
         RatedChat: {
             chat: components["schemas"]["ChatView"];
             widgetName: string;
@@ -4287,6 +4346,27 @@ export interface components {
         };
         Said: {
             event: components["schemas"]["EventView"];
+        };
+        SaidAgain: {
+            /**
+             * Format: int64
+             * @description Questions asked again and again that something stored answers
+             */
+            answered: number;
+            answers: components["schemas"]["AnswerAgain"][];
+            /**
+             * Format: int64
+             * @description That were looked through
+             */
+            chats: number;
+            /** @description There were more; the latest were looked through */
+            cut: boolean;
+            questions: components["schemas"]["QuestionAgain"][];
+            /**
+             * Format: int64
+             * @description Answers typed again and again that a canned response says already
+             */
+            stored: number;
         };
         SaidBasket: {
             currency?: string;
@@ -14440,6 +14520,92 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "said-again": {
+        parameters: {
+            query?: {
+                days?: number;
+                department?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidAgain"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -120,3 +120,16 @@ export function useGone<T extends object>(
     }
   });
 }
+
+/**
+ * Begins something new of a kind with what is known of it already, to be gone on with in its
+ * form. Returns false when something new is being written already, which is left alone.
+ */
+export function useBeginNew<T extends object>(kind: string, fresh: T): (part: Partial<T>) => boolean {
+  const name = `${prefix(useTeam((s) => s.me.id))}${kind}.new`;
+  return (part) => {
+    if (kept(name) !== null) return false;
+    keepJSON(name, { base: fresh, value: { ...fresh, ...part }, at: Date.now() });
+    return true;
+  };
+}

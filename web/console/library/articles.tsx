@@ -20,7 +20,8 @@ import { TextField } from "../kit/text-field";
 import { say } from "../kit/say";
 import { ByFolder } from "./by-folder";
 
-const fresh: ArticleView = { version: 0, folder: "", title: "", body: "", audience: "team" };
+/** An article that is not written yet. */
+export const freshArticle: ArticleView = { version: 0, folder: "", title: "", body: "", audience: "team" };
 
 /** The articles: a list by folder with a search, a reader and an editor. */
 export function ArticlesPage() {
@@ -44,7 +45,7 @@ export function ArticlesPage() {
   useGone(
     "article",
     read ? { ids: list.data.map((a) => a.id ?? ""), at: list.dataUpdatedAt } : undefined,
-    fresh,
+    freshArticle,
     (lost, article) => {
       say(t`${article.title} was deleted by a colleague. What you typed is kept under New.`);
       if (lost === id) void navigate("/library/articles/new");
@@ -100,7 +101,7 @@ export function ArticlesPage() {
         ) : null}
       </section>
       {id === "new" ? (
-        <Editor key="new" kept={fresh} />
+        <Editor key="new" kept={freshArticle} />
       ) : id ? (
         <Article key={id} id={id} />
       ) : (

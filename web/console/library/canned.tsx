@@ -2,6 +2,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { useLocation } from "react-router";
 
 import { api, ask } from "../../shared/api";
 import type { CannedView } from "../../shared/types";
@@ -25,7 +26,8 @@ export function CannedPage() {
     queryFn: () => ask(api.GET("/api/canned")),
     placeholderData: (before) => before,
   });
-  const [open, setOpen] = useState("");
+  // What was begun elsewhere is gone on with here.
+  const [open, setOpen] = useState(useLocation().hash === "#new" ? "new" : "");
   const [words, setWords] = useState("");
   const [importing, setImporting] = useState(false);
   const edited = useEdited("canned");
