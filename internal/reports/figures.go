@@ -144,7 +144,7 @@ var times = []func(*ChatFigures) *Times{
 
 // query begins to ask for the chats that are meant, told apart by a cut.
 func (room *Room) query(ctx context.Context, f facts.Filter, c cut) *gorm.DB {
-	return f.On(room.Facts.DB.WithContext(ctx).Table("fact_chats f " + c.from))
+	return f.On(room.reading().DB.WithContext(ctx).Table("fact_chats f " + c.from))
 }
 
 // parted is what the database counts of chats that are told apart by a cut.

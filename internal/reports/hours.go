@@ -45,7 +45,7 @@ func (room *Room) counted(ctx context.Context, f facts.Filter, by By, unit strin
 	work, ctx := errgroup.WithContext(ctx)
 	work.Go(func() error {
 		sum := hourSum{counts: map[string][]int64{}, spread: map[string][3]map[int32]int64{}}
-		err := room.Facts.Hours(ctx, f, func(h facts.Hour) {
+		err := room.reading().Hours(ctx, f, func(h facts.Hour) {
 			local := h.At.In(zone)
 			if f.Weekday != nil && weekday(local) != string(rune('0'+*f.Weekday)) || f.Hour != nil && local.Hour() != *f.Hour {
 				return

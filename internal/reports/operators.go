@@ -143,7 +143,7 @@ func (room *Room) busy(ctx context.Context, a asked, out *Operators) error {
 		OperatorID   string
 		ChatS, BusyS int64
 	}
-	err := room.Facts.DB.WithContext(ctx).Table("fact_busy").Select("operator_id::text as operator_id, sum(chat_s) as chat_s, sum(busy_s) as busy_s").
+	err := room.reading().DB.WithContext(ctx).Table("fact_busy").Select("operator_id::text as operator_id, sum(chat_s) as chat_s, sum(busy_s) as busy_s").
 		Where("at >= ? and at < ?", a.filter.From, a.filter.To).Group("operator_id").Scan(&rows).Error
 	if err != nil {
 		return err

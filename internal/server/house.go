@@ -69,6 +69,8 @@ type Live interface {
 // UTC.
 type HouseConfig struct {
 	Store *store.Store
+	// Replica is where searches and reports read; without it from Store.
+	Replica *store.Replica
 	Live  Live
 	Log   *slog.Logger
 	Now   func() time.Time
@@ -138,6 +140,9 @@ func NewHouse(c HouseConfig) (*House, error) {
 	}
 	if c.Log == nil {
 		c.Log = slog.New(slog.DiscardHandler)
+	}
+	if c.Replica == nil {
+		c.Replica = &store.Replica{Primary: c.Store, Log: c.Log}
 	}
 	c.Store.Node = uuid.NewString()
 	h := &House{config: c, stop: func() {}, notices: &notice.Board{Store: c.Store, Log: c.Log}}
@@ -213,15 +218,15 @@ func (h *House) furnish(c HouseConfig) {
 	}
 	h.TeamTalk = teamtalk.Room{Tables: teamtalk.On(c.Store), Settings: h.Settings, Live: c.Live, Now: c.Now}
 	h.Feedback = feedback.Room{Tables: feedback.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, People: &h.People, Now: c.Now, Zone: c.Zone}
-	h.Reports = reports.Room{Facts: facts.On(c.Store), Settings: h.Settings, Post: &h.Mailing, Log: c.Log, Now: c.Now, Zone: c.Zone}
+	h.Reports = reports.Room{Facts: facts.On(c.Store), Replica: c.Replica, Settings: h.Settings, Post: &h.Mailing, Log: c.Log, Now: c.Now, Zone: c.Zone}
 	h.Retention = retention.Room{
 		Tables: retention.On(c.Store), Settings: h.Settings, Chats: h.Chats, Register: known, Visits: seen, Files: named, Contents: c.Files, Transcripts: &h.Transcripts, People: &h.People,
 		Log: c.Log, Now: c.Now, Zone: c.Zone,
 	}
 	h.Reviews = reviews.Room{Tables: reviews.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Transcripts: &h.Transcripts, Live: c.Live, Now: c.Now}
-	h.Staffing = staffing.Room{Tables: staffing.On(c.Store), Facts: facts.On(c.Store), Settings: h.Settings, Now: c.Now, Zone: c.Zone}
+	h.Staffing = staffing.Room{Tables: staffing.On(c.Store), Replica: c.Replica, Settings: h.Settings, Now: c.Now, Zone: c.Zone}
 	h.Transcripts = transcripts.Room{
-		Tables: transcripts.On(c.Store), Facts: facts.On(c.Store), Settings: h.Settings, View: h.View, Contents: c.Files, Post: &h.Mailing, Log: c.Log, Now: c.Now, Zone: c.Zone,
+		Tables: transcripts.On(c.Store), Facts: facts.On(c.Store), Replica: c.Replica, Settings: h.Settings, View: h.View, Contents: c.Files, Post: &h.Mailing, Log: c.Log, Now: c.Now, Zone: c.Zone,
 	}
 }
 
@@ -272,7 +277,7 @@ func (h *House) Start(ctx context.Context) error {
 	if err := h.jobs.Start(ctx); err != nil {
 		return err
 	}
-	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.Alerts.Run, h.Retention.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
+	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.Alerts.Run, h.Retention.Run, h.config.Replica.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
 		h.running.Go(func() { run(ctx) })
 	}
 	for _, follower := range []chatlog.Follower{facts.Follower(h.Settings, h.config.Log), h.Transcripts.Index(), h.Mailing.MessagesLeft(), h.Mailing.Surveys()} {

@@ -30,6 +30,7 @@ import (
 // Config of a server, read from the environment.
 type Config struct {
 	DatabaseURL              string   `env:"STOOP_DATABASE_URL"`
+	ReadDatabaseURL          string   `env:"STOOP_READ_DATABASE_URL"`
 	DatabaseConnections      int      `env:"STOOP_DATABASE_CONNECTIONS" envDefault:"20"`
 	Address                  string   `env:"STOOP_ADDRESS" envDefault:"127.0.0.1:8080"`
 	Secure                   bool     `env:"STOOP_SECURE_COOKIES" envDefault:"false"`
@@ -74,6 +75,8 @@ type Server struct {
 	Store  *store.Store
 	*House
 
+	replica *store.Replica
+
 	// MailAddress is where answers by mail are received, if they are.
 	MailAddress string
 
@@ -110,6 +113,12 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 	}
 	if err := s.Store.Migrate(ctx); err != nil {
 		return nil, err
+	}
+	s.replica = &store.Replica{Primary: s.Store, Log: log}
+	if c.ReadDatabaseURL != "" {
+		if s.replica.Copy, err = store.Open(c.ReadDatabaseURL, c.DatabaseConnections); err != nil {
+			return nil, fmt.Errorf("STOOP_READ_DATABASE_URL: %w", err)
+		}
 	}
 	random := make([]byte, 32)
 	if _, err := rand.Read(random); err != nil {
@@ -153,6 +162,7 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 		booking = outside.Guarded(client, log)
 	}
 	s.House, err = NewHouse(HouseConfig{
+		Replica: s.replica,
 		Outside: booking, Files: contents, Places: s.places,
 		Store: s.Store, Live: s.live, Log: log, Zone: zone, Mail: sender, Secret: []byte(secret),
 		URL: cmp.Or(c.URL, s.URL), ReplyDomain: c.ReplyDomain, Grace: c.Grace,
@@ -283,5 +293,13 @@ func (s *Server) stop() error {
 	httpErr := unlessClosed(bounded(s.http.Shutdown))
 	closeErr := unlessClosed(s.http.Close())
 	s.House.Close()
-	return errors.Join(listening, mailErr, restErr, liveErr, httpErr, closeErr, s.Store.Close(), s.places.Close())
+	return errors.Join(listening, mailErr, restErr, liveErr, httpErr, closeErr, s.closeCopy(), s.Store.Close(), s.places.Close())
+}
+
+// closeCopy releases the connections to the read replica, if there is one.
+func (s *Server) closeCopy() error {
+	if s.replica.Copy == nil {
+		return nil
+	}
+	return s.replica.Copy.Close()
 }

@@ -145,7 +145,7 @@ func clockOf(local time.Time) int { return local.Hour()*2 + local.Minute()/30 }
 // team learns from the log how long chats take and how patient visitors are.
 func (room *Room) team(ctx context.Context, d settings.Department, p *StaffingPlan) (core.Team, error) {
 	since := room.Now().Add(-learnt)
-	holdings, err := room.Facts.Holdings(ctx, d.ID, since)
+	holdings, err := room.reading().Holdings(ctx, d.ID, since)
 	if err != nil {
 		return core.Team{}, err
 	}
@@ -154,7 +154,7 @@ func (room *Room) team(ctx context.Context, d settings.Department, p *StaffingPl
 		held[i] = core.Held(h)
 	}
 	handling := core.HandlingOf(held)
-	patience, err := room.Facts.PatienceOf(ctx, d.ID, since)
+	patience, err := room.reading().PatienceOf(ctx, d.ID, since)
 	if err != nil {
 		return core.Team{}, err
 	}
@@ -168,7 +168,7 @@ func (room *Room) team(ctx context.Context, d settings.Department, p *StaffingPl
 // weekday that were none.
 func (room *Room) history(ctx context.Context, s *settings.Settings, d settings.Department, day time.Time, zone *time.Location, p *StaffingPlan) (map[int][]core.Past, error) {
 	p.Holiday = holidayOn(s, d, day)
-	first, err := room.Facts.First(ctx, d.ID)
+	first, err := room.reading().First(ctx, d.ID)
 	if err != nil || first.IsZero() {
 		return nil, err
 	}
@@ -205,7 +205,7 @@ func (room *Room) history(ctx context.Context, s *settings.Settings, d settings.
 			oldest = at
 		}
 	}
-	arrivals, err := room.Facts.ArrivalsOf(ctx, d.ID, oldest, today)
+	arrivals, err := room.reading().ArrivalsOf(ctx, d.ID, oldest, today)
 	if err != nil {
 		return nil, err
 	}

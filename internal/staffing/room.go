@@ -19,8 +19,11 @@ func On(s *store.Store) Tables { return Tables{s} }
 // Room is where hours are planned. Its methods are safe for concurrent use.
 type Room struct {
 	Tables   Tables
-	Facts    facts.Tables
+	Replica  *store.Replica // where facts are read
 	Settings *settings.Cache
 	Now      func() time.Time
 	Zone     *time.Location // in which days are planned
 }
+
+// reading returns where facts are read: they need not be of this very moment.
+func (room *Room) reading() facts.Tables { return facts.On(room.Replica.Reader()) }

@@ -20,7 +20,7 @@ func (room *Room) Candidates(ctx context.Context, asked facts.Asked, spread stri
 		review.ByLength:   "case when f.visitor_lines + f.team_lines < 8 then 'short' when f.visitor_lines + f.team_lines < 20 then 'usual' else 'long' end",
 		review.ByOutcome:  "f.outcome",
 	}[spread]
-	rows, err := filter.On(room.Tables.DB.WithContext(ctx).Table("fact_chats f")).Where("not f.gone and f.ending = 'answered' and f.owner_id is not null").
+	rows, err := filter.On(room.searching().DB.WithContext(ctx).Table("fact_chats f")).Where("not f.gone and f.ending = 'answered' and f.owner_id is not null").
 		Select("f.chat_id::text, f.owner_id::text, " + group).Limit(atMost).Rows()
 	if err != nil {
 		return nil, nil, err

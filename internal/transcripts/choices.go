@@ -24,16 +24,18 @@ type TranscriptChoices struct {
 	Widgets     []Choice       `json:"widgets"`
 	Invitations []Choice       `json:"invitations" doc:"Rules that invite"`
 	Loading     *facts.Loading `json:"loading,omitempty" doc:"Chats are being taken in: what is found is a part"`
+	Behind      int            `json:"behind" doc:"Seconds that what is searched and reported is behind: a copy of the database is read"`
 }
 
 // Choices returns what transcripts and reports can be narrowed to: what is in use first.
 func (room *Room) Choices(ctx context.Context) (c TranscriptChoices, err error) {
-	if c.Choices, err = room.Facts.Choices(ctx, room.Now()); err != nil {
+	if c.Choices, err = facts.On(room.Replica.Reader()).Choices(ctx, room.Now()); err != nil {
 		return c, err
 	}
 	if c.Loading, err = room.Facts.Loading(ctx); err != nil {
 		return c, err
 	}
+	c.Behind = int(room.Replica.Behind().Seconds())
 	s, err := room.Settings.Get(ctx)
 	if err != nil {
 		return c, err

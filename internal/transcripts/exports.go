@@ -84,7 +84,7 @@ func (room *Room) StartExport(ctx context.Context, o access.Actor, looked Looked
 	}
 	now := room.Now()
 	e := Export{ID: uuid.NewString(), OperatorID: o.ID, Format: format, Asked: exportOf{looked, notes}, State: exportWaiting, CreatedAt: now, BeatAt: now}
-	if e.Total, err = room.Tables.countAll(ctx, q); err != nil {
+	if e.Total, err = room.searching().countAll(ctx, q); err != nil {
 		return e, err
 	}
 	if e.Total == 0 {
@@ -204,7 +204,7 @@ func (room *Room) writeExport(ctx context.Context, e *Export, w io.Writer) error
 	}
 	q.Limit = exportPart
 	for {
-		places, err := room.Tables.page(ctx, q)
+		places, err := room.searching().page(ctx, q)
 		if err != nil {
 			return err
 		}
@@ -232,7 +232,7 @@ func (room *Room) addPart(ctx context.Context, o access.Actor, many *export.Many
 		ids[i] = p.ID
 	}
 	var chats []chatlog.Chat
-	if err := chatlog.On(room.Tables.Store).Query(ctx).Where("id in ?", ids).Find(&chats).Error; err != nil {
+	if err := chatlog.On(room.searching().Store).Query(ctx).Where("id in ?", ids).Find(&chats).Error; err != nil {
 		return err
 	}
 	byID := make(map[string]chatlog.Chat, len(chats))
@@ -257,7 +257,7 @@ func (room *Room) addPart(ctx context.Context, o access.Actor, many *export.Many
 }
 
 func (room *Room) logOf(ctx context.Context, c chatlog.Chat) ([]chat.Event, error) {
-	return chatlog.On(room.Tables.Store).Events(ctx, c.ID, 0, eventsMost)
+	return chatlog.On(room.searching().Store).Events(ctx, c.ID, 0, eventsMost)
 }
 
 // beat notes how far an export is, and finds out whether it is still wanted.

@@ -32,6 +32,7 @@ type Post interface {
 type Room struct {
 	Tables   Tables
 	Facts    facts.Tables
+	Replica  *store.Replica // where is searched
 	Settings *settings.Cache
 	View     *view.Views
 	Contents files.Store // where exports are kept
@@ -40,3 +41,7 @@ type Room struct {
 	Now      func() time.Time
 	Zone     *time.Location // in which days are counted, unless another is asked for
 }
+
+// searching returns where is searched and read at length: it need not be of this very
+// moment.
+func (room *Room) searching() Tables { return On(room.Replica.Reader()) }

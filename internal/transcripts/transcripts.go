@@ -43,7 +43,7 @@ func (room *Room) Find(ctx context.Context, o access.Actor, asked facts.Asked, w
 			return TranscriptPage{}, err
 		}
 	}
-	hits, err := room.Tables.Search(ctx, q)
+	hits, err := room.searching().Search(ctx, q)
 	if err != nil {
 		return TranscriptPage{}, err
 	}
@@ -61,7 +61,7 @@ func (room *Room) Find(ctx context.Context, o access.Actor, asked facts.Asked, w
 		page.Hits[i] = TranscriptHit{Chat: room.View.Chat(h.Chat, s), Name: search.Marked(h.Chat.Name, page.Terms), Excerpt: h.Excerpt, Noted: h.Noted}
 	}
 	if before == nil {
-		page.Total, err = room.Tables.Count(ctx, q)
+		page.Total, err = room.searching().Count(ctx, q)
 		if page.Total > CountedMost {
 			page.Total, page.More = CountedMost, true
 		}

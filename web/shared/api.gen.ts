@@ -4810,6 +4810,11 @@ export interface components {
             points: number;
         };
         TranscriptChoices: {
+            /**
+             * Format: int64
+             * @description Seconds that what is searched and reported is behind: a copy of the database is read
+             */
+            behind: number;
             /** @description ISO 3166-1 */
             countries: string[];
             departments: components["schemas"]["Choice"][];

@@ -9,6 +9,6 @@ export function useChoices(): TranscriptChoices | undefined {
     queryKey: ["transcript-choices"],
     queryFn: () => ask(api.GET("/api/transcripts/choices")),
     staleTime: 60_000,
-    refetchInterval: (query) => (query.state.data?.loading ? 2000 : false),
+    refetchInterval: (query) => (query.state.data?.loading ? 2000 : query.state.data?.behind ? 5000 : 60_000),
   }).data;
 }

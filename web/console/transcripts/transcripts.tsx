@@ -18,7 +18,7 @@ import { LoadTrouble } from "../kit/states";
 import { InputAdornment, TextField } from "../kit/text-field";
 import { VirtualList } from "../kit/virtual-list";
 import { ReviewsLink } from "../reviews/link";
-import { Loading } from "../reports/loaded";
+import { Behind, Loading } from "../reports/loaded";
 import { endingWords, ratingWords } from "../words/codes";
 import { Exports } from "./exports";
 import { Marked } from "./mark-words";
@@ -123,6 +123,7 @@ export default function TranscriptsPage() {
       </header>
       <Narrow address={address} change={change} />
       <section className="found" aria-label={t`Chats found`} onKeyDown={keys}>
+        <Behind seconds={choices?.behind} />
         {choices?.loading ? <Loading done={choices.loading.done} total={choices.loading.total} /> : null}
         <p className="total" role="status">
           <span>
