@@ -200,8 +200,13 @@ func TestNoSeriousFindingOnTheDesk(t *testing.T) {
 	maren.Click(".by-folder li button :: Dogs")
 	maren.Find(".rendered table")
 	requireAccessible(t, "an article", maren.Tab)
+	for path, shows := range map[string]string{"/library/said-again": ".again .meta", "/reviews": ".points"} {
+		maren.Open(w.OperatorNet.URL + path)
+		maren.Find(shows)
+		requireAccessible(t, path, maren.Tab)
+	}
 	ansel := w.Person(t).Desk(world.Email(4))
-	for page, shows := range map[string]string{"desk": ".words-list", "widgets": ".editor .tick", "bans": ".editor form"} {
+	for page, shows := range map[string]string{"desk": ".words-list", "widgets": ".editor .tick", "bans": ".editor form", "retention": ".keeps"} {
 		ansel.Open(w.OperatorNet.URL + "/setup/" + page)
 		ansel.Find(shows)
 		requireAccessible(t, page, ansel.Tab)

@@ -22,6 +22,7 @@ var pages = []struct{ path, there, open, opened string }{
 	{"/library/articles", ".picker li button", ".picker li button", ".editor"},
 	{"/setup/departments", ".editor .body", ".picker header button", ".editor"}, {"/setup/hours", ".week-list", ".picker header button", ".editor"},
 	{"/setup/rules", ".rule", ".rule .summary", ".rule-body"}, {"/setup/team", ".editor .body", ".picker header button", ".editor"},
+	{"/setup/retention", ".editor .going, .editor .body", "", ""}, {"/reviews", ".reviews .points", "", ""}, {"/library/said-again", ".again .meta", "", ""},
 	{"/setup/desk", ".editor .body", "", ""}, {"/setup/widgets", ".editor .body", "", ""}, {"/setup/bans", ".editor .body", "", ""},
 }
 

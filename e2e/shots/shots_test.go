@@ -96,13 +96,6 @@ func TestTakeThePictures(t *testing.T) {
 	maren.Type(world.Lane("Wren Castellane")+" .write textarea:not([aria-hidden])", "Until 18:00 tomorrow. You get")
 	maren.Find(".strip span :: on the site 4")
 	maren.Snap(folder + "desk.png")
-	for language, name := range map[string]string{"de": "desk-german"} {
-		spoken(t, maren, language)
-		wren.Panel().Type(".composer textarea", "and is the 14:10 sailing still going on "+language)
-		maren.Find(".draft.typing")
-		maren.Snap(folder + name + ".png")
-	}
-	spoken(t, maren, "en")
 	wren.Panel().Type(".composer textarea", "and is the 14:10 sailing still going")
 	maren.Find(".draft.typing")
 	maren.Chord(input.ControlLeft, input.KeyK)
@@ -122,15 +115,6 @@ func TestTakeThePictures(t *testing.T) {
 	maren.Type(world.Lane("Wren Castellane")+" .write textarea:not([aria-hidden])", "Until 18:00 tomorrow. You get the quote")
 	wren.Panel().Find(".typing :: Maren is typing")
 	wren.Snap(folder + "panel.png")
-
-	start := w.Person(t).Visit("/animals")
-	start.OpenChat()
-	start.Panel().Type("[name=name]", "Petra Quill")
-	start.Panel().Type("[name=text]", "Is there a bus at the other end?")
-	start.Panel().Click("button :: Start chat")
-	start.Size(390, 780)
-	start.Panel().Find(".waiting")
-	start.Snap(folder + "panel-phone.png")
 
 	passingOn(t, w, maren)
 
@@ -167,15 +151,6 @@ func TestTakeThePictures(t *testing.T) {
 	maren.Click(".found a :: Wren Castellane")
 	maren.Find(".reader .say")
 	maren.Snap(folder + "transcripts.png")
-}
-
-// spoken lets a console speak a language.
-func spoken(t *testing.T, o *world.Operator, language string) {
-	t.Helper()
-	o.JS(`localStorage.setItem("stoop.language", "` + language + `")`)
-	require.NoError(t, o.Reload())
-	o.UntilLive()
-	o.Find("html[lang=" + language + "]")
 }
 
 // passingOn takes the pictures of offers, handing on, the Floor and Setup.

@@ -8,6 +8,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/require"
 
 	"stoop/e2e/world"
@@ -125,4 +126,20 @@ func TestTakeThePicturesOfReports(t *testing.T) {
 	maren.Find(".roster li")
 	maren.Find(".chart")
 	maren.Snap(folder + "staffing.png")
+	maren.Open(w.OperatorNet.URL + "/library/said-again")
+	maren.Find(".again li :: ratings good")
+	maren.Snap(folder + "said-again.png")
+	maren.Open(w.OperatorNet.URL + "/transcripts?rated=yes&from=" + time.Now().AddDate(0, 0, -30).Format(time.DateOnly))
+	maren.Find(".found .total :: chats match")
+	maren.Click(".transcripts > header button :: Reviews")
+	maren.Click("[role=menuitem] :: Draw from this search")
+	maren.Type("[role=dialog] input[type=text]", "November")
+	maren.Click("[role=dialog] button[type=submit]")
+	maren.Find(".reading .reader .say")
+	maren.Find(".said .choices")
+	for _, key := range []input.Key{input.Digit1, input.Digit1, input.Digit2} {
+		maren.Press(key)
+	}
+	maren.Type(".said textarea:not([aria-hidden])", "You found out what they needed with one question. Next time, say at the start how long the answer takes.")
+	maren.Snap(folder + "reviews.png")
 }

@@ -10,6 +10,10 @@ import (
 // is not known any more. What was counted of them stays. It returns those that were
 // counted: the others must wait until they are.
 func Gone(ctx context.Context, tx pgx.Tx, chatIDs []string) ([]string, error) {
+	// Whoever counts them anew at this moment must not write them as they were.
+	if _, err := tx.Exec(ctx, "select pg_advisory_xact_lock($1)", lock); err != nil {
+		return nil, err
+	}
 	rows, err := tx.Query(ctx, "update fact_chats set gone = true, visitor_id = '00000000-0000-0000-0000-000000000000' where chat_id = any($1::uuid[]) returning chat_id::text", chatIDs)
 	if err != nil {
 		return nil, err

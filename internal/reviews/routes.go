@@ -21,7 +21,9 @@ func (room *Room) Routes(r *httpapi.Routes) {
 			return room.SaveForm(ctx, o, in.Body)
 		})
 	httpapi.Answer(r, http.MethodGet, "/api/review-draws", "review-draws", "Chats that were drawn for review",
-		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) ([]Draw, error) { return room.Draws(ctx, o) })
+		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) ([]Draw, error) {
+			return room.Draws(ctx, o)
+		})
 	httpapi.Answer(r, http.MethodPost, "/api/review-draws", "draw-reviews", "Draw a fair sample of chats",
 		func(ctx context.Context, o access.Actor, in *struct {
 			facts.Asked
@@ -30,7 +32,9 @@ func (room *Room) Routes(r *httpapi.Routes) {
 			return room.Draw(ctx, o, in.Asked, in.Body)
 		})
 	httpapi.Do(r, http.MethodDelete, "/api/review-draws/{id}", "end-review-draw", "Put away what is left of a draw",
-		func(ctx context.Context, o access.Actor, in *httpapi.IDPath) error { return room.EndDraw(ctx, o, in.ID) })
+		func(ctx context.Context, o access.Actor, in *httpapi.IDPath) error {
+			return room.EndDraw(ctx, o, in.ID)
+		})
 	httpapi.Answer(r, http.MethodGet, "/api/review-draws/{id}", "reviews-of-draw", "The chats of a draw",
 		func(ctx context.Context, o access.Actor, in *httpapi.IDPath) ([]Review, error) {
 			return room.OfDraw(ctx, o, in.ID)
@@ -47,7 +51,9 @@ func (room *Room) Routes(r *httpapi.Routes) {
 			return room.Save(ctx, o, in.ID, in.Body)
 		})
 	httpapi.Answer(r, http.MethodGet, "/api/reviews/mine", "my-reviews", "What leads said of my chats",
-		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) ([]Review, error) { return room.Mine(ctx, o) })
+		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) ([]Review, error) {
+			return room.Mine(ctx, o)
+		})
 	httpapi.Do(r, http.MethodPost, "/api/reviews/{id}/answer", "answer-review", "Note that I read what was said of a chat of mine",
 		func(ctx context.Context, o access.Actor, in *struct {
 			httpapi.IDPath

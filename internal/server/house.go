@@ -71,10 +71,10 @@ type HouseConfig struct {
 	Store *store.Store
 	// Replica is where searches and reports read; without it from Store.
 	Replica *store.Replica
-	Live  Live
-	Log   *slog.Logger
-	Now   func() time.Time
-	Zone  *time.Location // in which a day begins for the team
+	Live    Live
+	Log     *slog.Logger
+	Now     func() time.Time
+	Zone    *time.Location // in which a day begins for the team
 	// Mail sends to visitors; without it nothing is sent.
 	Mail mail.Sender
 	// Files keeps the contents of what people send each other.

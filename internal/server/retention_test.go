@@ -207,6 +207,8 @@ func TestWhatWasKeptLongEnoughGoes(t *testing.T) {
 	require.Equal(t, chats-1, rows("chats"))
 	require.Zero(t, f.look(lead, "words=zither").Total)
 	require.EqualValues(t, 1, f.facts(chatID, true), "it is counted")
+	require.EqualValues(t, 1, f.look(lead, "").Gone, "and whoever looks for it is told so")
+	require.Zero(t, f.look(lead, "words=zither").Gone)
 	var gone []retention.Deletion
 	require.NoError(t, admin.Get(f.ctx, "/api/retention/deletions", &gone))
 	kinds := []string{}

@@ -101,6 +101,18 @@ func (s Tables) Count(ctx context.Context, q Search) (n int64, err error) {
 	return n, err
 }
 
+// CountGone returns how many of the chats that are asked for were deleted since, because
+// they were kept as long as was set or somebody was forgotten. What was said in them nobody
+// knows any more: of a search by words it says nothing.
+func (s Tables) CountGone(ctx context.Context, q Search) (n int64, err error) {
+	if !q.Query.Empty() {
+		return 0, nil
+	}
+	part := q.On(s.DB.WithContext(ctx).Table("fact_chats f")).Where("f.gone").Select("1").Limit(CountedMost)
+	err = s.DB.WithContext(ctx).Table("(?) as part", part).Count(&n).Error
+	return n, err
+}
+
 // excerptLength is how much is shown of the line that fits best, in code points.
 const excerptLength = 180
 

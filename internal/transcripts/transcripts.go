@@ -23,6 +23,7 @@ type TranscriptHit struct {
 type TranscriptPage struct {
 	Hits  []TranscriptHit `json:"hits"`
 	Total int64           `json:"total" doc:"How many chats the search finds in all; with more, more than that"`
+	Gone  int64           `json:"gone" doc:"More that were deleted since, but are counted"`
 	More  bool            `json:"more" doc:"There are more than the total, which is counted no further"`
 	Terms []search.Term   `json:"terms" doc:"What was looked for, to mark it in what is read"`
 	Next  *Cursor         `json:"-"`
@@ -61,6 +62,9 @@ func (room *Room) Find(ctx context.Context, o access.Actor, asked facts.Asked, w
 		page.Hits[i] = TranscriptHit{Chat: room.View.Chat(h.Chat, s), Name: search.Marked(h.Chat.Name, page.Terms), Excerpt: h.Excerpt, Noted: h.Noted}
 	}
 	if before == nil {
+		if page.Gone, err = room.searching().CountGone(ctx, q); err != nil {
+			return page, err
+		}
 		page.Total, err = room.searching().Count(ctx, q)
 		if page.Total > CountedMost {
 			page.Total, page.More = CountedMost, true

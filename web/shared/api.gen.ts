@@ -4842,6 +4842,11 @@ export interface components {
             noted: boolean;
         };
         Transcripts: {
+            /**
+             * Format: int64
+             * @description More that were deleted since, but are counted
+             */
+            gone: number;
             hits: components["schemas"]["TranscriptHit"][];
             /** @description There are more than the total, which is counted no further */
             more: boolean;

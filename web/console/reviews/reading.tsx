@@ -210,9 +210,11 @@ function Said({ review, next, go }: SaidProps) {
       ) : (
         <footer>
           <Wrong words={saving.trouble} />
-          <Button disabled={!editing.changed || saving.busy} onClick={() => void save(false)}>
-            <Trans>Keep for later</Trans>
-          </Button>
+          {review.sentAt ? null : (
+            <Button disabled={!editing.changed || saving.busy} onClick={() => void save(false)}>
+              <Trans>Keep for later</Trans>
+            </Button>
+          )}
           <Button
             variant="contained"
             disabled={saving.busy || (!editing.changed && review.sentAt !== undefined)}

@@ -139,6 +139,14 @@ export default function TranscriptsPage() {
             {oldest ? t`oldest first` : t`newest first`}
           </button>
         </p>
+        {(pages[0]?.gone ?? 0) > 0 ? (
+          <p className="total">
+            {plural(pages[0]?.gone ?? 0, {
+              one: "# more was deleted since; reports still count it",
+              other: "# more were deleted since; reports still count them",
+            })}
+          </p>
+        ) : null}
         {found.isError ? <LoadTrouble error={found.error} again={() => void found.refetch()} /> : null}
         {found.isSuccess && !found.isPlaceholderData && hits.length === 0 ? (
           <div className="nothing-found">
