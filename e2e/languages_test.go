@@ -125,7 +125,7 @@ func TestMadeUpLanguagesLeaveNothingInEnglish(t *testing.T) {
 				admin.Gone("[role=menu], [role=dialog]")
 			}
 			for _, page := range pages {
-				admin.Open(w.OperatorNet.URL + page.path)
+				admin.Turn(page.path)
 				admin.Find(page.there)
 				whole(page.path, admin.Tab)
 				if page.open != "" {

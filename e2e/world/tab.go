@@ -30,6 +30,12 @@ func (p *Tab) Open(address string) {
 	require.NoError(p.T, p.Page.Timeout(Patience).WaitLoad())
 }
 
+// Turn goes to another page of the console as its own links do: nothing is loaded anew.
+func (p *Tab) Turn(path string) {
+	p.T.Helper()
+	p.JS(`(() => { history.pushState({}, "", "` + path + `"); dispatchEvent(new PopStateEvent("popstate", { state: {} })); return "" })()`)
+}
+
 // Front brings the tab to the front, as one does before using it.
 func (p *Tab) Front() {
 	p.T.Helper()

@@ -15,8 +15,6 @@ import (
 	"time"
 
 	"github.com/go-rod/rod"
-	"github.com/go-rod/rod/lib/launcher"
-	"github.com/go-rod/rod/lib/launcher/flags"
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/require"
 
@@ -92,7 +90,7 @@ func On(t testing.TB, databaseURL string) *World {
 	w.Booking.Site = w.SiteURL
 	require.NoError(t, demo.Seed(context.Background(), s.Store, []string{w.SiteURL}, time.Now()))
 	s.Settings.Forget()
-	w.browser = newBrowser(t)
+	w.browser = borrow(t)
 	return w
 }
 
@@ -111,38 +109,6 @@ func (w *World) AroundTheClock(t testing.TB) {
 	w.Server.Settings.Forget()
 }
 
-// newBrowser starts Debian's Chromium with a new profile that holds no more
-// than the preferences.
-func newBrowser(t testing.TB, preferences ...string) *rod.Browser {
-	t.Helper()
-	const path = "/usr/bin/chromium"
-	if _, err := os.Stat(path); err != nil {
-		t.Fatal("Chromium is not installed: run `apt-get install -y chromium` as root, then try again")
-	}
-	l := launcher.New().Bin(path).Leakless(false).Headless(true).NoSandbox(os.Getuid() == 0).
-		UserDataDir(t.TempDir()).
-		Set("disable-quic").Set("no-first-run").Set("disable-background-networking").
-		Set("disable-component-update").Set("disable-sync").Set("disable-gpu").
-		Set("use-fake-device-for-media-stream").Set("use-fake-ui-for-media-stream"). // a microphone that beeps, allowed
-		Set(flags.Flag("autoplay-policy"), "no-user-gesture-required").
-		Set(flags.Flag("lang"), "en-GB").
-		// Without a head it would call itself a robot, and those are nobody.
-		Set(flags.Flag("user-agent"), "Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/142.0.0.0 Safari/537.36")
-	for _, p := range preferences {
-		l = l.Preferences(p)
-	}
-	address, err := l.Launch()
-	require.NoError(t, err)
-	browser := rod.New().ControlURL(address)
-	require.NoError(t, browser.Connect())
-	t.Cleanup(func() {
-		_ = browser.Close()
-		l.Kill()
-		l.Cleanup()
-	})
-	return browser
-}
-
 // Person is a browser of its own: cookies and storage are nobody else's.
 type Person struct {
 	T       testing.TB
@@ -154,7 +120,7 @@ type Person struct {
 // storage to every site in a frame of another one.
 func (w *World) WithoutForeignStorage(t testing.TB) {
 	t.Helper()
-	w.browser = newBrowser(t, `{"profile":{"cookie_controls_mode":1,"block_third_party_cookies":true}}`)
+	w.browser = own(t, `{"profile":{"cookie_controls_mode":1,"block_third_party_cookies":true}}`)
 }
 
 // Person opens a browser for somebody.
@@ -162,6 +128,7 @@ func (w *World) Person(t testing.TB) *Person {
 	t.Helper()
 	b, err := w.browser.Incognito()
 	require.NoError(t, err)
+	b = b.Sleeper(often)
 	t.Cleanup(func() { _ = b.Close() })
 	return &Person{T: t, world: w, browser: b}
 }

@@ -32,7 +32,7 @@ func SeedSimulated(ctx context.Context, s *store.Store, now time.Time) error {
 		if slices.ContainsFunc(team, func(o settings.Operator) bool { return o.Email == l.Email }) {
 			continue
 		}
-		hash, err := argon2id.CreateHash(Password, argon2id.DefaultParams)
+		hash, err := argon2id.CreateHash(Password, HashCost)
 		if err != nil {
 			return err
 		}

@@ -3,6 +3,7 @@ package reviews
 import (
 	"context"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -66,6 +67,8 @@ func (room *Room) Draw(ctx context.Context, o access.Actor, asked facts.Asked, o
 	if err != nil {
 		return Draw{}, err
 	}
+	// Nobody reviews their own chats.
+	candidates = slices.DeleteFunc(candidates, func(c review.Candidate) bool { return held[c.Chat] == o.ID })
 	switch {
 	case len(candidates) == 0:
 		return Draw{}, problem.New(http.StatusUnprocessableEntity, "nothing-to-draw", "There is nothing to draw", "No answered chat fits this search.")
