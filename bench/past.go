@@ -2,11 +2,13 @@ package main
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"log/slog"
 	"math/rand/v2"
 	"net/url"
 	"os"
+	"runtime"
 	"slices"
 	"strconv"
 	"time"
@@ -23,6 +25,7 @@ import (
 	"stoop/internal/setup/settings"
 	"stoop/internal/standin/talker"
 	"stoop/internal/store"
+	"stoop/internal/transcripts"
 )
 
 // pastSizes are how many chats the past has, one after the other.
@@ -88,7 +91,45 @@ func lookedBackAt(ctx context.Context, cluster *devpg.Cluster, chats int, quiet 
 		return nil, err
 	}
 	reported, err := reportsOf(ctx, data, lead, of)
-	return append(append(rows, searched), reported...), err
+	if err != nil {
+		return nil, err
+	}
+	exported, err := exportOf(ctx, lead, of)
+	return append(append(append(rows, searched), reported...), exported), err
+}
+
+// exportOf measures how long an export of all chats takes, and by how much the heap of the
+// server, which is this process, grows meanwhile at most.
+func exportOf(ctx context.Context, lead *talker.Operator, of string) (row, error) {
+	runtime.GC()
+	heap := func() uint64 {
+		var m runtime.MemStats
+		runtime.ReadMemStats(&m)
+		return m.HeapAlloc
+	}
+	before, most := heap(), uint64(0)
+	began := time.Now()
+	if err := lead.Post(ctx, "/api/exports?format=jsonl&notes=true", nil, nil); err != nil {
+		return row{}, err
+	}
+	for looks := 0; ; looks++ {
+		most = max(most, heap())
+		time.Sleep(20 * time.Millisecond)
+		if looks%25 != 0 {
+			continue
+		}
+		var list []transcripts.Export
+		if err := lead.Get(ctx, "/api/exports", &list); err != nil {
+			return row{}, err
+		}
+		switch list[0].State {
+		case "done":
+			grown := float64(max(most, before)-before) / (1 << 20)
+			return row{what: "export of all: " + of, ours: fmt.Sprintf("%.1f s, %.0f MB", time.Since(began).Seconds(), grown), aim: "the same memory at any size"}, nil
+		case "failed":
+			return row{}, errors.New("the export failed")
+		}
+	}
 }
 
 // loadPast fills a database with a past of a team as large as the chats want.

@@ -4,7 +4,9 @@ import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { ChatView } from "../../shared/types";
 import { draw, leave, OfChat } from "./drawn";
 import { chat, FakeServer, fine, idris, maren, operator, refused } from "./fake-desk";
-import { GuestFoot, OwnerFoot, WatcherFoot, WithWhom } from "./lane-foot";
+import { GuestFoot, WithWhom } from "./company";
+import { OwnerFoot } from "./lane-foot";
+import WatcherFoot from "./watcher-foot";
 
 vi.mock("../../shared/live", async () => {
   const { FakeLive } = await import("../../shared/fake-live");

@@ -2,95 +2,21 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { memo, useState } from "react";
 
-import { keepInFront } from "../../shared/storage";
 import type { ChatView } from "../../shared/types";
-import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
 import { useAct } from "../keyboard/keyboard";
 import { Button } from "../kit/button";
-import { InputBase } from "../kit/input";
 import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
 import { sayTrouble } from "../kit/say";
 import type { Passing } from "./hand-on";
-import { useDeskStore, useMe, useTeam } from "./provider";
+import { useDeskStore } from "./provider";
 import { Until } from "./reply-clock";
 
 const PassDialog = later(() => import("./hand-on").then((m) => ({ default: m.PassDialog })));
 const OwnerMenu = later(() => import("./owner-menu"));
 const AskTeam = later(() => import("./ask-team"));
 const BanDialog = later(() => import("./ban-dialog"));
-
-/** Says who else speaks in the chat, so that nobody wonders who owns it. */
-export function WithWhom({ chat }: { chat: ChatView }) {
-  const store = useDeskStore();
-  const operators = useTeam((s) => s.operators);
-  const departments = useTeam((s) => s.departments);
-  const me = useMe();
-  const guests = (chat.guests ?? [])
-    .map((id) => operators.find((o) => o.id === id))
-    .filter((o) => o !== undefined);
-  const owner = chat.ownerId === me.id;
-  const asked = departments.find((d) => d.id === chat.callDepartmentId);
-  if (guests.length === 0 && !asked) return null;
-  return (
-    <div className="with-whom">
-      {guests.length > 0 ? (
-        <>
-          <Icons.Person />
-          <span>
-            {owner ? t`You own this chat.` : t`${chat.ownerName ?? t`A colleague`} owns this chat.`}{" "}
-            <Trans>Also here:</Trans>
-          </span>
-          {guests.map((o) => (
-            <span key={o.id} className="guest">
-              {o.id === me.id ? t`you` : o.name}
-              {owner ? (
-                <button
-                  className="link"
-                  onClick={() => store.acts.removeColleague(chat.id, o.id).catch(sayTrouble)}
-                >
-                  <Trans>remove</Trans>
-                </button>
-              ) : null}
-            </span>
-          ))}
-        </>
-      ) : null}
-      {asked ? (
-        <span>
-          <Icons.Ring /> <Trans>Asking {asked.name} for help.</Trans>
-          {owner ? (
-            <button className="link" onClick={() => store.acts.endCall(chat.id).catch(sayTrouble)}>
-              <Trans>stop asking</Trans>
-            </button>
-          ) : null}
-        </span>
-      ) : null}
-    </div>
-  );
-}
-
-/** What a colleague can do who was added. */
-export function GuestFoot({ chat }: { chat: ChatView }) {
-  const store = useDeskStore();
-  const me = useMe();
-  return (
-    <footer className="lane-foot">
-      {me.role === "operator" ? null : (
-        <Button onClick={() => store.acts.takeOver(chat.id).catch(sayTrouble)} startIcon={<Icons.Passing />}>
-          <Trans>Take over</Trans>
-        </Button>
-      )}
-      <Button
-        onClick={() => store.acts.removeColleague(chat.id, me.id).catch(sayTrouble)}
-        startIcon={<Icons.Door />}
-      >
-        <Trans>Leave the chat</Trans>
-      </Button>
-    </footer>
-  );
-}
 
 interface OwnerProps {
   chat: ChatView;
@@ -195,80 +121,4 @@ export const OwnerFoot = memo(
 /** What the foot shows of a chat: other changes do not draw it anew. */
 function footOf(c: ChatView): string {
   return [c.id, c.handingUntil, c.handingToName, c.callDepartmentId, c.message, c.unread].join();
-}
-
-/** What a lead can do who reads along: whisper, step in, take over. */
-export function WatcherFoot({ chat }: { chat: ChatView }) {
-  const store = useDeskStore();
-  const keptAs = `stoop.desk.whisper.${chat.id}`;
-  const [typed, setTyped] = useKept(keptAs);
-  const text = typed ?? "";
-  const write = (words: string) => setTyped(words || null);
-  const whisper = () => {
-    const words = text.trim();
-    if (!words) return;
-    write("");
-    store.acts.whisper(chat.id, words).catch((error: unknown) => {
-      keepInFront(keptAs, words); // before what is being typed by now
-      sayTrouble(error);
-    });
-  };
-  return (
-    <>
-      <form
-        className="composer noting"
-        onSubmit={(e) => {
-          e.preventDefault();
-          whisper();
-        }}
-      >
-        <p className="mode">
-          <Icons.Eye />{" "}
-          <Trans>You are watching unseen. {chat.ownerName ?? t`A colleague`} owns this chat.</Trans>
-        </p>
-        <InputBase
-          id={`write-${chat.id}`}
-          className="write"
-          fullWidth
-          multiline
-          maxRows={4}
-          value={text}
-          placeholder={t`Whisper to ${chat.ownerName ?? t`the owner`}; the visitor never sees it`}
-          inputProps={{
-            "aria-label": t`Whisper to ${chat.ownerName ?? t`the owner`}`,
-            dir: "auto",
-            maxLength: 1000,
-          }}
-          onChange={(e) => write(e.target.value)}
-          onKeyDown={(e) => {
-            if (e.key !== "Enter" || e.shiftKey || e.nativeEvent.isComposing) return;
-            e.preventDefault();
-            whisper();
-          }}
-        />
-        <div className="row">
-          <span />
-          <Button type="submit" variant="outlined" disabled={!text.trim()}>
-            <Trans>
-              Whisper <span className="key">Enter</span>
-            </Trans>
-          </Button>
-        </div>
-      </form>
-      <footer className="lane-foot">
-        <Button onClick={() => store.acts.join(chat.id).catch(sayTrouble)} startIcon={<Icons.Person />}>
-          <Trans>Step in</Trans>
-        </Button>
-        <Button onClick={() => store.acts.takeOver(chat.id).catch(sayTrouble)} startIcon={<Icons.Passing />}>
-          <Trans>Take over</Trans>
-        </Button>
-        <Button
-          onClick={() => store.acts.stopWatching(chat.id).catch(sayTrouble)}
-          startIcon={<Icons.Close />}
-        >
-          <Trans>Stop watching</Trans>
-        </Button>
-      </footer>
-    </>
-  );
 }

@@ -15,7 +15,7 @@ import { Lazily } from "../kit/lazily";
 import { Tool } from "../kit/tool";
 import { Composer } from "./composer";
 import { laneElement } from "./lane-element";
-import { GuestFoot, OwnerFoot, WatcherFoot, WithWhom } from "./lane-foot";
+import { OwnerFoot } from "./lane-foot";
 import { mayChange } from "./message";
 import { markOf } from "./marks";
 import {
@@ -36,6 +36,9 @@ import type { Upload } from "./store/uploads";
 
 const EndedFoot = later(() => import("./ended-foot").then((m) => ({ default: m.EndedFoot })));
 const MessageMenu = later(() => import("./message-menu"));
+const WithWhom = later(() => import("./company").then((m) => ({ default: m.WithWhom })));
+const GuestFoot = later(() => import("./company").then((m) => ({ default: m.GuestFoot })));
+const WatcherFoot = later(() => import("./watcher-foot"));
 
 const nothingUnsent: Unsent[] = [];
 const noUploads: Upload[] = [];
@@ -162,11 +165,16 @@ export function Lane({ chat, number, focused, single = false }: Props) {
                 correcting={correcting}
                 onCorrect={setCorrecting}
               />
-              <WithWhom chat={chat} />
-              {owner ? <OwnerFoot chat={chat} name={name} focused={focused} /> : <GuestFoot chat={chat} />}
+              <Lazily>
+                {chat.guests?.length || chat.callDepartmentId ? <WithWhom chat={chat} /> : null}
+                {owner ? null : <GuestFoot chat={chat} />}
+              </Lazily>
+              {owner ? <OwnerFoot chat={chat} name={name} focused={focused} /> : null}
             </>
           ) : watched ? (
-            <WatcherFoot chat={chat} />
+            <Lazily>
+              <WatcherFoot chat={chat} />
+            </Lazily>
           ) : null}
         </>
       ) : (

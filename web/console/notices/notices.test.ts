@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import { chat } from "../desk/fake-desk";
 import { Notices, usual } from "./notices";
-import { play } from "./sounds";
+import { arrivals, play } from "./sounds";
 
 vi.mock("./sounds", async (original) => ({
   ...(await original<typeof import("./sounds")>()),
@@ -46,6 +46,18 @@ describe("who waits is heard", () => {
     // Somebody new begins with short pauses.
     notices.arrived(chat("oskar"), true);
     expect(rangWithin(20)).toEqual([15]);
+  });
+
+  it("also by a lead who takes no chats, in a sound of its own", () => {
+    notices.prefer({ ...usual, sound: "steps", alertSound: "ferry" });
+    notices.arrived(chat("wren"), false);
+    expect(rings()).toBe(0);
+    notices.called("Freight", "nobody available for 5:00", "alert-1");
+    expect(rings()).toBe(1);
+    expect(vi.mocked(play).mock.calls[0]?.[0]).toBe(arrivals.ferry?.tones);
+    notices.prefer({ ...usual, alertSound: "none" });
+    notices.called("Freight", "nobody available for 9:00", "alert-2");
+    expect(rings()).toBe(1);
   });
 
   it("once only, if that is what was chosen", () => {
