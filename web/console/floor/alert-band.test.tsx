@@ -80,7 +80,7 @@ describe("a lead is called", () => {
     });
     const { user } = await draw(server, <AlertBand />, { me: lead });
     await user.click(await screen.findByRole("button", { name: "I’m on it" }));
-    await screen.findByText(/A colleague is already on it/);
+    await screen.findByText(/A colleague is already on it/, {}, { timeout: 15_000 }); // what says it is loaded first
     await waitFor(() => expect(band()).toBeNull());
   });
 
