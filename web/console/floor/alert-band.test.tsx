@@ -76,7 +76,16 @@ describe("a lead is called", () => {
     server.answers.set("/api/alerts", fine([alert("a")]));
     server.answers.set("PUT /api/alerts/a/taken", () => {
       server.answers.set("/api/alerts", fine([alert("a", { takenBy: "Idris Vane" })]));
-      return { status: 409, body: { code: "seen-to", title: "", detail: "", status: 409, retry: false } };
+      return {
+        status: 409,
+        body: {
+          code: "seen-to",
+          title: "A colleague is already on it",
+          detail: "",
+          status: 409,
+          retry: false,
+        },
+      };
     });
     const { user } = await draw(server, <AlertBand />, { me: lead });
     await user.click(await screen.findByRole("button", { name: "I’m on it" }));
