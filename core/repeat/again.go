@@ -162,19 +162,12 @@ func chosenOf(members []*wording) (chosen *wording, best bool) {
 	}), true
 }
 
-// Stored is something that is ready to be used: a canned response or an article.
-type Stored struct {
-	Name  string
-	Words []string
-}
-
-// Nearest returns which of what is stored says the same as something that was said, and how
+// Nearest returns which of some texts says the same as something that was said, and how
 // similar it is; -1 when there is none.
-func Nearest(words []string, stored []Stored, inARow int) (at int, jaccard float64) {
+func Nearest(said Set, texts []Set) (at int, jaccard float64) {
 	at = -1
-	set := Shingles(words, inARow)
-	for i, s := range stored {
-		if j := Jaccard(set, Shingles(s.Words, inARow)); j > jaccard {
+	for i, t := range texts {
+		if j := Jaccard(said, t); j > jaccard {
 			at, jaccard = i, j
 		}
 	}

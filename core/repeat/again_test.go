@@ -62,10 +62,10 @@ func TestTheWordingThatIsSurelyRatedBestIsChosen(t *testing.T) {
 }
 
 func TestWhatIsStoredAlready(t *testing.T) {
-	stored := []repeat.Stored{{Name: "deck", Words: repeat.Normal(other, nil)}, {Name: "dogs", Words: repeat.Normal(kinder, nil)}}
-	at, j := repeat.Nearest(repeat.Normal(kinder2, nil), stored, repeat.AnswerShingle)
+	stored := []repeat.Set{setOf(other), setOf(kinder)}
+	at, j := repeat.Nearest(setOf(kinder2), stored)
 	assert.Equal(t, 1, at)
 	assert.GreaterOrEqual(t, j, repeat.AnswerAlike)
-	at, _ = repeat.Nearest(repeat.Normal("Nothing like this was ever written down", nil), stored, repeat.AnswerShingle)
+	at, _ = repeat.Nearest(setOf("Nothing like this was ever written down"), stored)
 	assert.Equal(t, -1, at)
 }

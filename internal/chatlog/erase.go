@@ -72,3 +72,19 @@ func FilesGone(ctx context.Context, tx pgx.Tx, list []FileAt) error {
 		where e.chat_id = f.chat_id and e.number = f.number and e.detail ? 'file'`, chats, numbers)
 	return err
 }
+
+// Forget makes this server read some chats anew before the next act on them. Without it what
+// it remembers of a chat would be written back by an act that comes after part of it was
+// erased, or an event added to one that is gone.
+func (a *Log) Forget(chatIDs ...string) {
+	for _, id := range chatIDs {
+		a.shardOf(id).held.Remove(id)
+	}
+}
+
+// ForgetAll makes this server read all chats anew.
+func (a *Log) ForgetAll() {
+	for i := range a.shards {
+		a.shards[i].held.Purge()
+	}
+}

@@ -90,6 +90,10 @@ func (room *Room) Floor(ctx context.Context, o access.Actor) (FloorView, error) 
 	if err != nil {
 		return FloorView{}, err
 	}
+	queues, err := room.Tables.queues(ctx)
+	if err != nil {
+		return FloorView{}, err
+	}
 	today, err := room.Tables.Today(ctx, midnight, now, s.Targets())
 	if err != nil {
 		return FloorView{}, err
@@ -110,8 +114,8 @@ func (room *Room) Floor(ctx context.Context, o access.Actor) (FloorView, error) 
 		}
 		n := counts[d.ID]
 		fd := FloorDepartment{
-			ID: d.ID, Name: d.Name, State: string(floor.StateOf(d.ID)), HandOut: string(d.HandOut), Waiting: n.Waiting, Messages: n.Messages,
-			LongestSince: n.LongestSince, TargetSeconds: d.TargetSeconds, SoonSeconds: int(chat.SoonAfter(time.Duration(d.TargetSeconds) * time.Second).Seconds()), Load: n.Load, Slots: floor.Slots(d.ID), Today: n.Today, Missed: n.Missed,
+			ID: d.ID, Name: d.Name, State: string(floor.StateOf(d.ID)), HandOut: string(d.HandOut), Waiting: queues[d.ID].waiting, Messages: n.Messages,
+			LongestSince: queues[d.ID].since, TargetSeconds: d.TargetSeconds, SoonSeconds: int(chat.SoonAfter(time.Duration(d.TargetSeconds) * time.Second).Seconds()), Load: n.Load, Slots: floor.Slots(d.ID), Today: n.Today, Missed: n.Missed,
 			Within: today[d.ID].Within, Decided: today[d.ID].Decided, WaitSeconds: n.WaitSeconds, Rated: n.Rated, Rating: n.Rating, Members: []FloorMember{}, HelpedBy: []string{},
 		}
 		if fd.State != string(routing.Open) {
@@ -144,11 +148,10 @@ func (room *Room) Floor(ctx context.Context, o access.Actor) (FloorView, error) 
 
 // Counts are the figures of a department on the Floor.
 type Counts struct {
-	Waiting, Messages, Load, Today, Missed int
-	LongestSince                           *time.Time
-	WaitSeconds                            *float64 // median of those taken
-	Rated                                  int
-	Rating                                 float64
+	Messages, Load, Today, Missed int
+	WaitSeconds                   *float64 // median of those taken
+	Rated                         int
+	Rating                        float64
 }
 
 // FloorCounts returns the figures of departments, by id.
@@ -156,8 +159,6 @@ func (s Tables) FloorCounts(ctx context.Context, departments []string, since tim
 	out := map[string]Counts{}
 	rows, err := s.Pool().Query(ctx, `
 		select d.id::text,
-			(select count(*) from chats c where c.seeking_id = d.id),
-			(select min(since) from chats c where c.seeking_id = d.id and phase = 'waiting'),
 			(select count(*) from chats c where c.department_id = d.id and phase <> 'ended' and message),
 			(select count(*) from chats c where c.department_id = d.id and phase = 'active' and not message),
 			(select count(*) from chats c where c.department_id = d.id and started_at >= $1 and not message),
@@ -171,7 +172,7 @@ func (s Tables) FloorCounts(ctx context.Context, departments []string, since tim
 	}
 	var id string
 	var n Counts
-	_, err = pgx.ForEachRow(rows, []any{&id, &n.Waiting, &n.LongestSince, &n.Messages, &n.Load, &n.Today, &n.Missed, &n.WaitSeconds, &n.Rated, &n.Rating}, func() error {
+	_, err = pgx.ForEachRow(rows, []any{&id, &n.Messages, &n.Load, &n.Today, &n.Missed, &n.WaitSeconds, &n.Rated, &n.Rating}, func() error {
 		out[id] = n
 		return nil
 	})

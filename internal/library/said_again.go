@@ -97,10 +97,10 @@ func (room *Room) SaidAgain(ctx context.Context, o access.Actor, days int, depar
 
 // addAnswers adds what is typed again and again, unless it is stored: what would save most
 // time first.
-func (out *SaidAgain) addAnswers(found []repeat.Again, responses []repeat.Stored) {
+func (out *SaidAgain) addAnswers(found []repeat.Again, responses []repeat.Set) {
 	slices.SortStableFunc(found, func(a, b repeat.Again) int { return cmp.Compare(b.Saved, a.Saved) })
 	for _, a := range found {
-		if _, alike := repeat.Nearest(a.Words, responses, repeat.AnswerShingle); alike >= repeat.AnswerAlike {
+		if _, alike := repeat.Nearest(repeat.Shingles(a.Words, repeat.AnswerShingle), responses); alike >= repeat.AnswerAlike {
 			out.Stored++
 			continue
 		}
@@ -140,7 +140,7 @@ func list(texts []string) []string { return append([]string{}, texts...) }
 
 // storedWords is what is stored, as it is compared.
 type storedWords struct {
-	responses []repeat.Stored
+	responses []repeat.Set
 	names     []string // of responses and articles
 	stems     []map[string]bool
 }
@@ -156,7 +156,7 @@ func (room *Room) stored(ctx context.Context) (w storedWords, err error) {
 		}
 		text, _ := canned.Fill(r.Text, func(string) string { return "§" }) // no word
 		words := repeat.Normal(text, nil)
-		w.responses = append(w.responses, repeat.Stored{Name: r.Shortcut, Words: words})
+		w.responses = append(w.responses, repeat.Shingles(words, repeat.AnswerShingle))
 		w.names, w.stems = append(w.names, ";"+r.Shortcut), append(w.stems, repeat.Stems(append(words, repeat.Normal(r.Shortcut, nil)...)))
 	}
 	var articles []Article

@@ -2,14 +2,12 @@ package mailing
 
 import (
 	"context"
-	"fmt"
 	"time"
 
 	"github.com/jackc/pgx/v5"
 
 	"stoop/core/access"
 	"stoop/core/alert"
-	"stoop/internal/mail"
 	"stoop/internal/setup/settings"
 )
 
@@ -58,18 +56,7 @@ func (room *Room) sendAlert(ctx context.Context, j SendAlert) error {
 	if a.Kind == alert.Rating {
 		told.Link = room.URL + "/feedback?toRead=1"
 	}
-	subject, err := write(words, "alert subject", told)
-	if err != nil {
-		return err
-	}
-	text, err := write(words, "alert", told)
-	if err != nil {
-		return err
-	}
-	return room.Mail.Send(ctx, mail.Message{
-		FromName: "Stoop", From: "stoop@" + room.ReplyDomain, To: o.Email, Subject: subject, Text: text,
-		ID: fmt.Sprintf("%s.alert.%s@%s", j.AlertID, o.ID, room.ReplyDomain),
-	})
+	return room.toTeam(ctx, o.Email, words, "alert", told, j.AlertID+".alert."+o.ID)
 }
 
 func seconds(n int) *float64 {

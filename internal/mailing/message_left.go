@@ -9,7 +9,6 @@ import (
 
 	"stoop/core/chat"
 	"stoop/internal/chatlog"
-	"stoop/internal/mail"
 	"stoop/internal/setup/settings"
 )
 
@@ -105,17 +104,5 @@ func (room *Room) messageLeft(ctx context.Context, j MessageLeft) error {
 		fmt.Fprintln(&lines, e.Text)
 	}
 	told := struct{ Visitor, Department, Words, Link string }{c.Name, d.Name, lines.String(), room.URL + "/desk"}
-	subject, err := write(words, "left subject", told)
-	if err != nil {
-		return err
-	}
-	text, err := write(words, "left", told)
-	if err != nil {
-		return err
-	}
-	return room.Mail.Send(ctx, mail.Message{
-		FromName: "Stoop", From: "stoop@" + room.ReplyDomain, To: o.Email,
-		Subject: subject, Text: text,
-		ID: fmt.Sprintf("%s.left.%s@%s", c.ID, o.ID, room.ReplyDomain),
-	})
+	return room.toTeam(ctx, o.Email, words, "left", told, c.ID+".left."+o.ID)
 }

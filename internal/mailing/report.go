@@ -9,7 +9,6 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"stoop/internal/facts"
-	"stoop/internal/mail"
 	"stoop/internal/setup/settings"
 )
 
@@ -53,18 +52,7 @@ func (room *Room) sendReport(ctx context.Context, j SendReport) error {
 		figure{part(now.InTarget, now.InTargetOf), part(before.InTarget, before.InTargetOf)}, figure{clock(now.Wait), clock(before.Wait)}, figure{clock(now.First), clock(before.First)},
 		figure{rating(now), rating(before)},
 	}
-	subject, err := write(words, "report subject", told)
-	if err != nil {
-		return err
-	}
-	text, err := write(words, "report", told)
-	if err != nil {
-		return err
-	}
-	return room.Mail.Send(ctx, mail.Message{
-		FromName: "Stoop", From: "stoop@" + room.ReplyDomain, To: o.Email, Subject: subject, Text: text,
-		ID: fmt.Sprintf("%s.report@%s", j.Told.ID, room.ReplyDomain),
-	})
+	return room.toTeam(ctx, o.Email, words, "report", told, j.Told.ID+".report")
 }
 
 // enough is of how many chats a share says something.

@@ -1,10 +1,13 @@
 package mailing
 
 import (
+	"context"
 	"embed"
 	"fmt"
 	"strings"
 	"text/template"
+
+	"stoop/internal/mail"
 )
 
 //go:embed templates/*.tmpl
@@ -34,4 +37,21 @@ func write(t *template.Template, name string, data any) (string, error) {
 		return "", fmt.Errorf("writing the mail %q: %w", name, err)
 	}
 	return b.String(), nil
+}
+
+// toTeam writes to somebody of the team, by the templates of a name and of its subject; part
+// makes the mail's own id, the same for each try.
+func (room *Room) toTeam(ctx context.Context, email string, words *template.Template, name string, told any, part string) error {
+	subject, err := write(words, name+" subject", told)
+	if err != nil {
+		return err
+	}
+	text, err := write(words, name, told)
+	if err != nil {
+		return err
+	}
+	return room.Mail.Send(ctx, mail.Message{
+		FromName: "Stoop", From: "stoop@" + room.ReplyDomain, To: email, Subject: subject, Text: text,
+		ID: part + "@" + room.ReplyDomain,
+	})
 }

@@ -1,6 +1,7 @@
 package retention
 
 import (
+	"cmp"
 	"context"
 	"net/http"
 
@@ -139,6 +140,10 @@ func (room *Room) Forget(ctx context.Context, o access.Actor, who Who) error {
 	if here {
 		return problem.New(http.StatusConflict, "person-here", "They are on the site right now", "They would be known again at once. Try again once they have left.")
 	}
+	// What has just ended is counted first, or reports would never know of it.
+	if err := facts.On(room.Tables.Store).CatchUp(ctx, facts.FollowerName); err != nil {
+		return err
+	}
 	hashes, err := room.Files.Hashes(ctx, p.chats)
 	if err != nil {
 		return err
@@ -165,6 +170,7 @@ func (room *Room) Forget(ctx context.Context, o access.Actor, who Who) error {
 	if err != nil {
 		return err
 	}
+	room.erased(ctx, p.chats)
 	return room.removeContents(ctx, hashes)
 }
 
@@ -184,4 +190,4 @@ func (room *Room) removeContents(ctx context.Context, hashes []string) error {
 }
 
 // valid reports whether it is said whom it is about.
-func (w Who) valid() bool { return uuid.Validate(w.ContactID) == nil || uuid.Validate(w.ChatID) == nil }
+func (w Who) valid() bool { return uuid.Validate(cmp.Or(w.ContactID, w.ChatID)) == nil }

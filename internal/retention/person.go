@@ -8,11 +8,11 @@ import (
 	"fmt"
 	"html/template"
 	"io"
-	"path"
 	"strings"
 	"time"
 
 	"stoop/core/access"
+	"stoop/internal/files"
 	"stoop/internal/places"
 	"stoop/internal/site/visits"
 	"stoop/internal/transcripts/export"
@@ -159,11 +159,11 @@ func (a *Archive) Write(ctx context.Context, w io.Writer) error {
 }
 
 func (a *Archive) writeFiles(ctx context.Context, out *zip.Writer, all *Everything) error {
-	files, err := a.room.Files.FilesOf(ctx, a.who.chats, visitsMost)
+	shared, err := a.room.Files.FilesOf(ctx, a.who.chats, visitsMost)
 	if err != nil {
 		return err
 	}
-	for i, file := range files {
+	for i, file := range shared {
 		kept := FileKept{ChatID: *file.ChatID, Name: file.Name, Size: file.Size, At: file.CreatedAt.In(a.room.Zone), Path: fmt.Sprintf("files/%d-%s", i+1, fileName(file.Name))}
 		content, err := a.room.Contents.Open(ctx, file.Hash)
 		if err != nil {
@@ -187,15 +187,14 @@ func (a *Archive) writeFiles(ctx context.Context, out *zip.Writer, all *Everythi
 	return nil
 }
 
-// fileName makes a name that stays within the folder of an archive on any system.
+// fileName makes a stored name one that any system takes.
 func fileName(name string) string {
-	name = path.Base(strings.ReplaceAll(name, `\`, "/"))
 	return strings.Map(func(r rune) rune {
-		if r < ' ' || strings.ContainsRune(`<>:"|?*/`, r) {
+		if strings.ContainsRune(`<>:"|?*`, r) {
 			return '-'
 		}
 		return r
-	}, name)
+	}, files.CleanName(name))
 }
 
 // gather reads all but the contents of files.

@@ -25,8 +25,8 @@ const (
 )
 
 // step deletes some of a kind that was kept long enough, in a transaction, and returns how
-// many.
-type step func(ctx context.Context, tx pgx.Tx, before time.Time) (int64, error)
+// many, and of which chats something was erased.
+type step func(ctx context.Context, tx pgx.Tx, before time.Time) (n int64, chats []string, err error)
 
 // Each step is small, so that nobody waits for it, and who is killed loses little.
 const (
@@ -51,8 +51,9 @@ func (room *Room) kinds(r settings.Retention) []kind {
 		{Chats, r.Chats, room.purgeChats},
 		{Form, r.Form, room.purgeForm},
 		{Files, r.Files, room.purgeFiles},
-		{Visits, r.Visits, func(ctx context.Context, tx pgx.Tx, before time.Time) (int64, error) {
-			return visits.Forget(ctx, tx, before, visitsAtOnce)
+		{Visits, r.Visits, func(ctx context.Context, tx pgx.Tx, before time.Time) (int64, []string, error) {
+			n, err := visits.Forget(ctx, tx, before, visitsAtOnce)
+			return n, nil, err
 		}},
 	}
 }
@@ -60,11 +61,11 @@ func (room *Room) kinds(r settings.Retention) []kind {
 // Purge deletes what was kept as long as is set, step by step. Of several servers one does
 // it at a time.
 func (room *Room) Purge(ctx context.Context) error {
-	r, err := settings.RetentionDocument.Read(ctx, room.Settings.Tables)
+	s, err := room.Settings.Get(ctx)
 	if err != nil {
 		return err
 	}
-	for _, k := range room.kinds(r) {
+	for _, k := range room.kinds(s.Retention) {
 		if k.days == 0 {
 			continue
 		}
@@ -82,18 +83,22 @@ func (room *Room) Purge(ctx context.Context) error {
 func (room *Room) once(ctx context.Context, k kind, before time.Time) (more bool, err error) {
 	ctx, cancel := context.WithTimeout(ctx, stepFor)
 	defer cancel()
+	var chats []string
 	err = pgx.BeginFunc(ctx, room.Tables.Pool(), func(tx pgx.Tx) error {
 		var mine bool
 		if err := tx.QueryRow(ctx, "select pg_try_advisory_xact_lock($1)", purgingLock).Scan(&mine); err != nil || !mine {
 			return err
 		}
-		n, err := k.step(ctx, tx, before)
+		n, of, err := k.step(ctx, tx, before)
 		if err != nil || n == 0 {
 			return err
 		}
-		more = true
+		more, chats = true, of
 		return note(ctx, tx, k.name, room.Now(), n, nil)
 	})
+	if err == nil {
+		room.erased(ctx, chats)
+	}
 	return more, err
 }
 
@@ -110,45 +115,42 @@ func note(ctx context.Context, tx pgx.Tx, kind string, now time.Time, n int64, b
 }
 
 // purgeChats deletes chats. Those that are not counted yet wait until they are.
-func (room *Room) purgeChats(ctx context.Context, tx pgx.Tx, before time.Time) (int64, error) {
+func (room *Room) purgeChats(ctx context.Context, tx pgx.Tx, before time.Time) (int64, []string, error) {
 	old, err := chatlog.EndedBefore(ctx, tx, before, chatsAtOnce)
 	if err != nil || len(old) == 0 {
-		return 0, err
+		return 0, nil, err
 	}
 	counted, err := facts.Gone(ctx, tx, old)
 	if err != nil {
-		return 0, err
+		return 0, nil, err
 	}
-	return chatlog.Erase(ctx, tx, counted)
+	n, err := chatlog.Erase(ctx, tx, counted)
+	return n, counted, err
 }
 
-func (room *Room) purgeForm(ctx context.Context, tx pgx.Tx, before time.Time) (int64, error) {
+// purgeForm takes away what visitors told of themselves, from where the search finds it too.
+func (room *Room) purgeForm(ctx context.Context, tx pgx.Tx, before time.Time) (int64, []string, error) {
 	old, err := chatlog.WithFormBefore(ctx, tx, before, chatsAtOnce)
 	if err != nil || len(old) == 0 {
-		return 0, err
+		return 0, nil, err
 	}
-	return int64(len(old)), room.eraseForm(ctx, tx, old)
+	if err := chatlog.EraseForm(ctx, tx, old); err != nil {
+		return 0, nil, err
+	}
+	if err := register.EraseForm(ctx, tx, old); err != nil {
+		return 0, nil, err
+	}
+	return int64(len(old)), old, room.Transcripts.Reindex(ctx, tx, old)
 }
 
-// eraseForm takes away what visitors told of themselves, from where the search finds it too.
-func (room *Room) eraseForm(ctx context.Context, tx pgx.Tx, chatIDs []string) error {
-	if err := chatlog.EraseForm(ctx, tx, chatIDs); err != nil {
-		return err
-	}
-	if err := register.EraseForm(ctx, tx, chatIDs); err != nil {
-		return err
-	}
-	return room.Transcripts.Reindex(ctx, tx, chatIDs)
-}
-
-func (room *Room) purgeFiles(ctx context.Context, tx pgx.Tx, before time.Time) (int64, error) {
+func (room *Room) purgeFiles(ctx context.Context, tx pgx.Tx, before time.Time) (int64, []string, error) {
 	old, err := files.Before(ctx, tx, before, room.Now(), chatsAtOnce)
 	if err != nil || len(old) == 0 {
-		return 0, err
+		return 0, nil, err
 	}
 	places := make([]chatlog.FileAt, len(old))
 	for i, f := range old {
 		places[i] = chatlog.FileAt{ChatID: *f.ChatID, Number: f.Number}
 	}
-	return int64(len(old)), chatlog.FilesGone(ctx, tx, places)
+	return int64(len(old)), nil, chatlog.FilesGone(ctx, tx, places)
 }

@@ -5,6 +5,8 @@ package retention
 import (
 	"context"
 	"log/slog"
+	"slices"
+	"strings"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -12,6 +14,7 @@ import (
 	"stoop/internal/again"
 	"stoop/internal/chatlog"
 	"stoop/internal/files"
+	"stoop/internal/notice"
 	"stoop/internal/people/register"
 	"stoop/internal/setup/settings"
 	"stoop/internal/site/visits"
@@ -52,9 +55,27 @@ type Room struct {
 	Contents    files.Store
 	Transcripts Transcripts
 	People      People
+	Notices     *notice.Board
 	Log         *slog.Logger
 	Now         func() time.Time
 	Zone        *time.Location // of the times in what is handed out
+}
+
+// ErasedNotice is the notice that of some chats something was erased, with their ids.
+const ErasedNotice = "erased"
+
+// Prepare makes the room ready to be used.
+func (room *Room) Prepare() {
+	room.Notices.On(ErasedNotice, func(_ context.Context, ids string) { room.Chats.Forget(strings.Fields(ids)...) })
+	room.Notices.OnMissed(func(context.Context) { room.Chats.ForgetAll() })
+}
+
+// erased lets all servers forget what they remember of chats of which something was erased.
+func (room *Room) erased(ctx context.Context, chatIDs []string) {
+	room.Chats.Forget(chatIDs...)
+	for some := range slices.Chunk(chatIDs, chatsAtOnce) { // a notice has its limit
+		room.Notices.Tell(ctx, ErasedNotice+" "+strings.Join(some, " "))
+	}
 }
 
 // purgeEvery is how often is deleted what was kept long enough.

@@ -2,12 +2,15 @@ package server_test
 
 import (
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"stoop/internal/alerts"
+	"stoop/internal/demo"
 	"stoop/internal/floor"
 	"stoop/internal/standin/talker"
 )
@@ -144,4 +147,59 @@ func TestTheFloorsFiguresOfToday(t *testing.T) {
 	}
 	require.GreaterOrEqual(t, rated, 3)
 	require.GreaterOrEqual(t, asked, 4)
+}
+
+// Of two servers that look at once, one calls: there is one alert and one mail, and the leads
+// of both hear of it and of who sees to it.
+func TestTwoServersCallOnce(t *testing.T) {
+	f, box := withMail(t)
+	g := f.another()
+	toThere := newInbox()
+	idris, here, there := f.operator(0, newInbox()), f.operator(3, newInbox()), g.operator(4, toThere)
+	require.NoError(t, here.Patch(f.ctx, "/api/me/preferences", map[string]string{"mailAlerts": "all"}))
+	chatID := f.ask(f.visitor(newInbox()), "Is anybody there?")
+	require.NoError(t, f.Store.DB.Exec("update chats set since = now() - interval '200 seconds' where id = ?", chatID).Error)
+	var looks sync.WaitGroup
+	for range 5 {
+		for _, s := range []fixture{f, g} {
+			looks.Go(func() { assert.NoError(t, s.Alerts.Look(f.ctx)) })
+		}
+	}
+	looks.Wait()
+	wait := of(g.alerts(there), "wait")
+	require.Len(t, wait, 1)
+	toThere.until(t, func(m string) bool { return strings.Contains(m, `"type":"alerts"`) })
+	f.mail(box, 1)
+	require.NoError(t, here.Put(f.ctx, "/api/alerts/"+wait[0].ID+"/taken", nil))
+	require.Equal(t, "Maren Holt", of(g.alerts(there), "wait")[0].TakenBy)
+	f.take(idris, chatID)
+	require.Len(t, box.Mails(), 1)
+}
+
+// A queue that comes back a moment after it was over is told of, and not mailed again; who
+// wants mail of their own departments alone gets none of others.
+func TestLeadsAreNotFloodedWithMail(t *testing.T) {
+	f, box := withMail(t)
+	lead, admin := f.operator(3, newInbox()), f.operator(4, newInbox())
+	require.NoError(t, lead.Patch(f.ctx, "/api/me/preferences", map[string]string{"mailAlerts": "all"}))
+	require.NoError(t, admin.Patch(f.ctx, "/api/me/preferences", map[string]string{"mailAlerts": "mine"}))
+	require.NoError(t, f.Store.DB.Exec("delete from members where operator_id = (select id from operators where email = ?)", demo.Logins[4].Email).Error)
+	require.NoError(t, f.Store.DB.Exec("update departments set alert_waiting = 1, alert_wait_seconds = 0, alert_nobody_seconds = 0").Error)
+	f.Settings.Forget()
+	f.available(f.operator(0, newInbox()), true) // somebody is in, or it would be a message
+	idris := f.operator(0, newInbox())
+	first := f.ask(f.visitor(newInbox()), "One")
+	require.Len(t, of(f.alerts(lead), "queue"), 1)
+	require.Contains(t, f.mail(box, 1).Subject, "1 waiting")
+	f.take(idris, first)
+	require.NoError(t, f.Store.DB.Exec("update alerts set last_at = last_at - interval '1 minute'").Error)
+	require.Empty(t, of(f.alerts(lead), "queue"))
+	f.ask(f.visitor(newInbox()), "Two")
+	list := f.alerts(lead)
+	require.Len(t, of(list, "queue"), 1)
+	require.Len(t, list, 2, "the one before is told of beside it")
+	var jobs int64
+	require.NoError(t, f.Store.DB.Raw("select count(*) from river_job where kind = 'send_alert'").Scan(&jobs).Error)
+	require.EqualValues(t, 2, jobs, "one for each lead, of the first alone")
+	require.Len(t, box.Mails(), 1)
 }

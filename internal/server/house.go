@@ -157,6 +157,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 	h.Floor.Prepare()
 	h.Library.Prepare()
 	h.Outside.Prepare()
+	h.Retention.Prepare()
 	h.People.Prepare()
 	h.Site.Prepare()
 	h.Talk.Prepare()
@@ -221,7 +222,7 @@ func (h *House) furnish(c HouseConfig) {
 	h.Reports = reports.Room{Facts: facts.On(c.Store), Replica: c.Replica, Settings: h.Settings, Post: &h.Mailing, Log: c.Log, Now: c.Now, Zone: c.Zone}
 	h.Retention = retention.Room{
 		Tables: retention.On(c.Store), Settings: h.Settings, Chats: h.Chats, Register: known, Visits: seen, Files: named, Contents: c.Files, Transcripts: &h.Transcripts, People: &h.People,
-		Log: c.Log, Now: c.Now, Zone: c.Zone,
+		Notices: h.notices, Log: c.Log, Now: c.Now, Zone: c.Zone,
 	}
 	h.Reviews = reviews.Room{Tables: reviews.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Transcripts: &h.Transcripts, Live: c.Live, Now: c.Now}
 	h.Staffing = staffing.Room{Tables: staffing.On(c.Store), Replica: c.Replica, Settings: h.Settings, Now: c.Now, Zone: c.Zone}

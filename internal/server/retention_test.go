@@ -3,19 +3,24 @@ package server_test
 import (
 	"archive/zip"
 	"bytes"
+	"context"
 	"encoding/json"
 	"fmt"
 	"io"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"stoop/internal/demo"
 	"stoop/internal/people"
 	"stoop/internal/retention"
+	"stoop/internal/reviews"
+	"stoop/internal/server"
 	"stoop/internal/setup/settings"
 	"stoop/internal/standin/talker"
 	"stoop/internal/talk"
@@ -120,6 +125,87 @@ func TestAPersonIsHandedOutAndForgotten(t *testing.T) {
 	var gone []retention.Deletion
 	require.NoError(t, admin.Get(f.ctx, "/api/retention/deletions", &gone))
 	require.Equal(t, "Ansel Merrow", gone[0].By)
+}
+
+// What a server remembers of a chat does not bring back what was deleted: neither by an act
+// that comes late, nor by one that was never stored.
+func TestWhatWasDeletedDoesNotComeBack(t *testing.T) {
+	f := start(t, nil)
+	idris, lead, admin := f.operator(0, newInbox()), f.operator(3, newInbox()), f.operator(4, newInbox())
+	chatID, contactID := f.zelda(idris)
+	tag := func(name string) error {
+		return idris.Post(f.ctx, "/api/chats/"+chatID+"/tags", map[string]any{"tag": name, "on": true}, nil)
+	}
+	require.NoError(t, tag("first")) // the server has the chat in mind now
+	require.NoError(t, f.Store.DB.Exec("update chats set ended_at = ended_at - interval '800 days' where id = ?", chatID).Error)
+	require.NoError(t, admin.Put(f.ctx, "/api/setup/retention", settings.Retention{Form: 700}))
+	require.NoError(t, f.Retention.Purge(f.ctx))
+	require.NoError(t, tag("second"))
+	require.Empty(t, f.onlyIn(chatID, "zelda"), "an act after it")
+	require.NoError(t, admin.Post(f.ctx, "/api/people/forget", map[string]any{"contactId": contactID, "claimed": false}, nil))
+	requireProblem(t, tag("zeldas-third"), "not-found")
+	require.Empty(t, f.mentioned("zelda"))
+	require.Zero(t, f.look(lead, "words=zither").Total)
+}
+
+// With two connections nothing that a lead or an admin does waits for one that it holds
+// itself.
+func TestWhatLeadsDoWithAPoolOfTwo(t *testing.T) {
+	f := start(t, func(c *server.Config) { c.DatabaseConnections = 2 })
+	idris, lead, admin := f.operator(0, newInbox()), f.operator(3, newInbox()), f.operator(4, newInbox())
+	chatID, contactID := f.zelda(idris)
+	require.NoError(t, admin.Put(f.ctx, "/api/setup/retention", settings.Retention{Chats: 700, Form: 600, Files: 500, Visits: 400}))
+	var all sync.WaitGroup
+	for range 4 {
+		for what, do := range map[string]func() error{
+			"looking": func() error { return f.Alerts.Look(f.ctx) },
+			"purging": func() error { return f.Retention.Purge(f.ctx) },
+			"drawing": func() error {
+				_, err := f.draw(lead, "", reviews.DrawOrder{Spread: "rating", Size: 5})
+				return err
+			},
+			"the Floor":  func() error { return lead.Get(f.ctx, "/api/floor", nil) },
+			"said again": func() error { return lead.Get(f.ctx, "/api/said-again?days=400", nil) },
+			"kept": func() error {
+				return admin.Post(f.ctx, "/api/people/kept", map[string]any{"chatId": chatID, "claimed": false}, nil)
+			},
+			"handing out": func() error {
+				_, err := admin.GetText(f.ctx, "/api/people/person.zip?contactId="+contactID)
+				return err
+			},
+		} {
+			all.Go(func() { assert.NoError(t, do(), what) })
+		}
+	}
+	all.Wait()
+	require.NoError(t, admin.Post(f.ctx, "/api/people/forget", map[string]any{"contactId": contactID, "claimed": false}, nil))
+	require.Empty(t, f.mentioned("zelda"))
+}
+
+// Another server that remembers a chat forgets it as well.
+func TestAnotherServerForgetsWhatWasDeleted(t *testing.T) {
+	f := start(t, nil)
+	g := f.another()
+	idris, there, admin := f.operator(0, newInbox()), g.operator(0, newInbox()), f.operator(4, newInbox())
+	chatID, _ := f.zelda(idris)
+	tag := func(name string) error {
+		return there.Post(f.ctx, "/api/chats/"+chatID+"/tags", map[string]any{"tag": name, "on": true}, nil)
+	}
+	require.NoError(t, tag("first"))
+	require.NoError(t, f.Store.DB.Exec("update chats set ended_at = ended_at - interval '800 days' where id = ?", chatID).Error)
+	require.NoError(t, admin.Put(f.ctx, "/api/setup/retention", settings.Retention{Form: 700}))
+	require.NoError(t, f.Retention.Purge(f.ctx))
+	// Notices come in order: when this one was heard, so was the one before.
+	heard := make(chan struct{}, 1)
+	g.Library.Notices.On("heard", func(context.Context, string) { heard <- struct{}{} })
+	f.Library.Notices.Tell(f.ctx, "heard")
+	select {
+	case <-heard:
+	case <-time.After(20 * time.Second):
+		t.Fatal("the other server heard nothing")
+	}
+	require.NoError(t, tag("second"))
+	require.Empty(t, f.onlyIn(chatID, "zelda"))
 }
 
 // Somebody whose chat goes on is not forgotten under their hands.

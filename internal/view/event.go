@@ -78,7 +78,9 @@ func (vs *Views) Events(r transcript.Reader, c chatlog.Chat, events []chat.Event
 			if e.By.Side != chat.VisitorSide {
 				v.By, v.ChangeableUntil = "", nil
 			}
-			if v.File != nil {
+			if v.File != nil && v.File.Gone {
+				v.File = nil // as one that was withdrawn
+			} else if v.File != nil {
 				v.File = vs.Signed(*v.File)
 			}
 		}

@@ -1,7 +1,7 @@
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 
 import { api, ask } from "../../shared/api";
 import { dayAndTime } from "../../shared/format";
@@ -48,7 +48,13 @@ function Form({ kept }: { kept: Retention }) {
   const editing = useEditing("retention", kept);
   const r = editing.value;
   const [asking, setAsking] = useState(false);
-  const days = { chats: r.chats, form: r.form, files: r.files, visits: r.visits };
+  const { chats, form, files, visits } = r;
+  const [days, settle] = useState({ chats, form, files, visits });
+  useEffect(() => {
+    // While somebody types 300, nobody wants to know of 3 and of 30.
+    const timer = setTimeout(() => settle({ chats, form, files, visits }), 300);
+    return () => clearTimeout(timer);
+  }, [chats, form, files, visits]);
   const preview = useQuery({
     queryKey: ["retention-preview", days],
     queryFn: () => ask(api.POST("/api/retention/preview", { body: { ...days, version: "" } })),
@@ -63,7 +69,9 @@ function Form({ kept }: { kept: Retention }) {
       },
       t`Retention saved; what is too old is deleted within ten minutes`,
     );
-  const counted = preview.isSuccess && !preview.isPlaceholderData;
+  const settled =
+    days.chats === chats && days.form === form && days.files === files && days.visits === visits;
+  const counted = settled && preview.isSuccess && !preview.isPlaceholderData;
   const lists = counted ? going(preview.data) : [];
   return (
     <section className="editor" aria-label={t`Retention`}>
@@ -99,7 +107,7 @@ function Form({ kept }: { kept: Retention }) {
         </h3>
         {preview.isError ? (
           <p role="alert">{wordsFor(preview.error)}</p>
-        ) : preview.isFetching ? (
+        ) : preview.isFetching || !settled ? (
           <p aria-busy="true">
             <Trans>Counting</Trans>
           </p>
