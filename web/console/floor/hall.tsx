@@ -2,12 +2,12 @@ import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useNavigate } from "react-router";
 
-import { aboutMinutes, clock } from "../../shared/format";
+import { aboutMinutes, clock, firstName } from "../../shared/format";
 import type { ChatView, FloorDepartment, FloorMember } from "../../shared/types";
 import { useDeskStore, useListed, useNow } from "../desk/provider";
+import { waitingFor } from "../desk/store/lists";
 import { Icons } from "../icons";
 import { Button } from "../kit/button";
-import { sayTrouble } from "../kit/say";
 import { handOutWords, stateWords } from "../words/codes";
 import { hoursWords } from "../words/hours";
 
@@ -165,30 +165,45 @@ function Waiting({ department: d }: { department: FloorDepartment }) {
   const store = useDeskStore();
   const navigate = useNavigate();
   const now = useNow();
-  const waits = useListed((chats) =>
-    [...chats.values()]
-      .filter((c) => c.phase === "waiting" && !c.message && c.departmentId === d.id)
-      .sort((a, b) => Date.parse(a.since) - Date.parse(b.since)),
-  );
+  const waits = useListed((chats) => waitingFor(chats, d.id));
   if (waits.length === 0) return null;
-  const take = (c: ChatView) => void store.acts.take(c.id).then(() => navigate("/desk"), sayTrouble);
+  // The Desk says it when it cannot be taken, or asks when it is too many.
+  const take = (c: ChatView) => {
+    void store.acts.take(c.id);
+    void navigate("/desk");
+  };
   const more = waits.length - shownWaiting;
   return (
     <ul className="waits" aria-label={t`Waiting for ${d.name}`}>
       {waits.slice(0, shownWaiting).map((c) => {
-        const waited = now - Date.parse(c.since);
+        const handedOn = c.handingDepartmentId !== undefined;
+        const waited = handedOn ? 0 : now - Date.parse(c.since);
         const late = waited > d.targetSeconds * 1000;
         const name = c.name || t`Visitor`;
         return (
           <li key={c.id} className={late ? "late" : waited >= d.soonSeconds * 1000 ? "soon" : "calm"}>
             <bdi className="cut">{name}</bdi>
-            <span className="grows" aria-hidden="true">
-              <i style={{ width: `${Math.min(100, waited / d.targetSeconds / 20)}%` }} />
-            </span>
-            <span className="figures">{clock(waited)}</span>
-            <Button aria-label={t`Take ${name}`} onClick={() => take(c)}>
-              <Trans>Take</Trans>
-            </Button>
+            {handedOn ? (
+              <span className="from cut">
+                <Trans>handed on by {firstName(c.ownerName ?? "")}</Trans>
+              </span>
+            ) : (
+              <>
+                <span className="grows" aria-hidden="true">
+                  <i style={{ width: `${Math.min(100, waited / d.targetSeconds / 20)}%` }} />
+                </span>
+                <span className="figures">{clock(waited)}</span>
+              </>
+            )}
+            {c.offeredUntil ? (
+              <span className="word">
+                <Trans>Asking {firstName(c.offeredToName ?? "")}</Trans>
+              </span>
+            ) : (
+              <Button aria-label={t`Take ${name}`} onClick={() => take(c)}>
+                <Trans>Take</Trans>
+              </Button>
+            )}
           </li>
         );
       })}

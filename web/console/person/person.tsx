@@ -2,7 +2,7 @@ import "./person.css";
 
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
@@ -52,9 +52,12 @@ function Kept({ who, name, forgotten, close }: KeptProps) {
   const kept = useQuery({
     queryKey: ["person-kept", who, claimed],
     queryFn: () => ask(api.POST("/api/people/kept", { body: { ...who, claimed } })),
+    // What was ticked stays under the finger while it is counted anew.
+    placeholderData: keepPreviousData,
     gcTime: 0,
   });
   const k = kept.data;
+  const counted = kept.isSuccess && !kept.isPlaceholderData;
   const lines = k
     ? [
         k.contact ? t`The contact, with ${plural(k.notes, { one: "# note", other: "# notes" })}` : "",
@@ -88,7 +91,7 @@ function Kept({ who, name, forgotten, close }: KeptProps) {
       </DialogTitle>
       <DialogContent className="person-kept">
         {kept.isError ? <LoadTrouble error={kept.error} again={() => void kept.refetch()} /> : null}
-        <ul aria-busy={!k}>
+        <ul aria-busy={!counted}>
           {lines.map((words) => (
             <li key={words}>{words}</li>
           ))}
@@ -118,7 +121,13 @@ function Kept({ who, name, forgotten, close }: KeptProps) {
           </Trans>
         </p>
         {k && k.claimed > 0 ? (
-          <Tick checked={claimed} change={setClaimed}>
+          <Tick
+            checked={claimed}
+            change={(also) => {
+              setClaimed(also);
+              setSure(false); // of what was listed before
+            }}
+          >
             {plural(k.claimed, {
               one: "Also # browser from which only this email was given. It may be somebody else’s.",
               other: "Also # browsers from which only this email was given. They may be somebody else’s.",
@@ -138,7 +147,7 @@ function Kept({ who, name, forgotten, close }: KeptProps) {
           variant="contained"
           color="error"
           startIcon={<Icons.Bin />}
-          disabled={!sure || busy || !k}
+          disabled={!sure || busy || !counted}
           onClick={() => void forget()}
         >
           <Trans>Forget {name}</Trans>

@@ -73,6 +73,21 @@ export function waiting(chats: Chats, me: OperatorView): ChatView[] {
     );
 }
 
+/** Who waits for a department: the longest first, and then those whom a colleague is handing on to it. */
+export function waitingFor(chats: Chats, departmentId: string): ChatView[] {
+  return [...chats.values()]
+    .filter((c) =>
+      c.phase === "waiting"
+        ? !c.message && c.departmentId === departmentId
+        : c.handingDepartmentId === departmentId,
+    )
+    .sort(
+      (a, b) =>
+        Number(a.phase === "active") - Number(b.phase === "active") ||
+        Date.parse(a.since) - Date.parse(b.since),
+    );
+}
+
 /** Messages left to be answered, of my departments that are open. */
 export function messages(chats: Chats, me: OperatorView, departments: DepartmentView[]): ChatView[] {
   const open = new Set(departments.filter((d) => d.open).map((d) => d.id));
