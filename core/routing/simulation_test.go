@@ -6,6 +6,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"slices"
+	"strconv"
 	"testing"
 	"time"
 
@@ -95,9 +96,8 @@ func (q queueRun) run(seed uint64) measured {
 		}
 		for _, step := range floor.Run(queue, clock(now)) {
 			at := slices.IndexFunc(queue, func(w routing.Waiting) bool { return w.Chat == step.Chat })
-			var chat, operator int
-			fmt.Sscan(step.Chat, &chat)
-			fmt.Sscan(step.Operator, &operator)
+			chat, _ := strconv.Atoi(step.Chat)
+			operator, _ := strconv.Atoi(step.Operator)
 			queue = slices.Delete(queue, at, at+1)
 			m.most = max(m.most, staff[operator].Load)
 			length := random.ExpFloat64() * q.handling

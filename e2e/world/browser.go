@@ -79,8 +79,8 @@ func Main(m *testing.M) {
 // preferences.
 func start(t testing.TB, preferences ...string) *browser {
 	t.Helper()
-	const path = "/usr/bin/chromium"
-	if _, err := os.Stat(path); err != nil {
+	path := installed("/usr/bin/chromium-headless-shell", "/usr/bin/chromium")
+	if path == "" {
 		t.Fatal("Chromium is not installed: run `apt-get install -y chromium` as root, then try again")
 	}
 	profile, err := os.MkdirTemp("", "stoop-chromium-")
@@ -102,6 +102,16 @@ func start(t testing.TB, preferences ...string) *browser {
 	b := rod.New().ControlURL(address)
 	require.NoError(t, b.Connect())
 	return &browser{b, l, profile}
+}
+
+// installed returns the first of some programs that is there; none: empty.
+func installed(programs ...string) string {
+	for _, p := range programs {
+		if _, err := os.Stat(p); err == nil {
+			return p
+		}
+	}
+	return ""
 }
 
 func (b *browser) end() {

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -78,7 +79,12 @@ func (p *Tab) Find(selector string) *rod.Element {
 // anew at that moment: it is no answer.
 func turning(err error) bool {
 	var from *cdp.Error
-	return errors.As(err, &from) && (strings.Contains(from.Message, "navigated or closed") || strings.Contains(from.Message, "Not attached to an active page"))
+	if !errors.As(err, &from) {
+		return false
+	}
+	return slices.ContainsFunc([]string{"navigated or closed", "Not attached to an active page", "Cannot find context"}, func(words string) bool {
+		return strings.Contains(from.Message, words)
+	})
 }
 
 // See waits for an element that a person can see: drawn, with a size, within the
