@@ -16,10 +16,18 @@ const hallWords = { open: t`Open`, busy: t`All busy`, closed: t`Closed` } as con
 /** One department of the Floor: who waits and how long already, how today went, and who is there. */
 export function Hall({ department: d }: { department: FloorDepartment }) {
   const now = useNow();
-  const longest = d.longestSince ? now - Date.parse(d.longestSince) : 0;
+  // As the Desk knows it this second; what the server counts comes every few.
+  const waits = useListed((chats) => waitingFor(chats, d.id));
+  const first = waits.find((c) => c.phase === "waiting");
+  const longest = first ? now - Date.parse(first.since) : 0;
   const target = d.targetSeconds * 1000;
-  const urgency =
-    d.waiting === 0 ? "calm" : longest > target ? "late" : longest >= d.soonSeconds * 1000 ? "soon" : "calm";
+  const urgency = !first
+    ? "calm"
+    : longest > target
+      ? "late"
+      : longest >= d.soonSeconds * 1000
+        ? "soon"
+        : "calm";
   const members = [...d.members].sort(
     (a, b) =>
       Number(a.backup) - Number(b.backup) ||
@@ -40,8 +48,13 @@ export function Hall({ department: d }: { department: FloorDepartment }) {
         {" · "}
         {handOutWords(d.handOut)}
       </p>
-      <Now department={d} longest={longest} urgency={urgency} />
-      <Waiting department={d} />
+      <Now
+        department={d}
+        waiting={waits.length}
+        longest={first ? clock(longest) : t`none`}
+        urgency={urgency}
+      />
+      <Waiting department={d} waits={waits} />
       <Today department={d} />
       <ul className="members" aria-label={t`Members of ${d.name}`}>
         {members.map((m) => (
@@ -106,11 +119,13 @@ type Urgency = "calm" | "soon" | "late";
 /** How a department stands at this moment. */
 function Now({
   department: d,
+  waiting,
   longest,
   urgency,
 }: {
   department: FloorDepartment;
-  longest: number;
+  waiting: number;
+  longest: string;
   urgency: Urgency;
 }) {
   return (
@@ -121,14 +136,14 @@ function Now({
         </dt>
         <dd>
           {urgency === "late" ? <Icons.Warning /> : null}
-          {d.waiting}
+          {waiting}
         </dd>
       </div>
       <div className={urgency}>
         <dt>
           <Trans>Longest wait</Trans>
         </dt>
-        <dd>{d.waiting > 0 && d.longestSince ? clock(longest) : t`none`}</dd>
+        <dd>{longest}</dd>
       </div>
       <div>
         <dt>
@@ -161,11 +176,10 @@ function arrivalWords(d: FloorDepartment): string {
 const shownWaiting = 4;
 
 /** Who waits, the longest first, with the wait as it grows towards the target and beyond. */
-function Waiting({ department: d }: { department: FloorDepartment }) {
+function Waiting({ department: d, waits }: { department: FloorDepartment; waits: ChatView[] }) {
   const store = useDeskStore();
   const navigate = useNavigate();
   const now = useNow();
-  const waits = useListed((chats) => waitingFor(chats, d.id));
   if (waits.length === 0) return null;
   // The Desk says it when it cannot be taken, or asks when it is too many.
   const take = (c: ChatView) => {

@@ -39,16 +39,18 @@ interface NumberProps {
   wrong: string | undefined;
   hint?: string;
   unit?: string;
+  /** What no number means here, in words that stand in the empty field. */
+  none?: string;
 }
 
 /** A whole number with a label; what is not a number counts as none. */
-export function NumberField({ label, value, change, wrong, hint, unit }: NumberProps) {
+export function NumberField({ label, value, change, wrong, hint, unit, none = "0" }: NumberProps) {
   return (
     <TextField
       label={unit ? `${label} (${unit})` : label}
       size="small"
       value={value === 0 ? "" : String(value)}
-      placeholder="0"
+      placeholder={none}
       error={wrong !== undefined}
       helperText={wrong ?? hint}
       onChange={(e) => change(Number.parseInt(e.target.value.replace(/\D/g, ""), 10) || 0)}

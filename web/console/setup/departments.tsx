@@ -268,7 +268,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
             value={d.silentRemind}
             change={(silentRemind) => change({ silentRemind })}
             wrong={wrongAt("silentRemind")}
-            hint={t`Empty: never`}
+            none={t`never`}
           />
           <NumberField
             label={t`End the chat after another`}
@@ -298,7 +298,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
             value={d.alertWaiting}
             change={(alertWaiting) => change({ alertWaiting })}
             wrong={wrongAt("alertWaiting")}
-            hint={t`Empty: never`}
+            none={t`never`}
           />
           <NumberField
             label={t`When somebody has waited`}
@@ -306,7 +306,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
             value={d.alertWaitSeconds}
             change={(alertWaitSeconds) => change({ alertWaitSeconds })}
             wrong={wrongAt("alertWaitSeconds")}
-            hint={t`Empty: never`}
+            none={t`never`}
           />
           <NumberField
             label={t`When nobody has been available for`}
@@ -314,7 +314,8 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
             value={d.alertNobodySeconds}
             change={(alertNobodySeconds) => change({ alertNobodySeconds })}
             wrong={wrongAt("alertNobodySeconds")}
-            hint={t`Within opening hours. Empty: never`}
+            hint={t`Within opening hours`}
+            none={t`never`}
           />
         </div>
         <Tick checked={d.alertRatings} change={(alertRatings) => change({ alertRatings })}>
@@ -334,7 +335,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
                 value={d.overflowAfter}
                 change={(overflowAfter) => change({ overflowAfter })}
                 wrong={wrongAt("overflowAfter")}
-                hint={t`Empty: time does not count`}
+                none={t`does not count`}
               />
               <NumberField
                 label={t`When more are waiting than`}
@@ -342,7 +343,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
                 value={d.overflowLength}
                 change={(overflowLength) => change({ overflowLength })}
                 wrong={wrongAt("overflowLength")}
-                hint={t`Empty: length does not count`}
+                none={t`does not count`}
               />
             </div>
             <Tick checked={d.overflowClosed} change={(overflowClosed) => change({ overflowClosed })}>

@@ -97,7 +97,7 @@ function Form({ kept }: { kept: Retention }) {
                 saving.clear();
               }}
               wrong={saving.wrongAt(k.name)}
-              hint={t`Empty: for ever`}
+              none={t`for ever`}
             />
             <p>{k.about}</p>
           </div>

@@ -181,7 +181,7 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
             value={p.capacity}
             change={(capacity) => change({ capacity })}
             wrong={wrongAt("capacity")}
-            hint={t`Empty: as set for the department`}
+            none={t`as set for the department`}
           />
           <NumberField
             label={t`Share of that`}

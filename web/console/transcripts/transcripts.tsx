@@ -18,6 +18,7 @@ import { LoadTrouble } from "../kit/states";
 import { InputAdornment, TextField } from "../kit/text-field";
 import { VirtualList } from "../kit/virtual-list";
 import { ReviewsLink } from "../reviews/link";
+import { count } from "../reports/figures";
 import { Behind, Loading } from "../reports/loaded";
 import { endingWords, ratingWords } from "../words/codes";
 import { Exports } from "./exports";
@@ -130,7 +131,7 @@ export default function TranscriptsPage() {
             {found.isPending || found.isPlaceholderData
               ? t`Searching`
               : more
-                ? t`more than ${total} chats`
+                ? t`more than ${count(total)} chats`
                 : narrowed
                   ? plural(total, { one: "# chat matches", other: "# chats match" })
                   : plural(total, { one: "# chat", other: "# chats" })}
