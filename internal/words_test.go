@@ -72,6 +72,12 @@ func TestPagesKnowHowFiguresAreCounted(t *testing.T) {
 	}
 }
 
+func TestPagesAndMailsFindTheSameNumberTooFew(t *testing.T) {
+	page, err := os.ReadFile("../web/console/reports/figures.ts")
+	require.NoError(t, err)
+	require.Contains(t, string(page), fmt.Sprintf("export const enough = %d;", measure.Enough))
+}
+
 func TestPagesKnowWhyHoursAndRulesAreRefused(t *testing.T) {
 	known := pagesKnow(t)
 	found := 0

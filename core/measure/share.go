@@ -11,6 +11,10 @@ type Interval struct {
 	High  float64 `json:"high"`
 }
 
+// Enough is of how many chats a share or a middle says something. Of fewer it is not shown
+// as if it did: how many of how many stands in its place. A choice of ours.
+const Enough = 10
+
 // z is the normal quantile for a two-sided confidence of 95 %.
 const z = 1.959963984540054
 

@@ -10,6 +10,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"syscall"
+	"time"
 
 	"stoop/internal/ports"
 	"stoop/internal/standin/talker"
@@ -24,12 +25,15 @@ type Server struct {
 	command *exec.Cmd
 }
 
-// New builds the server into a folder and gives it a free address. Env is what
-// it is told besides, as NAME=value.
+// New builds the server into a folder, unless STOOP_BINARY names one that is built already,
+// and gives it a free address. Env is what it is told besides, as NAME=value.
 func New(ctx context.Context, folder, databaseURL string, env ...string) (*Server, error) {
-	binary := filepath.Join(folder, "stoop")
-	if out, err := exec.CommandContext(ctx, "go", "build", "-o", binary, "stoop/cmd/stoop").CombinedOutput(); err != nil {
-		return nil, fmt.Errorf("building the server: %w: %s", err, out)
+	binary := os.Getenv("STOOP_BINARY")
+	if binary == "" {
+		binary = filepath.Join(folder, "stoop")
+		if out, err := exec.CommandContext(ctx, "go", "build", "-o", binary, "stoop/cmd/stoop").CombinedOutput(); err != nil {
+			return nil, fmt.Errorf("building the server: %w: %s", err, out)
+		}
 	}
 	port, err := ports.Free()
 	if err != nil {
@@ -71,12 +75,23 @@ func (s *Server) ready(ctx context.Context) error {
 // PID returns the number of the server's process.
 func (s *Server) PID() int { return s.command.Process.Pid }
 
+// stopWithin is how long a server may take to end in good order.
+const stopWithin = 30 * time.Second
+
 // Stop lets the server end in good order, as a restart does.
 func (s *Server) Stop() error {
 	if err := s.command.Process.Signal(syscall.SIGTERM); err != nil {
 		return err
 	}
-	return s.command.Wait()
+	ended := make(chan error, 1)
+	go func() { ended <- s.command.Wait() }()
+	select {
+	case err := <-ended:
+		return err
+	case <-time.After(stopWithin):
+		_ = s.command.Process.Kill() // it may have ended at this moment
+		return fmt.Errorf("the server did not stop within %s and was killed", stopWithin)
+	}
 }
 
 // Kill kills the server at once, whatever it is doing.

@@ -11,6 +11,11 @@ import (
 // patience is how long somebody who asks waits for facts that are about to follow.
 const patience = 1500 * time.Millisecond
 
+// Lags reports whether chats have ended, or changed since, that are not counted yet.
+func (t Tables) Lags(ctx context.Context) (bool, error) {
+	return chatlog.On(t.Store).Lags(ctx, FollowerName, late)
+}
+
 // CatchUp waits until the facts tell of all chats that had ended when it was asked, for
 // a second or so: who ends a chat and looks for it finds it. When that does not come
 // about in time, it is no error: what there is is shown.

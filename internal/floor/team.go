@@ -53,6 +53,7 @@ func (room *Room) SetAvailable(ctx context.Context, o access.Actor, available bo
 
 // TeamMoved tells everybody who is there now.
 func (room *Room) TeamMoved(ctx context.Context) {
+	room.staff.Forget() // before anything that takes time: who asks now must not hear of the team as it was
 	if err := room.TellTeam(ctx); err != nil {
 		room.Log.Error("who is there could not be told", "error", err)
 	}

@@ -8,6 +8,7 @@ import (
 
 	"github.com/jackc/pgx/v5"
 
+	"stoop/core/measure"
 	"stoop/internal/facts"
 	"stoop/internal/setup/settings"
 )
@@ -55,15 +56,12 @@ func (room *Room) sendReport(ctx context.Context, j SendReport) error {
 	return room.toTeam(ctx, o.Email, words, "report", told, j.Told.ID+".report")
 }
 
-// enough is of how many chats a share says something.
-const enough = 10
-
 // part says a share in percent, or of few, how many of how many.
 func part(hits, of int64) string {
 	switch {
 	case of == 0:
 		return "-"
-	case of < enough:
+	case of < measure.Enough:
 		return fmt.Sprintf("%d/%d", hits, of)
 	}
 	return fmt.Sprintf("%d %%", (200*hits+of)/(2*of))

@@ -85,11 +85,15 @@ func (room *Room) Subscribe(ctx context.Context, o access.Actor, m ReportMail) (
 	if !room.Post.Sends() {
 		return m, problem.New(409, "no-mail", "No mail can be sent", "An admin must set a mail server first: STOOP_SMTP.")
 	}
-	if _, err := askedIn(m.Address); err != nil {
+	in, err := askedIn(m.Address)
+	if err == nil {
+		_, _, err = in.Filter(room.Zone)
+	}
+	if err != nil {
 		return m, problem.New(422, "no-such-report", "This report cannot be sent", "Open the report, then choose again.")
 	}
 	m.OperatorID, m.NextAt = o.ID, nextMail(m.Every, room.Now(), room.Zone)
-	_, err := room.Facts.Pool().Exec(ctx, `insert into report_mails (operator_id, every, address, next_at) values ($1, $2, $3, $4)
+	_, err = room.Facts.Pool().Exec(ctx, `insert into report_mails (operator_id, every, address, next_at) values ($1, $2, $3, $4)
 		on conflict (operator_id, every) do update set address = excluded.address, next_at = excluded.next_at`, m.OperatorID, m.Every, m.Address, m.NextAt)
 	return m, err
 }
@@ -141,21 +145,40 @@ func (room *Room) sendOne(ctx context.Context) (more bool, err error) {
 		_, err = room.Facts.Pool().Exec(ctx, "delete from report_mails where operator_id = $1", m.OperatorID)
 		return true, err
 	}
-	if err != nil {
-		return false, err
+	if ctx.Err() != nil {
+		return false, ctx.Err()
 	}
-	// What was made ready goes out if no other server was quicker.
-	return true, pgx.BeginFunc(ctx, room.Facts.Pool(), func(tx pgx.Tx) error {
-		moved, err := tx.Exec(ctx, "update report_mails set next_at = $4 where operator_id = $1 and every = $2 and next_at = $3", m.OperatorID, m.Every, m.NextAt, nextMail(m.Every, room.Now(), room.Zone))
+	if err != nil {
+		// Those who are due after them must not wait for it.
+		room.Log.Error("a report could not be made for a mail, and is tried again in an hour", "operator", m.OperatorID, "every", m.Every, "error", err)
+		return true, room.move(ctx, m, room.Now().Add(putOff), func(pgx.Tx) error { return nil })
+	}
+	return true, room.move(ctx, m, nextMail(m.Every, room.Now(), room.Zone), func(tx pgx.Tx) error {
+		return room.Post.SendReport(ctx, tx, m.OperatorID, told)
+	})
+}
+
+const (
+	toldWithin = 10 * time.Second // one report
+	putOff     = time.Hour        // after which one is tried again that could not be made
+)
+
+// move lets a report be due at another time and does what follows from that, unless another
+// server was quicker.
+func (room *Room) move(ctx context.Context, m ReportMail, to time.Time, then func(pgx.Tx) error) error {
+	return pgx.BeginFunc(ctx, room.Facts.Pool(), func(tx pgx.Tx) error {
+		moved, err := tx.Exec(ctx, "update report_mails set next_at = $4 where operator_id = $1 and every = $2 and next_at = $3", m.OperatorID, m.Every, m.NextAt, to)
 		if err != nil || moved.RowsAffected() == 0 {
 			return err
 		}
-		return room.Post.SendReport(ctx, tx, m.OperatorID, told)
+		return then(tx)
 	})
 }
 
 // told returns what a mail tells.
 func (room *Room) told(ctx context.Context, m ReportMail) (facts.Mailed, error) {
+	ctx, cancel := context.WithTimeout(ctx, toldWithin)
+	defer cancel()
 	o, err := room.Settings.Actor(ctx, m.OperatorID)
 	if err != nil {
 		return facts.Mailed{}, err

@@ -2,6 +2,7 @@ package retention
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"time"
 
@@ -46,9 +47,12 @@ type kind struct {
 }
 
 // kinds are in the order in which they go: what goes with a chat needs not go before.
-func (room *Room) kinds(r settings.Retention) []kind {
+// Settled says that all chats that are old enough were counted, if they can be.
+func (room *Room) kinds(r settings.Retention, settled bool) []kind {
 	return []kind{
-		{Chats, r.Chats, room.purgeChats},
+		{Chats, r.Chats, func(ctx context.Context, tx pgx.Tx, before time.Time) (int64, []string, error) {
+			return room.purgeChats(ctx, tx, before, settled)
+		}},
 		{Form, r.Form, room.purgeForm},
 		{Files, r.Files, room.purgeFiles},
 		{Visits, r.Visits, func(ctx context.Context, tx pgx.Tx, before time.Time) (int64, []string, error) {
@@ -65,18 +69,23 @@ func (room *Room) Purge(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	for _, k := range room.kinds(s.Retention) {
+	lags, err := facts.On(room.Tables.Store).Lags(ctx)
+	if err != nil {
+		return err
+	}
+	var failed []error // of one kind what fails keeps no other from going
+	for _, k := range room.kinds(s.Retention, !lags) {
 		if k.days == 0 {
 			continue
 		}
 		before := room.Now().AddDate(0, 0, -k.days)
 		for more := true; more && ctx.Err() == nil; {
 			if more, err = room.once(ctx, k, before); err != nil {
-				return fmt.Errorf("deleting old %s: %w", k.name, err)
+				failed, more = append(failed, fmt.Errorf("deleting old %s: %w", k.name, err)), false
 			}
 		}
 	}
-	return nil
+	return errors.Join(failed...)
 }
 
 // once does one step, and puts down how many went.
@@ -114,8 +123,9 @@ func note(ctx context.Context, tx pgx.Tx, kind string, now time.Time, n int64, b
 	return err
 }
 
-// purgeChats deletes chats. Those that are not counted yet wait until they are.
-func (room *Room) purgeChats(ctx context.Context, tx pgx.Tx, before time.Time) (int64, []string, error) {
+// purgeChats deletes chats. Those that are not counted yet wait until they are; once all are
+// that can be, the others go too: their logs cannot be read.
+func (room *Room) purgeChats(ctx context.Context, tx pgx.Tx, before time.Time, settled bool) (int64, []string, error) {
 	old, err := chatlog.EndedBefore(ctx, tx, before, chatsAtOnce)
 	if err != nil || len(old) == 0 {
 		return 0, nil, err
@@ -124,8 +134,12 @@ func (room *Room) purgeChats(ctx context.Context, tx pgx.Tx, before time.Time) (
 	if err != nil {
 		return 0, nil, err
 	}
-	n, err := chatlog.Erase(ctx, tx, counted)
-	return n, counted, err
+	gone := counted
+	if settled {
+		gone = old
+	}
+	n, err := chatlog.Erase(ctx, tx, gone)
+	return n, gone, err
 }
 
 // purgeForm takes away what visitors told of themselves, from where the search finds it too.

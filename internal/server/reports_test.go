@@ -359,3 +359,19 @@ func TestALeadGetsAReportByMail(t *testing.T) {
 	require.NoError(t, f.Store.DB.Raw("select count(*) from report_mails").Scan(&left).Error)
 	require.Zero(t, left, "who is no lead any more gets none")
 }
+
+// One report that cannot be made holds up nobody else's, and is tried again.
+func TestAReportThatFailsHoldsUpNoOther(t *testing.T) {
+	f, box := withMail(t)
+	lead := f.operator(3, newInbox())
+	requireProblem(t, lead.Put(f.ctx, "/api/report-mails", map[string]string{"every": "day", "address": "zone=Nowhere/AtAll"}), "no-such-report")
+	require.NoError(t, lead.Put(f.ctx, "/api/report-mails", map[string]string{"every": "day", "address": ""}))
+	require.NoError(t, lead.Put(f.ctx, "/api/report-mails", map[string]string{"every": "week", "address": ""}))
+	require.NoError(t, f.Store.DB.Exec("update report_mails set next_at = now() - interval '2 days', address = 'zone=Nowhere/AtAll' where every = 'day'").Error)
+	require.NoError(t, f.Store.DB.Exec("update report_mails set next_at = now() - interval '1 day' where every = 'week'").Error)
+	require.NoError(t, f.Reports.SendDue(f.ctx))
+	f.mail(box, 1)
+	var again bool
+	require.NoError(t, f.Store.DB.Raw("select next_at between now() + interval '50 minutes' and now() + interval '70 minutes' from report_mails where every = 'day'").Scan(&again).Error)
+	require.True(t, again)
+}

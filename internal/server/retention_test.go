@@ -148,6 +148,36 @@ func TestWhatWasDeletedDoesNotComeBack(t *testing.T) {
 	require.Zero(t, f.look(lead, "words=zither").Total)
 }
 
+// A chat whose log is damaged is missing in reports and searches, and keeps no other from
+// being there. It is deleted in its time like any other.
+func TestADamagedLogHoldsUpNothing(t *testing.T) {
+	f := start(t, nil)
+	idris, lead, admin := f.operator(0, newInbox()), f.operator(3, newInbox()), f.operator(4, newInbox())
+	v, err := talker.NewVisitor(f.ctx, f.URL, demo.WidgetKey, nil)
+	require.NoError(t, err)
+	defer v.Close()
+	opened, err := v.Open(f.ctx, talk.Opening{ClientID: uuid.NewString(), Text: "Is there a zeppelin?"})
+	require.NoError(t, err)
+	damaged := opened.Chat.ID
+	require.NoError(t, f.Store.DB.Exec("delete from events where chat_id = ? and number = 1", damaged).Error)
+	require.NoError(t, v.Call(f.ctx, "end", map[string]string{"chatId": damaged}, nil))
+
+	whole, _ := f.zelda(idris)
+	require.Eventually(t, func() bool { return f.look(lead, "words=zither").Total == 1 }, 20*time.Second, 20*time.Millisecond)
+	require.Zero(t, f.look(lead, "words=zeppelin").Total)
+	require.Zero(t, f.facts(damaged, false))
+
+	require.NoError(t, f.Store.DB.Exec("update chats set ended_at = ended_at - interval '800 days' where phase = 'ended'").Error)
+	require.NoError(t, admin.Put(f.ctx, "/api/setup/retention", settings.Retention{Chats: 700}))
+	var left int64
+	require.Eventually(t, func() bool { // the facts have come to the end of the feed
+		require.NoError(t, f.Retention.Purge(f.ctx))
+		require.NoError(t, f.Store.DB.Raw("select count(*) from events where chat_id in ?", []string{damaged, whole}).Scan(&left).Error)
+		return left == 0
+	}, 20*time.Second, 20*time.Millisecond)
+	require.Empty(t, f.mentioned("zither", "zeppelin"))
+}
+
 // With two connections nothing that a lead or an admin does waits for one that it holds
 // itself.
 func TestWhatLeadsDoWithAPoolOfTwo(t *testing.T) {

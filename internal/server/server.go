@@ -254,48 +254,6 @@ func (s *Server) Wait(ctx context.Context) error {
 	}
 }
 
-// Stop finishes what was begun, closes the connections and the database.
-// Stopping again only returns the same error.
-func (s *Server) Stop() error {
-	s.once.Do(func() { s.stopErr = s.stop() })
-	return s.stopErr
-}
-
-// stopWithin bounds each part of stopping; all of it takes less than five
-// seconds.
-const stopWithin = 1500 * time.Millisecond
-
-// stop takes no more connections, lets what was begun be answered, tells
-// browsers to connect elsewhere, and closes the database last.
-func (s *Server) stop() error {
-	bounded := func(do func(context.Context) error) error {
-		ctx, cancel := context.WithTimeout(context.Background(), stopWithin)
-		defer cancel()
-		if err := do(ctx); !errors.Is(err, context.DeadlineExceeded) {
-			return err
-		}
-		return nil // what still hangs is cut off
-	}
-	s.Floor.Leaving()
-	s.stopHandler()
-	s.http.SetKeepAlivesEnabled(false)
-	listening := unlessClosed(s.listener.Close())
-	var mailErr error
-	if s.inbound != nil {
-		mailErr = s.inbound.Close()
-	}
-	// What was stored is told before the hub goes: on other servers nobody else
-	// would tell it.
-	restErr := bounded(s.live.Rest)
-	s.Chats.Close()
-	liveErr := bounded(s.live.Shutdown)
-	// Both close the listener once more, if the server has not noticed yet that it is.
-	httpErr := unlessClosed(bounded(s.http.Shutdown))
-	closeErr := unlessClosed(s.http.Close())
-	s.House.Close()
-	return errors.Join(listening, mailErr, restErr, liveErr, httpErr, closeErr, s.closeCopy(), s.Store.Close(), s.places.Close())
-}
-
 // closeCopy releases the connections to the read replica, if there is one.
 func (s *Server) closeCopy() error {
 	if s.replica.Copy == nil {

@@ -2,8 +2,6 @@ package staffing
 
 import (
 	"context"
-	"math"
-	"slices"
 	"time"
 
 	"stoop/core/access"
@@ -17,7 +15,6 @@ import (
 // What a plan is made of.
 const (
 	slotLength = 30 * time.Minute
-	weeksBack  = 12
 	learnt     = 8 * 7 * 24 * time.Hour // how far back handling and patience are looked up
 )
 
@@ -164,42 +161,25 @@ func (room *Room) team(ctx context.Context, d settings.Department, p *StaffingPl
 }
 
 // history returns what came on days of the past that are like a day, by the half hours of
-// the clock. A holiday is like those of the same name; a usual day like those of the same
-// weekday that were none.
+// the clock.
 func (room *Room) history(ctx context.Context, s *settings.Settings, d settings.Department, day time.Time, zone *time.Location, p *StaffingPlan) (map[int][]core.Past, error) {
 	p.Holiday = holidayOn(s, d, day)
 	first, err := room.reading().First(ctx, d.ID)
 	if err != nil || first.IsZero() {
 		return nil, err
 	}
-	days := map[string]int{} // with how many weeks ago they are
 	today := facts.Midnight(room.Now(), zone)
-	if p.Holiday != "" {
-		for back := 1; back <= 800; back++ {
-			past := facts.Midnight(day.In(zone).AddDate(0, 0, -back), zone)
-			if past.Before(first.AddDate(0, 0, -1)) {
-				break
-			}
-			if past.Before(today) && holidayOn(s, d, past) == p.Holiday {
-				days[past.In(zone).Format(time.DateOnly)] = 0
-			}
-		}
+	days := core.DaysLike(civil(day.In(zone)), civil(today.In(zone)), civil(first.In(zone)), func(date time.Time) string {
+		y, m, d1 := date.Date()
+		return holidayOn(s, d, time.Date(y, m, d1, 0, 0, 0, 0, zone))
+	})
+	if p.Holiday != "" && len(days) > 0 && days[0].Holiday {
 		p.HolidayDays = len(days)
-	}
-	if len(days) == 0 {
-		for back := 1; len(days) < weeksBack && back <= 2*weeksBack+60; back++ {
-			past := facts.Midnight(day.In(zone).AddDate(0, 0, -7*back), zone)
-			if past.Before(first.AddDate(0, 0, -1)) {
-				break
-			}
-			if past.Before(today) && holidayOn(s, d, past) == "" {
-				days[past.In(zone).Format(time.DateOnly)] = int(math.Round(today.Sub(past).Hours() / 24 / 7))
-			}
-		}
 	}
 	counts := map[string]map[int]float64{}
 	oldest := day
-	for text := range days {
+	for _, like := range days {
+		text := like.Date.Format(time.DateOnly)
 		counts[text] = map[int]float64{}
 		if at, _, err := facts.Days(text, "", zone); err == nil && at.Before(oldest) {
 			oldest = at
@@ -217,12 +197,17 @@ func (room *Room) history(ctx context.Context, s *settings.Settings, d settings.
 	}
 	past := map[int][]core.Past{}
 	for slot := range 48 {
-		for text, weeks := range days {
-			past[slot] = append(past[slot], core.Past{WeeksAgo: weeks, Chats: counts[text][slot]})
+		for _, like := range days {
+			past[slot] = append(past[slot], core.Past{WeeksAgo: like.WeeksAgo, Chats: counts[like.Date.Format(time.DateOnly)][slot]})
 		}
-		slices.SortFunc(past[slot], func(a, b core.Past) int { return a.WeeksAgo - b.WeeksAgo })
 	}
 	return past, nil
+}
+
+// civil is the date of a time where it is told, apart from any zone.
+func civil(at time.Time) time.Time {
+	y, m, d := at.Date()
+	return time.Date(y, m, d, 0, 0, 0, 0, time.UTC)
 }
 
 // holidayOn names the exception of a department's hours that rules a day.

@@ -2,7 +2,6 @@ package transcripts
 
 import (
 	"context"
-	"fmt"
 	"slices"
 
 	"github.com/jackc/pgx/v5"
@@ -29,7 +28,7 @@ func (room *Room) Index() chatlog.Follower {
 			}
 		}
 		for some := range slices.Chunk(chats, atOnce) {
-			if err := index(ctx, tx, some); err != nil {
+			if err := room.index(ctx, tx, some); err != nil {
 				return err
 			}
 		}
@@ -38,7 +37,7 @@ func (room *Room) Index() chatlog.Follower {
 }
 
 // index stores what chats are found by, of those that have ended.
-func index(ctx context.Context, tx pgx.Tx, chatIDs []string) error {
+func (room *Room) index(ctx context.Context, tx pgx.Tx, chatIDs []string) error {
 	logs, err := chatlog.WholeLogs(ctx, tx, chatIDs)
 	if err != nil {
 		return err
@@ -47,7 +46,11 @@ func index(ctx context.Context, tx pgx.Tx, chatIDs []string) error {
 	for id, log := range logs {
 		state, err := chat.Fold(log)
 		if err != nil {
-			return fmt.Errorf("indexing chat %s: %w", id, err)
+			// One damaged log must not keep all others from being found; what it was found by
+			// may be what was erased.
+			room.Log.Error("a chat is not found by any search: its log cannot be read", "chat", id, "error", err)
+			all.Queue("delete from chat_search where chat_id = $1", id)
+			continue
 		}
 		if state.Phase == chat.Over {
 			all.Queue(`insert into chat_search (chat_id, words) values ($1, $2::text::tsvector)
@@ -62,5 +65,5 @@ func index(ctx context.Context, tx pgx.Tx, chatIDs []string) error {
 
 // Reindex makes ended chats found by the words that are left of them.
 func (room *Room) Reindex(ctx context.Context, tx pgx.Tx, chatIDs []string) error {
-	return index(ctx, tx, chatIDs)
+	return room.index(ctx, tx, chatIDs)
 }

@@ -5,7 +5,7 @@ import { clock } from "../../shared/format";
 import { locale } from "../../shared/speak";
 import type { Amount, ChatFigures, Share } from "../../shared/types";
 
-/** Of fewer chats than this a share or a middle says little, and is not shown as if it did. */
+/** Of fewer chats than this a share or a middle says little: measure.Enough of the server, which a test holds it to. */
 export const enough = 10;
 
 /** Says a count. */
