@@ -65,7 +65,7 @@ func (room *Room) Alerts(ctx context.Context, o access.Actor) ([]AlertView, erro
 func (room *Room) Raised(ctx context.Context, id string) (a alert.Raised, err error) {
 	err = room.Tables.Pool().QueryRow(ctx, `select a.kind, a.department_id::text, coalesce(c.name, ''), coalesce(c.feedback_words, ''), a.worst, a.ended_at
 		from alerts a left join chats c on c.id = a.chat_id where a.id = $1`, id).Scan(&a.Kind, &a.DepartmentID, &a.Visitor, &a.Words, &a.Worst, &a.EndedAt)
-	return a, err
+	return a, store.NoRows(err)
 }
 
 // Take says that somebody sees to an alert: it does not call any more.

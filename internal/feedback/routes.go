@@ -83,11 +83,7 @@ type Rating struct {
 }
 
 func (room *Room) rate(r *httpapi.Routes, q *http.Request, in Rating) (*view.SurveyView, error) {
-	widget, err := room.Settings.WidgetByKey(q.Context(), chi.URLParam(q, "key"))
-	if err != nil {
-		return nil, err
-	}
-	v, err := r.VisitorIn(q, widget, in.Token, room.People)
+	v, err := r.VisitorIn(q, room.Settings, in.Token, room.People)
 	if err != nil {
 		return nil, err
 	}

@@ -2,6 +2,7 @@ package floor
 
 import (
 	"context"
+	"errors"
 	"maps"
 	"slices"
 	"time"
@@ -35,9 +36,7 @@ func (room *Room) silentVisitors(ctx context.Context) error {
 		_, endErr := room.Talk.Ending(ctx, c.ID, chat.House, func(state chat.State, w chat.WrapUp) ([]chat.Event, error) {
 			return state.Silence(patience, w, room.Now()), nil
 		})
-		if chatlog.Overlooked(endErr) != nil {
-			return endErr
-		}
+		err = errors.Join(err, chatlog.Overlooked(endErr)) // of one what fails keeps no other waiting
 	}
 	return err
 }

@@ -93,9 +93,13 @@ type Doorkeeper interface {
 	MayEnter(ctx context.Context, visitorID, address string) error
 }
 
-// VisitorIn returns the visitor who asks something at a widget outside the live
-// connection: theirs is the token, and they are not banned.
-func (r *Routes) VisitorIn(q *http.Request, widget settings.Widget, token string, door Doorkeeper) (access.Visitor, error) {
+// VisitorIn returns the visitor who asks something outside the live connection, at the
+// widget whose key stands in the address: theirs is the token, and they are not banned.
+func (r *Routes) VisitorIn(q *http.Request, cache *settings.Cache, token string, door Doorkeeper) (access.Visitor, error) {
+	widget, err := cache.WidgetByKey(q.Context(), chi.URLParam(q, "key"))
+	if err != nil {
+		return access.Visitor{}, err
+	}
 	v, err := r.Visitor(token)
 	if err != nil || v.WidgetID != widget.ID || uuid.Validate(v.ID) != nil {
 		return access.Visitor{}, problem.New(http.StatusUnauthorized, "no-visitor", "It is not known who asks", "Reload the page.")

@@ -44,8 +44,13 @@ func (room *Room) tellOfMessage(ctx context.Context, tx pgx.Tx, chatID string) e
 		return err
 	}
 	state, err := chat.Fold(log)
-	if err != nil || !state.Message || state.Phase != chat.Waiting {
-		return err // somebody was faster
+	if err != nil {
+		// One damaged log must not keep all others from being told of.
+		room.Log.Error("nobody is told by mail of a message that was left: its log cannot be read", "chat", chatID, "error", err)
+		return nil
+	}
+	if !state.Message || state.Phase != chat.Waiting {
+		return nil // somebody was faster
 	}
 	for _, o := range s.Team {
 		if !o.Active || !s.IsMember(o.ID, state.Department) {

@@ -17,6 +17,7 @@ import (
 	"stoop/internal/mail"
 	"stoop/internal/setup/settings"
 	"stoop/internal/signing"
+	"stoop/internal/store"
 )
 
 // Live tells who is here to read.
@@ -67,10 +68,16 @@ type Room struct {
 
 // Workers says who sends what.
 func (room *Room) Workers(w *jobs.Workers) {
-	jobs.Work(w, room.sendWords)
-	jobs.Work(w, room.messageLeft)
-	jobs.Work(w, room.askForRating)
-	jobs.Work(w, room.sendTranscript)
-	jobs.Work(w, room.sendReport)
-	jobs.Work(w, room.sendAlert)
+	work(w, room.sendWords)
+	work(w, room.messageLeft)
+	work(w, room.askForRating)
+	work(w, room.sendTranscript)
+	work(w, room.sendReport)
+	work(w, room.sendAlert)
+}
+
+// work lets a kind of mail be sent. What it was to tell of may be deleted by then: nothing
+// is left to send.
+func work[T interface{ Kind() string }](w *jobs.Workers, send func(context.Context, T) error) {
+	jobs.Work(w, func(ctx context.Context, job T) error { return store.IgnoreMissing(send(ctx, job)) })
 }

@@ -4,8 +4,6 @@ import (
 	"context"
 	"net/http"
 
-	"github.com/go-chi/chi/v5"
-
 	"stoop/core/access"
 	"stoop/internal/httpapi"
 	"stoop/internal/view"
@@ -54,11 +52,7 @@ type Looking struct {
 }
 
 func (room *Room) look(r *httpapi.Routes, q *http.Request, in Looking) (*view.CardView, error) {
-	widget, err := room.Settings.WidgetByKey(q.Context(), chi.URLParam(q, "key"))
-	if err != nil {
-		return nil, err
-	}
-	v, err := r.VisitorIn(q, widget, in.Token, room.People)
+	v, err := r.VisitorIn(q, room.Settings, in.Token, room.People)
 	if err != nil {
 		return nil, err
 	}

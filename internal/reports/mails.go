@@ -85,15 +85,12 @@ func (room *Room) Subscribe(ctx context.Context, o access.Actor, m ReportMail) (
 	if !room.Post.Sends() {
 		return m, problem.New(409, "no-mail", "No mail can be sent", "An admin must set a mail server first: STOOP_SMTP.")
 	}
-	in, err := askedIn(m.Address)
-	if err == nil {
-		_, _, err = in.Filter(room.Zone)
-	}
-	if err != nil {
+	m.OperatorID = o.ID
+	if _, err := room.told(ctx, m); err != nil { // what cannot be made now cannot be made each morning
 		return m, problem.New(422, "no-such-report", "This report cannot be sent", "Open the report, then choose again.")
 	}
-	m.OperatorID, m.NextAt = o.ID, nextMail(m.Every, room.Now(), room.Zone)
-	_, err = room.Facts.Pool().Exec(ctx, `insert into report_mails (operator_id, every, address, next_at) values ($1, $2, $3, $4)
+	m.NextAt = nextMail(m.Every, room.Now(), room.Zone)
+	_, err := room.Facts.Pool().Exec(ctx, `insert into report_mails (operator_id, every, address, next_at) values ($1, $2, $3, $4)
 		on conflict (operator_id, every) do update set address = excluded.address, next_at = excluded.next_at`, m.OperatorID, m.Every, m.Address, m.NextAt)
 	return m, err
 }

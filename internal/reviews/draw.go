@@ -2,6 +2,7 @@ package reviews
 
 import (
 	"context"
+	"database/sql"
 	"net/http"
 	"slices"
 	"time"
@@ -98,7 +99,10 @@ func (room *Room) Draw(ctx context.Context, o access.Actor, asked facts.Asked, o
 	return d, err
 }
 
-const countsOfDraws = "review_draws.*, (select count(*) from reviews r where r.draw_id = review_draws.id and r.sent_at is not null) as sent, (select count(*) from reviews r where r.draw_id = review_draws.id and r.sent_at is null) as left"
+// countsOfDraws counts in SQL what somebody may read of a draw: not their own chats.
+const countsOfDraws = `review_draws.*,
+	(select count(*) from reviews r where r.draw_id = review_draws.id and r.operator_id <> @me and r.sent_at is not null) as sent,
+	(select count(*) from reviews r where r.draw_id = review_draws.id and r.operator_id <> @me and r.sent_at is null) as left`
 
 // Draws returns the draws, the latest first.
 func (room *Room) Draws(ctx context.Context, o access.Actor) ([]Draw, error) {
@@ -110,7 +114,7 @@ func (room *Room) Draws(ctx context.Context, o access.Actor) ([]Draw, error) {
 		return nil, err
 	}
 	list := []Draw{}
-	err = room.Tables.DB.WithContext(ctx).Select(countsOfDraws).Order("created_at desc").Limit(drawsShown).Find(&list).Error
+	err = room.Tables.DB.WithContext(ctx).Select(countsOfDraws, sql.Named("me", o.ID)).Order("created_at desc").Limit(drawsShown).Find(&list).Error
 	for i := range list {
 		list[i].By = s.Operators[list[i].ByID].Name
 	}

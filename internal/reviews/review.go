@@ -74,12 +74,13 @@ const wordsMost = 4000
 // shown is how many reviews are listed at once.
 const shown = 300
 
-// OfDraw returns the chats of a draw in their order.
+// OfDraw returns the chats of a draw in their order. A lead who held one that a colleague
+// drew does not see what is being written of it: they read it when it is sent to them.
 func (room *Room) OfDraw(ctx context.Context, o access.Actor, drawID string) ([]Review, error) {
 	if err := mustReview(o); err != nil {
 		return nil, err
 	}
-	return room.find(ctx, room.Tables.DB.WithContext(ctx).Where("draw_id = ?", drawID).Order("position"))
+	return room.find(ctx, room.Tables.DB.WithContext(ctx).Where("draw_id = ? and operator_id <> ?", drawID, o.ID).Order("position"))
 }
 
 // Mine returns what leads said of somebody's own chats, the latest first.
@@ -153,6 +154,9 @@ func (room *Room) Save(ctx context.Context, o access.Actor, id string, in Review
 	err = room.Tables.DB.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("id = ?", id).Take(&r).Error; err != nil {
 			return store.NotFound(err)
+		}
+		if r.OperatorID == o.ID { // a colleague drew it: nobody reviews their own chats
+			return access.ErrNotAllowed
 		}
 		if r.Version != in.Version {
 			return store.ErrChanged

@@ -11,6 +11,7 @@ import (
 
 	"stoop/internal/demo"
 	"stoop/internal/feedback"
+	"stoop/internal/setup/settings"
 	"stoop/internal/standin/talker"
 	"stoop/internal/view"
 )
@@ -162,12 +163,17 @@ func TestTheQuestionComesByMail(t *testing.T) {
 	content, rated := ended("content@example.com")
 	_, err := f.rate(content, rated, 5, "")
 	require.NoError(t, err)
+	_, deleted := ended("deleted@example.com")
 	// A quarter of an hour later.
 	require.Eventually(t, func() bool {
 		var waiting int64
 		require.NoError(t, f.Store.DB.Raw("select count(*) from river_job where kind = 'ask_for_rating'").Scan(&waiting).Error)
-		return waiting == 2
+		return waiting == 3
 	}, 20*time.Second, 20*time.Millisecond)
+	f.counted(deleted)
+	require.NoError(t, f.Store.DB.Exec("update chats set ended_at = ended_at - interval '800 days' where id = ?", deleted).Error)
+	require.NoError(t, f.operator(4, newInbox()).Put(f.ctx, "/api/setup/retention", settings.Retention{Chats: 700}))
+	require.NoError(t, f.Retention.Purge(f.ctx))
 	require.NoError(t, f.Store.DB.Exec("update river_job set scheduled_at = now() where kind = 'ask_for_rating'").Error)
 	mail := f.mail(box, 1)
 	require.Equal(t, "silent@example.com", mail.To)

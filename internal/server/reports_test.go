@@ -364,7 +364,9 @@ func TestALeadGetsAReportByMail(t *testing.T) {
 func TestAReportThatFailsHoldsUpNoOther(t *testing.T) {
 	f, box := withMail(t)
 	lead := f.operator(3, newInbox())
-	requireProblem(t, lead.Put(f.ctx, "/api/report-mails", map[string]string{"every": "day", "address": "zone=Nowhere/AtAll"}), "no-such-report")
+	for _, address := range []string{"zone=Nowhere/AtAll", "department=none"} {
+		requireProblem(t, lead.Put(f.ctx, "/api/report-mails", map[string]string{"every": "day", "address": address}), "no-such-report")
+	}
 	require.NoError(t, lead.Put(f.ctx, "/api/report-mails", map[string]string{"every": "day", "address": ""}))
 	require.NoError(t, lead.Put(f.ctx, "/api/report-mails", map[string]string{"every": "week", "address": ""}))
 	require.NoError(t, f.Store.DB.Exec("update report_mails set next_at = now() - interval '2 days', address = 'zone=Nowhere/AtAll' where every = 'day'").Error)

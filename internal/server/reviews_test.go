@@ -79,6 +79,32 @@ func TestALeadDrawsAFairSample(t *testing.T) {
 	requireProblem(t, idris.Put(f.ctx, "/api/review-form", settings.ReviewForm{Points: []string{"Mine"}}), "not-allowed")
 }
 
+// What a colleague drew and is writing is not read, nor scored, by the lead whose chats they
+// are; they get it when it is sent.
+func TestNobodyReviewsTheirOwnChats(t *testing.T) {
+	f := start(t, nil)
+	maren, ansel := f.operator(3, newInbox()), f.operator(4, newInbox())
+	f.counted(f.latestEnded())
+	var marenID string
+	require.NoError(t, f.Store.DB.Raw("select id::text from operators where email = ?", demo.Logins[3].Email).Scan(&marenID).Error)
+	d, err := f.draw(ansel, "operator="+marenID, reviews.DrawOrder{Spread: "rating", Size: 2})
+	require.NoError(t, err)
+	drawn := f.ofDraw(ansel, d.ID)
+	require.Len(t, drawn, 2)
+	require.Empty(t, f.ofDraw(maren, d.ID))
+	own := "/api/reviews/" + drawn[0].ID
+	requireProblem(t, maren.Put(f.ctx, own, reviews.ReviewSaved{Version: drawn[0].Version, Scores: []reviews.Scored{{Point: "All was right", Score: "yes"}}, Send: true}), "not-allowed")
+	require.NoError(t, ansel.Put(f.ctx, own, reviews.ReviewSaved{Version: drawn[0].Version, Scores: []reviews.Scored{}, Words: "Kindly put.", Send: true}))
+	var mine []reviews.Review
+	require.NoError(t, maren.Get(f.ctx, "/api/reviews/mine", &mine))
+	require.Len(t, mine, 1)
+	var draws []reviews.Draw
+	require.NoError(t, ansel.Get(f.ctx, "/api/review-draws", &draws))
+	require.Equal(t, 1, draws[0].Left)
+	require.NoError(t, maren.Get(f.ctx, "/api/review-draws", &draws))
+	require.Zero(t, draws[0].Left+draws[0].Sent, "none that is theirs to read")
+}
+
 // latestEnded is a chat of the demo's past that ended last.
 func (f fixture) latestEnded() (id string) {
 	f.t.Helper()

@@ -8,12 +8,14 @@ import (
 	"mime"
 	"net/mail"
 	"slices"
+	"strings"
 
 	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/core/transcript"
 	"stoop/internal/chatlog"
+	"stoop/internal/files"
 	"stoop/internal/problem"
 	"stoop/internal/setup/settings"
 	"stoop/internal/transcripts/export"
@@ -94,7 +96,8 @@ func (room *Room) Download(ctx context.Context, o access.Actor, chatID string, f
 	if err := export.One(&b, f, t); err != nil {
 		return nil, fmt.Errorf("writing a transcript: %w", err)
 	}
-	name := fmt.Sprintf("chat-%s-%s.%s", t.Started.In(room.Zone).Format("2006-01-02"), t.VisitorName(), f.Extension())
+	who := strings.NewReplacer("/", "-", `\`, "-").Replace(t.VisitorName()) // what visitors say of themselves names no folder
+	name := files.CleanName(fmt.Sprintf("chat-%s-%s.%s", t.Started.In(room.Zone).Format("2006-01-02"), who, f.Extension()))
 	return &File{
 		ContentType: f.ContentType(), ContentDisposition: mime.FormatMediaType("attachment", map[string]string{"filename": name}),
 		Policy: "sandbox; default-src 'none'; style-src 'unsafe-inline'", Body: b.Bytes(),

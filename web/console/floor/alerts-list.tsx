@@ -22,10 +22,9 @@ export function Alerts() {
   const all = alerts.data ?? [];
   const open = all.filter((a) => !a.endedAt);
   const over = all.filter((a) => a.endedAt);
-  if (all.length === 0) return null;
   return (
-    <section className="alerts" aria-labelledby="alerts-head">
-      <h2 id="alerts-head">{open.length > 0 ? t`Alerts` : t`No alerts right now`}</h2>
+    <section className="alerts" aria-labelledby="alerts-head" aria-busy={!alerts.data}>
+      <h2 id="alerts-head">{open.length > 0 || !alerts.data ? t`Alerts` : t`No alerts right now`}</h2>
       <ul>
         {open.map((a) => (
           <li key={a.id} className={a.takenBy ? "taken" : ""}>

@@ -26,6 +26,7 @@ export default function FloorPage() {
     enabled: connection === "live",
   });
   const departments = floor.data?.departments ?? [];
+  const leads = me.role !== "operator";
   return (
     <main className="floor">
       <header>
@@ -49,13 +50,14 @@ export default function FloorPage() {
           <Trans>You are not in any department yet. An admin can add you under Setup, Departments.</Trans>
         </p>
       ) : null}
-      {me.role === "operator" ? null : <Alerts />}
+      {leads ? <Alerts /> : null}
       <div className="halls">
         {departments.map((d) => (
           <Hall key={d.id} department={d} />
         ))}
       </div>
-      {me.role === "operator" ? null : <InHand />}
+      {/* Below what is drawn already: nothing is pushed from under the pointer by what comes later. */}
+      {leads && !floor.isPending ? <InHand /> : null}
     </main>
   );
 }

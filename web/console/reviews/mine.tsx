@@ -8,6 +8,7 @@ import { api, ask } from "../../shared/api";
 import { dayAndTime } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
 import type { ReviewView } from "../../shared/types";
+import { useKept } from "../forms/kept";
 import { Button } from "../kit/button";
 import { LoadTrouble, Wrong } from "../kit/states";
 import { TextField } from "../kit/text-field";
@@ -39,7 +40,9 @@ export function Mine() {
 
 function OneOfMine({ review: r }: { review: ReviewView }) {
   const queries = useQueryClient();
-  const [words, setWords] = useState("");
+  // Whoever turns to a chat in the middle of it finds it again.
+  const [typed, setTyped] = useKept(`stoop.review-answer.${r.id}`);
+  const words = typed ?? "";
   const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState<string>();
   const answer = async () => {
@@ -47,7 +50,7 @@ function OneOfMine({ review: r }: { review: ReviewView }) {
     setTrouble(undefined);
     try {
       await ask(api.POST("/api/reviews/{id}/answer", { params: { path: { id: r.id } }, body: { words } }));
-      setWords("");
+      setTyped(null);
       await queries.invalidateQueries({ queryKey: ["reviews"] });
     } catch (error) {
       setTrouble(wordsFor(error));
@@ -105,7 +108,7 @@ function OneOfMine({ review: r }: { review: ReviewView }) {
             size="small"
             value={words}
             placeholder={t`Answer, if you like`}
-            onChange={(e) => setWords(e.target.value)}
+            onChange={(e) => setTyped(e.target.value || null)}
             slotProps={{ htmlInput: { "aria-label": t`Answer to ${r.by ?? ""}`, dir: "auto" } }}
           />
           <Button

@@ -3,8 +3,8 @@ import { Route, Routes } from "react-router";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 
 import type { ReviewView } from "../../shared/types";
-import { draw } from "../desk/drawn";
-import { chat, FakeServer, fine, maren, said } from "../desk/fake-desk";
+import { draw, leave } from "../desk/drawn";
+import { chat, FakeServer, fine, maren, refused, said } from "../desk/fake-desk";
 import ReviewsPage from "./reviews";
 
 vi.mock("../../shared/live", async () => {
@@ -145,6 +145,24 @@ describe("an operator reads what was said of their chats", () => {
     await user.click(screen.getByRole("button", { name: "Answer" }));
     await waitFor(() =>
       expect(server.got("POST /api/reviews/wren/answer")).toEqual([{ words: "Thank you." }]),
+    );
+  });
+
+  it("and finds the answer again that they were writing when it could not be sent, or they turned away", async () => {
+    server.answers.set(
+      "/api/reviews/mine",
+      fine([review("wren", { words: "Short and kind.", by: "Maren Holt", sentAt: "2026-09-17T14:00:00Z" })]),
+    );
+    server.answers.set("POST /api/reviews/wren/answer", refused("The server is being restarted"));
+    server.desk.me = maren;
+    const first = await draw(server, page, { path: "/reviews/mine" });
+    await first.user.type(await screen.findByLabelText("Answer to Maren Holt"), "Thank you.");
+    await first.user.click(screen.getByRole("button", { name: "Answer" }));
+    await screen.findByText(/The server is being restarted/);
+    leave();
+    await draw(server, page, { path: "/reviews/mine" });
+    expect((await screen.findByLabelText<HTMLTextAreaElement>("Answer to Maren Holt")).value).toBe(
+      "Thank you.",
     );
   });
 });

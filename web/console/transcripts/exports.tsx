@@ -15,6 +15,7 @@ import { Dialog, DialogActions, DialogContent, DialogTitle } from "../kit/dialog
 import { LinearProgress } from "../kit/progress";
 import { sayTrouble } from "../kit/say";
 import { Wrong } from "../kit/states";
+import { count } from "../reports/figures";
 import { formats } from "./formats";
 
 interface Props {
@@ -86,8 +87,10 @@ function Start({ address, words, total, more }: Props) {
   const queries = useQueryClient();
   const [format, setFormat] = useState<Export["format"]>("html");
   const [notes, setNotes] = useState(true);
+  const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState<string>();
   const start = async () => {
+    setBusy(true);
     setTrouble(undefined);
     try {
       const query = { ...askedOf(address), words, format, notes };
@@ -96,12 +99,13 @@ function Start({ address, words, total, more }: Props) {
       setTrouble(wordsFor(error));
     }
     await queries.invalidateQueries({ queryKey: ["exports"] });
+    setBusy(false);
   };
   return (
     <>
       <p>
         {more
-          ? t`More than ${total} chats match. All of them are written, newest first.`
+          ? t`More than ${count(total)} chats match. All of them are written, newest first.`
           : plural(total, {
               one: "# chat matches.",
               other: "# chats match. All of them are written, newest first.",
@@ -117,7 +121,7 @@ function Start({ address, words, total, more }: Props) {
         <Trans>With the team’s notes</Trans>
       </Tick>
       <Wrong words={trouble} />
-      <Button variant="contained" onClick={() => void start()}>
+      <Button variant="contained" disabled={busy} onClick={() => void start()}>
         <Trans>Start the export</Trans>
       </Button>
     </>
