@@ -16,7 +16,7 @@ import (
 var pages = []struct{ path, there, open, opened string }{
 	{"/desk", ".line", "", ""}, {"/floor", ".hall", "", ""}, {"/transcripts", ".found a", ".found a", ".reader .say"}, {"/reports/overview", ".cards", "", ""}, {"/reports/when", ".heat", "", ""}, {"/reports/speed", ".percentiles, .none", "", ""}, {"/reports/who", ".operators", "", ""},
 	{"/reports/what", ".breakdown", "", ""}, {"/reports/ratings", ".cards", "", ""}, {"/reports/sales", ".cards", "", ""}, {"/reports/staffing", ".roster", "", ""}, {"/feedback", ".totals", ".found a", ".reader .say"},
-	{"/visitors", ".guest-table .line:not(.group)", ".guest-table .line:not(.group)", ".sheet .invite"}, {"/contacts", ".contacts .list a", ".contacts .list a", ".contacts .page h2"},
+	{"/visitors", ".guest-table .line:not(.group)", ".guest-table .line:not(.group)", ".sheet .invite"}, {"/contacts", ".contacts .list li a", ".contacts .list li a", ".contacts .page h2"},
 	{"/setup/site", ".editor .body", "", ""}, {"/setup/site-data", ".editor .body", "", ""}, {"/setup/invitations", ".editor .body", "", ""},
 	{"/library", ".picker li button", ".picker li button", ".editor .placeholders"}, {"/library", ".picker footer", ".picker footer button:last-child", "[role=dialog]"},
 	{"/library/articles", ".picker li button", ".picker li button", ".editor"},

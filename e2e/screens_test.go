@@ -41,10 +41,8 @@ func holdScripts(t *testing.T, o *world.Operator, word string) (release func()) 
 	t.Helper()
 	held := make(chan struct{})
 	router := o.HijackRequests()
-	require.NoError(t, router.Add("*"+word+"*", "", func(h *rod.Hijack) {
-		if strings.HasSuffix(h.Request.URL().Path, ".js") {
-			<-held
-		}
+	require.NoError(t, router.Add("*"+word+"*.js", "", func(h *rod.Hijack) {
+		<-held
 		if err := h.LoadResponse(http.DefaultClient, true); err != nil {
 			t.Error(err)
 		}

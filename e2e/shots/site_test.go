@@ -53,6 +53,7 @@ func TestTakeThePicturesOfTheSite(t *testing.T) {
 
 	wren := w.Person(t).Visit("/fares")
 	wren.LauncherText()
+	maren.Front()
 	maren.Click(".grouping label :: None")
 	maren.Type(".filters input[type=search]", "Fares · ")
 	maren.Click(".guest-table .line:not(.group) :: Fares · Kelpwick")
