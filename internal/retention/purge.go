@@ -65,7 +65,8 @@ func (room *Room) kinds(r settings.Retention, settled bool) []kind {
 // Purge deletes what was kept as long as is set, step by step. Of several servers one does
 // it at a time.
 func (room *Room) Purge(ctx context.Context) error {
-	s, err := room.Settings.Get(ctx)
+	// Read anew, not as it is remembered: what an admin has just decided to keep would be gone.
+	r, err := settings.RetentionDocument.Read(ctx, room.Settings.Tables)
 	if err != nil {
 		return err
 	}
@@ -74,7 +75,7 @@ func (room *Room) Purge(ctx context.Context) error {
 		return err
 	}
 	var failed []error // of one kind what fails keeps no other from going
-	for _, k := range room.kinds(s.Retention, !lags) {
+	for _, k := range room.kinds(r, !lags) {
 		if k.days == 0 {
 			continue
 		}
