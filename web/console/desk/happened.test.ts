@@ -28,6 +28,12 @@ it("shows nothing of a kind that only a newer server knows", () => {
   expect(wordsOf(event("from-the-future"), of)).toBe("");
 });
 
+it("tells a wait that is over as the transcript's figures do, to the nearest second", () => {
+  const words = (at: string) => wordsOf(event("taken", { at }), of);
+  expect(words("2026-09-17T13:33:04.600Z")).toMatch(/after 0:05$/);
+  expect(words("2026-09-17T13:33:04.400Z")).toMatch(/after 0:04$/);
+});
+
 it("says in whole sentences what I did, and what others did", () => {
   expect(wordsOf(event("taken"), of)).toBe("Maren Holt took this chat after 2:00");
   expect(wordsOf(event("taken"), { ...of, meId: "maren" })).toBe("You took this chat after 2:00");
