@@ -1,10 +1,9 @@
 import { defineConfig } from "@lingui/conf";
 import { formatter } from "@lingui/format-po";
 
-import { shipped } from "./shared/languages";
+import { consoles } from "./shared/languages";
 
 const visitorProblems = "<rootDir>/shared/visitor-problems.ts";
-const panelParts = ["bookings", "survey"].map((f) => `<rootDir>/widget/panel/${f}/**`);
 const tests = ["**/*.test.*", "**/fake-*"];
 
 // What comes later than the console's first screen, folder by folder.
@@ -67,7 +66,7 @@ const laterFiles = [
 
 export default defineConfig({
   sourceLocale: "en",
-  locales: shipped,
+  locales: consoles,
   fallbackLocales: { default: "en" },
   format: formatter({ lineNumbers: false }),
   catalogs: [
@@ -78,19 +77,6 @@ export default defineConfig({
     },
     // What is not on the console's first screen; see kit/later.ts.
     { path: "<rootDir>/locales/later/{locale}", include: [...laterFiles, visitorProblems], exclude: tests },
-    {
-      path: "<rootDir>/locales/panel/{locale}",
-      include: ["<rootDir>/widget/panel", "<rootDir>/shared"],
-      exclude: [...tests, visitorProblems, ...panelParts],
-    },
-    // What comes later than a panel: cards in a chat, looking up a booking, the survey.
-    { path: "<rootDir>/locales/parts/{locale}", include: panelParts, exclude: tests },
-    // What can go wrong is said in English by the server, and by these in other languages.
-    {
-      path: "<rootDir>/locales/problems/{locale}",
-      include: [visitorProblems],
-      exclude: tests,
-    },
   ],
   // Words are found by the one instance of each page; nothing has to be handed down.
   runtimeConfigModule: { Trans: ["@stoop/trans", "Trans"] },

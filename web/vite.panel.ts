@@ -6,7 +6,7 @@ import { named, source } from "./vite.source.ts";
 // keeps what a visitor downloads small.
 export default defineConfig({
   root: "widget/panel",
-  plugins: [source()],
+  plugins: [source("lingui.visitors.ts")],
   resolve: {
     alias: {
       "react/jsx-runtime": "preact/jsx-runtime",
@@ -21,6 +21,8 @@ export default defineConfig({
     emptyOutDir: true,
     assetsInlineLimit: 0,
     modulePreload: { polyfill: false },
-    rolldownOptions: { output: { chunkFileNames: named("panel-assets") } },
+    rolldownOptions: {
+      input: ["widget/panel/index.html", "widget/panel/preview.html"],
+      output: { chunkFileNames: named("panel-assets") } },
   },
 });

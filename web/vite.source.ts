@@ -8,7 +8,7 @@ import babel from "@rolldown/plugin-babel";
 import react from "@vitejs/plugin-react";
 import type { Plugin, PluginOption } from "vite";
 
-const configPath = fileURLToPath(new URL("lingui.config.ts", import.meta.url));
+const path = (config: string) => fileURLToPath(new URL(config, import.meta.url));
 
 // What scripts read of the design tokens: the values, without comments and fonts.
 const tokens: Plugin = {
@@ -26,7 +26,8 @@ const tokens: Plugin = {
 };
 
 /** The plugins that everything of ours goes through. */
-export async function source(): Promise<PluginOption[]> {
+export async function source(config = "lingui.config.ts"): Promise<PluginOption[]> {
+  const configPath = path(config);
   // Its own way of reading source needs a newer Node than Debian's; Babel does the same.
   process.env.LINGUI_SUPPRESS_BABEL_WARNING = "1";
   const { lingui, linguiTransformerBabelPreset } = await import("@lingui/vite-plugin");

@@ -92,6 +92,7 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 	config.DatabaseURL = cluster.URL("stoop")
 	// The crowd says from where its visitors come, as a proxy would.
 	config.TrustedProxies = []string{"127.0.0.0/8", "::1/128"}
+	config.AllowedNetworks = []string{"127.0.0.0/8", "::1/128"} // where the demo site stands
 	// Of a large crowd many share an address.
 	config.VisitorRequestsPerMinute = max(config.VisitorRequestsPerMinute, 20*size)
 	config.Places = filepath.Join(folder, "places.mmdb")

@@ -278,6 +278,7 @@ func readPassword(in io.Reader) (string, error) {
 // widgetDetails checks and completes what flags cannot.
 func widgetDetails(ctx context.Context, s *store.Store, w *settings.Widget, formFile string, departments []string) error {
 	w.Version, w.Departments = 1, []string{}
+	w.Tidy()
 	if formFile != "" {
 		content, err := os.ReadFile(formFile)
 		if err != nil {

@@ -5,6 +5,7 @@ package form
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"net/mail"
 	"regexp"
@@ -49,6 +50,14 @@ type Field struct {
 	Pattern  string   `json:"pattern,omitempty"` // RE2; the whole answer must match
 	Error    string   `json:"error,omitempty"`   // said when the answer is not accepted
 	Options  []string `json:"options,omitempty"` // choices; for departments, their ids
+	ShowIf   *ShowIf  `json:"showIf,omitempty"`
+}
+
+// ShowIf is when a field is asked for: when one before it is answered by one of some
+// values, or by anything if there are none.
+type ShowIf struct {
+	Field string   `json:"field"`
+	Is    []string `json:"is"`
 }
 
 // Form is the questions in their order.
@@ -103,12 +112,103 @@ func (f Form) Check() []Wrong {
 			options[o] = true
 		}
 		if field.Pattern != "" {
-			if _, err := regexp.Compile(field.Pattern); err != nil {
-				at(fmt.Sprintf("The pattern cannot be read: %s.", strings.TrimPrefix(err.Error(), "error parsing regexp: ")))
+			if words := CheckPattern(field.Pattern); words != "" {
+				at(words)
+			}
+		}
+		if words := f[:i].checkShowIf(field); words != "" {
+			at(words)
+		}
+		if len(field.Options) > optionsMost {
+			at("There can be up to 50 options.")
+		}
+		if utf8.RuneCountInString(field.Label) > labelLimit || utf8.RuneCountInString(field.Error) > labelLimit {
+			at("A label and the words of an error can have up to 500 characters.")
+		}
+	}
+	if len(f) > fieldsMost {
+		wrong = append(wrong, Wrong{"form", "A form can ask for up to 30 things."})
+	}
+	return wrong
+}
+
+// Bounds of a form.
+const (
+	fieldsMost   = 30
+	optionsMost  = 50
+	labelLimit   = 500
+	patternLimit = 300
+)
+
+// CheckPattern returns why a pattern cannot be used, or nothing. Patterns are those of
+// RE2, which take a time linear in the answer (https://github.com/google/re2/wiki/Syntax).
+func CheckPattern(pattern string) string {
+	if utf8.RuneCountInString(pattern) > patternLimit {
+		return "A pattern can have up to 300 characters."
+	}
+	if _, err := regexp.Compile(pattern); err != nil {
+		return fmt.Sprintf("The pattern cannot be read: %s.", strings.TrimPrefix(err.Error(), "error parsing regexp: "))
+	}
+	return ""
+}
+
+// Matches reports whether a pattern fits the whole of an answer. What cannot be read
+// fits nothing.
+func Matches(pattern, answer string) bool {
+	compiled, err := regexp.Compile(`^(?:` + pattern + `)$`)
+	return err == nil && compiled.MatchString(answer)
+}
+
+// checkShowIf returns what is wrong with when a field is asked for, given those before it.
+func (f Form) checkShowIf(field Field) string {
+	if field.ShowIf == nil {
+		return ""
+	}
+	at := slices.IndexFunc(f, func(before Field) bool { return before.Name == field.ShowIf.Field })
+	if at < 0 {
+		return "It is shown depending on a field that does not stand before it. Move it down, or choose another field."
+	}
+	if on := f[at]; on.hasOptions() {
+		for _, value := range field.ShowIf.Is {
+			if !slices.Contains(trimmed(on.Options), strings.TrimSpace(value)) {
+				return fmt.Sprintf("It is shown if %q is %q, which is not one of its options any more.", on.Label, value)
 			}
 		}
 	}
-	return wrong
+	return ""
+}
+
+// Asked returns the fields that are asked for with some answers: those whose condition
+// holds. What depends on a field that is not asked for is not asked for either.
+func (f Form) Asked(given Answers) Form {
+	asked := Form{}
+	shown := map[string]string{}
+	for _, field := range f {
+		if !field.ShowIf.holds(shown) {
+			continue
+		}
+		asked = append(asked, field)
+		shown[field.Name] = strings.TrimSpace(given[field.Name])
+	}
+	return asked
+}
+
+func (c *ShowIf) holds(answers map[string]string) bool {
+	if c == nil {
+		return true
+	}
+	answer := answers[c.Field]
+	if answer == "" {
+		return false
+	}
+	return len(c.Is) == 0 || slices.ContainsFunc(c.Is, func(value string) bool {
+		return value == answer || joinedWith(answer, value)
+	})
+}
+
+// joinedWith reports whether a value is one of several choices in an answer.
+func joinedWith(answer, value string) bool {
+	return strings.Contains(", "+answer+", ", ", "+value+", ")
 }
 
 func (f Field) hasOptions() bool {
@@ -116,10 +216,10 @@ func (f Field) hasOptions() bool {
 }
 
 // Clean returns the answers as they are kept: trimmed, and without what the
-// form does not ask for.
+// form does not ask for, with these answers.
 func (f Form) Clean(given Answers) Answers {
 	out := Answers{}
-	for _, field := range f {
+	for _, field := range f.Asked(given) {
 		if answer := strings.TrimSpace(given[field.Name]); answer != "" {
 			out[field.Name] = answer
 		}
@@ -127,16 +227,30 @@ func (f Form) Clean(given Answers) Answers {
 	return out
 }
 
-// Unknown returns the fields that a visitor must be asked: those that are not
-// among what is known of them. Consent is asked each time.
-func (f Form) Unknown(known Answers) Form {
-	out := Form{}
-	for _, field := range f {
-		if known[field.Name] == "" || field.Kind == Consent || field.Kind == Department {
-			out = append(out, field)
+// AnsweredAnew returns what is wrong with answers of somebody of whom something is known:
+// what is known is not asked for again, but checked if it is answered anew. Consent and
+// the department are asked for each time.
+func (f Form) AnsweredAnew(given, known Answers) []Wrong {
+	all := maps.Clone(known)
+	if all == nil {
+		all = Answers{}
+	}
+	for name, answer := range given {
+		if strings.TrimSpace(answer) != "" {
+			all[name] = answer
 		}
 	}
-	return out
+	var wrong []Wrong
+	for _, field := range f.Asked(all) {
+		answer := strings.TrimSpace(given[field.Name])
+		if answer == "" && known[field.Name] != "" && field.Kind != Consent && field.Kind != Department {
+			continue
+		}
+		if words := field.accept(answer); words != "" {
+			wrong = append(wrong, Wrong{field.Name, words})
+		}
+	}
+	return wrong
 }
 
 // Consents reports whether a field is one by which somebody agrees to something.
@@ -147,7 +261,7 @@ func (f Form) Consents(name string) bool {
 // Answered returns what is wrong with answers.
 func (f Form) Answered(given Answers) []Wrong {
 	var wrong []Wrong
-	for _, field := range f {
+	for _, field := range f.Asked(given) {
 		if words := field.accept(strings.TrimSpace(given[field.Name])); words != "" {
 			wrong = append(wrong, Wrong{field.Name, words})
 		}
@@ -168,7 +282,7 @@ func (f Field) accept(answer string) string {
 	}
 	words := f.problem(answer)
 	if words == "" && f.Pattern != "" {
-		if pattern, err := regexp.Compile(`^(?:` + f.Pattern + `)$`); err != nil || !pattern.MatchString(answer) {
+		if !Matches(f.Pattern, answer) {
 			words = "This does not look right."
 		}
 	}

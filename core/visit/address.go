@@ -62,6 +62,33 @@ func MatchesAny(patterns []string, page string) bool {
 	return slices.ContainsFunc(patterns, func(p string) bool { return Matches(p, page) })
 }
 
+// Covers reports whether a pattern matches every page that another one matches, on some
+// sites. What it cannot tell for sure it denies.
+func Covers(pattern, other string, sites []string) bool {
+	pattern, other = strings.ToLower(strings.TrimSpace(pattern)), strings.ToLower(strings.TrimSpace(other))
+	// A star of the other stands for anything: only a star can match it.
+	const anything = "\x00"
+	if pattern == "" {
+		return false
+	}
+	if strings.HasPrefix(other, "*") {
+		other = "/" + other // a path begins with a slash
+	}
+	text := strings.ReplaceAll(other, "*", anything)
+	if !strings.Contains(pattern, "://") {
+		_, path, full := strings.Cut(text, "://")
+		if full {
+			_, path, _ = strings.Cut(path, "/")
+			text = "/" + path
+		}
+		return glob(pattern, text)
+	}
+	if strings.Contains(other, "://") {
+		return glob(pattern, text)
+	}
+	return len(sites) > 0 && !slices.ContainsFunc(sites, func(site string) bool { return !glob(pattern, strings.ToLower(site)+text) })
+}
+
 // glob matches in time linear in the text for each star, whatever the pattern.
 func glob(pattern, text string) bool {
 	parts := strings.Split(pattern, "*")

@@ -134,7 +134,7 @@ func SeedPast(ctx context.Context, s *store.Store, site string, chats int, now t
 	if err := LoadPast(ctx, s, c, progress); err != nil {
 		return err
 	}
-	return s.SaveSetting(ctx, pastKey, before, "done "+before)
+	return settings.On(s).SaveSetting(ctx, pastKey, before, "done "+before)
 }
 
 // LoadPast stores a past, with all that follows from it, and tells how far it is. What

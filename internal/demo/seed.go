@@ -4,9 +4,9 @@ package demo
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"math/rand/v2"
-	"slices"
 	"strings"
 	"time"
 
@@ -16,6 +16,7 @@ import (
 	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
+	"stoop/core/widget"
 	"stoop/internal/chatlog"
 	"stoop/internal/people/register"
 	"stoop/internal/setup/settings"
@@ -56,16 +57,8 @@ var Logins = []Login{
 // Seed fills an empty database with the demo's team and history. In a database
 // that has them it only lets the widget stand on the sites given.
 func Seed(ctx context.Context, s *store.Store, sites []string, now time.Time) error {
-	widget := settings.Widget{
-		ID: uuid.NewSHA1(uuid.NameSpaceURL, []byte(WidgetKey)).String(), Key: WidgetKey, Name: "Kelpwick Ferries", Title: "Ask the ferry desk",
-		Colour: "#9c3f27", Corner: "right", Sites: sites, MessageLimit: chat.DefaultWordLimit, AnswerTargetSeconds: 60, CreatedAt: now,
-		Form: append(slices.Clone(settings.DefaultForm), form.Field{
-			Name: "booking", Kind: form.Text, Label: "Booking number", Pattern: `(?i)KF-?[0-9]{5}`, Error: "A booking number looks like KF-20417.",
-		}),
-		ReachBy: "email", GoneSeconds: 60, Version: 1, DraftsSeen: true, VisitorFiles: true,
-		Survey: settings.Survey{On: true, ByMail: true},
-	}
-	if err := settings.On(s).SaveWidget(ctx, widget); err != nil {
+	w, err := seedWidget(ctx, s, sites, now)
+	if err != nil {
 		return fmt.Errorf("storing the demo's widget: %w", err)
 	}
 	team, err := settings.On(s).Operators(ctx)
@@ -97,7 +90,45 @@ func Seed(ctx context.Context, s *store.Store, sites []string, now time.Time) er
 	if err := seedRoster(ctx, s, operators[:4], now); err != nil {
 		return err
 	}
-	return seedHistory(ctx, s, widget, house, operators[:4], now)
+	return seedHistory(ctx, s, w, house, operators[:4], now)
+}
+
+// seedWidget stores the chat of the ferry line's site. One that is there keeps what was
+// made of it; it only stands on the sites given as well.
+func seedWidget(ctx context.Context, s *store.Store, sites []string, now time.Time) (settings.Widget, error) {
+	tables := settings.On(s)
+	w, err := tables.WidgetByKey(ctx, WidgetKey)
+	switch {
+	case errors.Is(err, store.ErrNotFound):
+		w = settings.Widget{ID: uuid.NewSHA1(uuid.NameSpaceURL, []byte(WidgetKey)).String(), Key: WidgetKey, CreatedAt: now, Version: 1, Design: design(sites)}
+	case err != nil:
+		return w, err
+	default:
+		w.Sites = sites
+	}
+	return w, tables.SaveWidget(ctx, w)
+}
+
+// design is how the ferry line's chat looks and speaks.
+func design(sites []string) widget.Design {
+	d := widget.New("Kelpwick Ferries", sites)
+	d.Title, d.Colour = "Ask the ferry desk", "#9c3f27"
+	d.MessageLimit = chat.DefaultWordLimit
+	d.Form = append(d.Form, form.Field{
+		Name: "booking", Kind: form.Text, Label: "Booking number", Pattern: `(?i)KF-?[0-9]{5}`, Error: "A booking number looks like KF-20417.",
+	})
+	d.Survey.ByMail = true
+	d.Texts = widget.Texts{
+		"de": {
+			widget.TitleKey: "Fragen Sie den Fährschalter", widget.FieldKey("booking", "label"): "Buchungsnummer",
+			widget.FieldKey("booking", "error"): "Eine Buchungsnummer sieht aus wie KF-20417.",
+		},
+		"da": {
+			widget.TitleKey: "Spørg færgekontoret", widget.FieldKey("booking", "label"): "Bookingnummer",
+			widget.FieldKey("booking", "error"): "Et bookingnummer ser ud som KF-20417.",
+		},
+	}
+	return d
 }
 
 // seedHistory stores chats of the last two weeks, made from the scripts below

@@ -111,6 +111,7 @@ func SiteHandler(stoopURL string, system *booking.System, log *slog.Logger) (htt
 		})
 	}
 	book.routes(mux)
+	wrongPages(mux, stoopURL)
 	files := http.FileServerFS(noPages{web.Site()})
 	mux.Handle("GET /site.css", files)
 	mux.Handle("GET /ferry.svg", files)

@@ -7,13 +7,13 @@ import (
 	"time"
 
 	"stoop/core/routing"
-	"stoop/core/widget"
 	"stoop/internal/setup/settings"
 	"stoop/internal/view"
 )
 
-// WidgetView returns what browsers need to know of a widget.
-func (room *Room) WidgetView(ctx context.Context, w settings.Widget) (view.WidgetView, error) {
+// WidgetView returns what browsers need to know of a widget, in the first language of
+// some wishes that it speaks.
+func (room *Room) WidgetView(ctx context.Context, w settings.Widget, wishes ...string) (view.WidgetView, error) {
 	now, err := room.WidgetState(ctx, w)
 	if err != nil {
 		return view.WidgetView{}, err
@@ -22,13 +22,9 @@ func (room *Room) WidgetView(ctx context.Context, w settings.Widget) (view.Widge
 	if err != nil {
 		return view.WidgetView{}, err
 	}
-	return view.WidgetView{
-		Key: w.Key, Title: w.Title, Colour: w.Colour, OnColour: widget.ReadableOn(w.Colour), Corner: w.Corner,
-		MessageLimit: w.MessageLimit, ReachBy: w.ReachBy, Form: view.Fields(s, w), Now: now,
-		Greeting: w.Greeting, ClosedGreeting: w.ClosedGreeting, HideClosed: w.HideClosed,
-		DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, Files: s.FileLimits(), Booking: room.View.Booking,
-		SurveyQuestion: w.Survey.Question, SurveyWordsQuestion: w.Survey.WordsQuestion,
-	}, nil
+	out := view.Widget(s, w, w.Speak(wishes...))
+	out.Now, out.Booking = now, room.View.Booking
+	return out, nil
 }
 
 // tellWidgets tells open pages and panels how the team stands and how their
@@ -66,8 +62,11 @@ func widgetState(s *settings.Settings, w settings.Widget, floor *routing.Floor, 
 	for _, id := range departments {
 		reach = append(reach, floor.Reach(routing.Waiting{Department: id})...)
 	}
+	if w.Off || !s.WidgetOpen(w, now) {
+		out.State = string(routing.Shut)
+	}
 	if out.State == string(routing.Shut) {
-		out.OpensAt = s.OpensAt(reach, now)
+		out.OpensAt = s.WidgetOpensAt(w, reach, now)
 		return out
 	}
 	for _, o := range staff {

@@ -76,6 +76,15 @@ func (s *server) panel(w http.ResponseWriter, r *http.Request) {
 	s.page(w, "panel/index.html", "frame-ancestors "+strings.Join(append([]string{"'self'"}, widget.Sites...), " "))
 }
 
+// previewKey stands for a widget that is being edited.
+const previewKey = "preview"
+
+// preview serves the page on which the editor of a widget tries it, and the panel on
+// that page: the true ones, which ask nothing of the server.
+func (s *server) preview(file string) http.HandlerFunc {
+	return func(w http.ResponseWriter, _ *http.Request) { s.page(w, "panel/"+file, "frame-ancestors 'self'") }
+}
+
 // page serves an HTML file with a content policy of its own. Styles made by
 // the interface's library carry a nonce, new for each answer.
 func (s *server) page(w http.ResponseWriter, file, frames string) {
@@ -96,7 +105,7 @@ func (s *server) page(w http.ResponseWriter, file, frames string) {
 	h.Set("Permissions-Policy", "camera=(), geolocation=(), microphone=(self)") // for voice messages
 	h.Set("Content-Security-Policy", strings.Join([]string{
 		"default-src 'none'", "script-src 'self'", "style-src 'self' 'nonce-" + nonce + "'", "font-src 'self'",
-		"img-src 'self' data: blob:", "connect-src 'self'", "media-src 'self' blob:", "base-uri 'none'", "form-action 'self'", frames,
+		"img-src 'self' data: blob:", "connect-src 'self'", "frame-src 'self'", "media-src 'self' blob:", "base-uri 'none'", "form-action 'self'", frames,
 	}, "; "))
 	_, _ = w.Write(bytes.ReplaceAll(content, []byte("__NONCE__"), []byte(nonce))) // the reader has gone if this fails
 }

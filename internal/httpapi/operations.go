@@ -94,7 +94,7 @@ func asOperator[I, O any](r *Routes, do func(context.Context, access.Actor, *I) 
 		if err != nil {
 			return nil, err
 		}
-		return do(ctx, o, in)
+		return do(access.Acting(ctx, o), o, in)
 	}
 }
 

@@ -163,6 +163,8 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 	router.With(httprate.LimitBy(c.VisitorRequestsPerMinute, time.Minute, byAddress, tooMany("too-fast"))).
 		Handle("/live/page/{key}", s.pageStream(endpoints.Pages))
 	site := router.With(limited, notStored)
+	site.Get("/panel/"+previewKey, s.preview("index.html"))
+	site.Get("/preview", s.preview("preview.html"))
 	site.Get("/panel/{key}", s.panel)
 	router.Group(func(team chi.Router) {
 		team.Use(SameOriginOnly, notStored, s.limitLogins, manager.LoadAndSave, s.Sessions.inUse)

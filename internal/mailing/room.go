@@ -74,6 +74,7 @@ func (room *Room) Workers(w *jobs.Workers) {
 	work(w, room.sendTranscript)
 	work(w, room.sendReport)
 	work(w, room.sendAlert)
+	work(w, room.sendPlain)
 }
 
 // work lets a kind of mail be sent. What it was to tell of may be deleted by then: nothing

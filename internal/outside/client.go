@@ -146,7 +146,7 @@ func (c *Client) ask(ctx context.Context, method, path string, in, out any) erro
 func (r Record) tidy() Record {
 	r.ID, r.Name = chat.CleanLine(r.ID, 80), chat.CleanLine(r.Name, chat.NameLimit)
 	r.Link = chat.Card{Link: r.Link}.Tidy().Link
-	fields := make([]Field, 0, min(len(r.Fields), fieldsMost))
+	fields := make([]RecordField, 0, min(len(r.Fields), fieldsMost))
 	for _, f := range r.Fields {
 		f.Name, f.Label, f.Value = chat.CleanLine(f.Name, 60), chat.CleanLine(f.Label, 60), chat.CleanLine(f.Value, valueLength)
 		if f.Name == "" || f.Value == "" || len(fields) == fieldsMost {

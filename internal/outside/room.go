@@ -101,7 +101,7 @@ type RecordView struct {
 	Claimed bool    `json:"claimed,omitempty" doc:"Found by an email that is not verified"`
 	Name    string  `json:"name,omitempty"`
 	Link    string  `json:"link,omitempty" doc:"Where the whole record is read"`
-	Fields  []Field `json:"fields" doc:"Those that the admin chose, in their order"`
+	Fields  []RecordField `json:"fields" doc:"Those that the admin chose, in their order"`
 }
 
 // RecordOf returns the record of the person behind a chat.
@@ -123,7 +123,7 @@ func (room *Room) RecordWith(ctx context.Context, o access.Actor, contactID stri
 }
 
 func (room *Room) record(ctx context.Context, p register.Customer) (RecordView, error) {
-	v := RecordView{Claimed: p.Claimed, Fields: []Field{}}
+	v := RecordView{Claimed: p.Claimed, Fields: []RecordField{}}
 	switch {
 	case room.System == nil:
 		v.State = RecordNone
@@ -160,15 +160,15 @@ func (room *Room) shown(ctx context.Context, p register.Customer, r Record, v Re
 
 // chosen returns the fields that an admin chose, in their order and by their labels;
 // all of them as long as none is chosen.
-func chosen(fields []Field, of []settings.SiteField) []Field {
+func chosen(fields []RecordField, of []settings.SiteField) []RecordField {
 	if len(of) == 0 {
 		return fields
 	}
-	out := []Field{}
+	out := []RecordField{}
 	for _, c := range of {
 		for _, f := range fields {
 			if f.Name == c.Name {
-				out = append(out, Field{Name: f.Name, Label: c.Label, Value: f.Value})
+				out = append(out, RecordField{Name: f.Name, Label: c.Label, Value: f.Value})
 			}
 		}
 	}

@@ -18,11 +18,11 @@ type Record struct {
 	ID     string  `json:"id"`
 	Name   string  `json:"name"`
 	Link   string  `json:"link,omitempty" doc:"Where the whole record is read"`
-	Fields []Field `json:"fields"`
+	Fields []RecordField `json:"fields"`
 }
 
-// Field is one thing that a record says.
-type Field struct {
+// RecordField is one thing that a record says.
+type RecordField struct {
 	Name  string `json:"name" doc:"Stable, for programs"`
 	Label string `json:"label"`
 	Value string `json:"value"`

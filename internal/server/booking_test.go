@@ -76,7 +76,7 @@ func TestARecordBehindAChat(t *testing.T) {
 	fields := f.record(idris, chatID).Fields
 	require.Len(t, fields, 2)
 	require.Equal(t, "With us since", fields[0].Label)
-	require.Equal(t, outside.Field{Name: "tier", Label: "tier", Value: "none"}, fields[1])
+	require.Equal(t, outside.RecordField{Name: "tier", Label: "tier", Value: "none"}, fields[1])
 }
 
 // What the record of a contact says, for whom the site vouches, is there for routing

@@ -12,6 +12,7 @@ import (
 	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/hours"
+	"stoop/core/widget"
 	"stoop/internal/chatlog"
 	"stoop/internal/files"
 	"stoop/internal/live"
@@ -50,7 +51,7 @@ func TestWhoStillWaitsWhenTheHoursEndIsKeptAsAMessage(t *testing.T) {
 	require.NoError(t, settings.On(s).AddOperator(ctx, ada))
 	departments[0].HoursID, departments[0].Members = &week.ID, []settings.Member{{OperatorID: ada.ID}}
 	require.NoError(t, settings.On(s).SaveDepartment(ctx, departments[0]))
-	w := settings.Widget{ID: uuid.NewString(), Key: "ferry", Name: "Site", Title: "Ask", Sites: []string{}, Colour: "#9c3f27", Corner: "right", MessageLimit: 2000, AnswerTargetSeconds: 60}
+	w := settings.Widget{ID: uuid.NewString(), Key: "ferry", Design: widget.Design{Name: "Site", Title: "Ask", Sites: []string{}, Colour: "#9c3f27", Corner: "right", MessageLimit: 2000, AnswerTargetSeconds: 60}}
 	require.NoError(t, settings.On(s).SaveWidget(ctx, w))
 	require.NoError(t, a.Start(ctx))
 	a.Floor.Connected(ctx, "ada", chat.Operator(ada.ID), nil)

@@ -12,7 +12,6 @@ import (
 	"stoop/core/contact"
 	"stoop/internal/demo"
 	"stoop/internal/people"
-	"stoop/internal/setup"
 	"stoop/internal/setup/settings"
 	"stoop/internal/standin/talker"
 	"stoop/internal/talk"
@@ -336,26 +335,6 @@ func TestWhoLooksAfterAContactAndKindsOfFields(t *testing.T) {
 	requireProblem(t, idris.Put(f.ctx, "/api/contacts/"+c.ID, c), "bad-fields")
 	c.Fields["since"] = "2026-03-31"
 	require.NoError(t, idris.PutInto(f.ctx, "/api/contacts/"+c.ID, c, &c))
-}
-
-// An admin says on which pages the chat is shown, and what is no pattern is refused.
-func TestPagesOfAWidgetAreSetUp(t *testing.T) {
-	f := start(t, nil)
-	ansel := f.operator(4, newInbox())
-	var all []setup.WidgetSettings
-	require.NoError(t, ansel.Get(f.ctx, "/api/setup/widgets", &all))
-	w := all[0]
-	w.HideOn = []string{"freight"}
-	p := requireProblem(t, ansel.Put(f.ctx, "/api/setup/widgets", w), "bad-fields")
-	require.Equal(t, "hideOn", p.Fields[0].Field)
-	w.HideOn = []string{"/freight*", "/freight*", " "}
-	require.NoError(t, ansel.PutInto(f.ctx, "/api/setup/widgets", w, &w))
-	require.Equal(t, []string{"/freight*"}, w.HideOn)
-	for path, hidden := range map[string]bool{"/freight/rates": true, "/fares": false} {
-		answer, err := talker.NewPage(f.URL, demo.WidgetKey, siteOrigin, siteOrigin+path, "").Pulse(f.ctx)
-		require.NoError(t, err)
-		require.Equal(t, hidden, answer.Hidden, path)
-	}
 }
 
 // Files of a contact's chats stand on their page, for who may read the chat.

@@ -6,6 +6,7 @@ import (
 	"image/png"
 	"net/http"
 	"net/url"
+	"stoop/core/widget"
 	"strings"
 	"testing"
 
@@ -14,7 +15,6 @@ import (
 
 	"stoop/internal/demo"
 	"stoop/internal/desk"
-	"stoop/internal/setup"
 	"stoop/internal/setup/settings"
 	"stoop/internal/standin/talker"
 	"stoop/internal/talk"
@@ -133,10 +133,7 @@ func TestVisitorsSendFiles(t *testing.T) {
 	require.Nil(t, last(t, script.Events, "shared").File)
 
 	ansel := f.operator(4, newInbox())
-	var widgets []setup.WidgetSettings
-	require.NoError(t, ansel.Get(f.ctx, "/api/setup/widgets", &widgets))
-	widgets[0].VisitorFiles = false
-	require.NoError(t, ansel.Put(f.ctx, "/api/setup/widgets", widgets[0]))
+	f.publish(ansel, func(d *widget.Design) { d.VisitorFiles = false })
 	requireProblem(t, wren.Upload(f.ctx, path+uuid.NewString(), picture(t, 30, 20), wren.Token, nil), "no-files")
 }
 

@@ -21,6 +21,7 @@ import (
 	"stoop/internal/desk"
 	"stoop/internal/facts"
 	"stoop/internal/feedback"
+	"stoop/internal/fetch"
 	"stoop/internal/files"
 	"stoop/internal/floor"
 	"stoop/internal/httpapi"
@@ -88,6 +89,8 @@ type HouseConfig struct {
 	Secret []byte
 	// URL under which visitors reach Stoop, for links in mails.
 	URL string
+	// Fetch gets pages of sites, to look for the snippet on them.
+	Fetch fetch.Client
 	// ReplyDomain is the part behind the @ of addresses that answers go to.
 	ReplyDomain string
 	// Grace is how long an operator without a connection keeps their chats.
@@ -208,6 +211,7 @@ func (h *House) furnish(c HouseConfig) {
 	h.Outside = outside.Room{System: c.Outside, Settings: h.Settings, Register: known, People: &h.People, Log: c.Log}
 	h.Setup = setup.Room{
 		Tables: setup.On(c.Store), Settings: h.Settings, Register: known, Live: c.Live, Floor: &h.Floor, Log: c.Log, Now: c.Now, Zone: c.Zone, Changed: h.settingsChanged,
+		Post: &h.Mailing, Fetch: c.Fetch, URL: c.URL,
 	}
 	h.Site = site.Room{
 		Visits: seen, Guests: guests.New(), Register: known, Chats: h.Chats, Settings: h.Settings, View: h.View, Places: c.Places,

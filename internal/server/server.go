@@ -12,12 +12,14 @@ import (
 	"net"
 	"net/http"
 	"net/netip"
+	"strings"
 	"sync"
 	"time"
 
 	"github.com/prometheus/client_golang/prometheus"
 	"github.com/prometheus/client_golang/prometheus/collectors"
 
+	"stoop/internal/fetch"
 	"stoop/internal/files"
 	"stoop/internal/httpapi"
 	"stoop/internal/live"
@@ -43,10 +45,12 @@ type Config struct {
 	MessagesPerSecond        float64  `env:"STOOP_MESSAGES_PER_SECOND" envDefault:"5"`
 	MessageBurst             int      `env:"STOOP_MESSAGE_BURST" envDefault:"30"`
 	URL                      string   `env:"STOOP_URL"`
-	SMTP                     string   `env:"STOOP_SMTP"`
-	ReplyDomain              string   `env:"STOOP_REPLY_DOMAIN" envDefault:"localhost"`
-	MailAddress              string   `env:"STOOP_MAIL_ADDRESS"`
-	RedisURL                 string   `env:"STOOP_REDIS_URL"`
+	// AllowedNetworks are private networks whose pages may be looked at for the snippet.
+	AllowedNetworks []string `env:"STOOP_ALLOWED_NETWORKS"`
+	SMTP            string   `env:"STOOP_SMTP"`
+	ReplyDomain     string   `env:"STOOP_REPLY_DOMAIN" envDefault:"localhost"`
+	MailAddress     string   `env:"STOOP_MAIL_ADDRESS"`
+	RedisURL        string   `env:"STOOP_REDIS_URL"`
 
 	// FilesFolder is where files lie that people send each other. Several servers
 	// need one that they share, or an object store.
@@ -107,6 +111,14 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 	if err != nil {
 		return nil, fmt.Errorf("STOOP_TIME_ZONE %q is not a known time zone, like Europe/Copenhagen: %w", c.TimeZone, err)
 	}
+	guard := fetch.Client{}
+	for _, network := range c.AllowedNetworks {
+		prefix, err := netip.ParsePrefix(network)
+		if err != nil {
+			return nil, fmt.Errorf("STOOP_ALLOWED_NETWORKS: %q is not a network like 10.0.0.0/8: %w", network, err)
+		}
+		guard.Allowed = append(guard.Allowed, prefix)
+	}
 	s := &Server{Config: c, served: make(chan error, 1)}
 	if s.Store, err = store.Open(c.DatabaseURL, c.DatabaseConnections); err != nil {
 		return nil, err
@@ -165,7 +177,7 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 		Replica: s.replica,
 		Outside: booking, Files: contents, Places: s.places,
 		Store: s.Store, Live: s.live, Log: log, Zone: zone, Mail: sender, Secret: []byte(secret),
-		URL: cmp.Or(c.URL, s.URL), ReplyDomain: c.ReplyDomain, Grace: c.Grace,
+		URL: strings.TrimRight(cmp.Or(c.URL, s.URL), "/"), Fetch: guard, ReplyDomain: c.ReplyDomain, Grace: c.Grace,
 	})
 	if err != nil {
 		return nil, errors.Join(err, listener.Close())

@@ -11,6 +11,7 @@ import (
 
 	"stoop/core/access"
 	"stoop/core/chat"
+	"stoop/core/widget"
 	"stoop/internal/chatlog"
 	"stoop/internal/files"
 	"stoop/internal/live"
@@ -42,7 +43,7 @@ func TestASilentVisitorIsRemindedAndGivenUp(t *testing.T) {
 	require.NoError(t, settings.On(s).AddOperator(ctx, ada))
 	departments[0].Members, departments[0].SilentRemind, departments[0].SilentEnd = []settings.Member{{OperatorID: ada.ID}}, 300, 120
 	require.NoError(t, settings.On(s).SaveDepartment(ctx, departments[0]))
-	w := settings.Widget{ID: uuid.NewString(), Key: "ferry", Name: "Site", Title: "Ask", Sites: []string{}, Colour: "#9c3f27", Corner: "right", MessageLimit: 2000, AnswerTargetSeconds: 60}
+	w := settings.Widget{ID: uuid.NewString(), Key: "ferry", Design: widget.Design{Name: "Site", Title: "Ask", Sites: []string{}, Colour: "#9c3f27", Corner: "right", MessageLimit: 2000, AnswerTargetSeconds: 60}}
 	require.NoError(t, settings.On(s).SaveWidget(ctx, w))
 
 	a := restarted()

@@ -280,7 +280,7 @@ func (room *Room) RemoveDepartment(ctx context.Context, o access.Actor, id strin
 		}
 	}
 	for _, w := range s.Widgets {
-		if slices.Contains(w.Departments, id) {
+		if w.RemovedAt == nil && slices.Contains(w.Departments, id) {
 			users = append(users, "the widget "+w.Name)
 		}
 	}

@@ -202,6 +202,15 @@ func (room *Room) RemoveHours(ctx context.Context, o access.Actor, id string) er
 			users = append(users, d.Name)
 		}
 	}
+	widgets, err := room.Settings.Tables.Widgets(ctx)
+	if err != nil {
+		return err
+	}
+	for _, w := range widgets {
+		if w.HoursID != nil && *w.HoursID == id {
+			users = append(users, "the widget "+w.Name)
+		}
+	}
 	if len(users) > 0 {
 		return &InUseError{fmt.Sprintf("These hours are still used by %s. Give them other hours first.", strings.Join(users, ", "))}
 	}

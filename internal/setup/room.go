@@ -5,9 +5,11 @@ package setup
 import (
 	"context"
 	"log/slog"
+	"sync"
 	"time"
 
 	"stoop/core/routing"
+	"stoop/internal/fetch"
 	"stoop/internal/people/register"
 	"stoop/internal/setup/settings"
 	"stoop/internal/store"
@@ -49,7 +51,13 @@ type Room struct {
 	Log      *slog.Logger
 	Now      func() time.Time
 	Zone     *time.Location // of the hour that rules ask for
+	Post     Post
+	Fetch    fetch.Client // gets pages to look for the snippet
+	URL      string       // under which visitors reach Stoop
 
 	// Changed lets what depends on the settings be read anew.
 	Changed func()
+
+	once  sync.Once
+	looks chan struct{} // pages that are being looked at
 }

@@ -67,10 +67,8 @@ func (room *Room) Routes(r *httpapi.Routes) {
 		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) ([]WidgetSettings, error) {
 			return room.WidgetsSetup(ctx, o)
 		})
-	httpapi.Answer(r, http.MethodPut, "/api/setup/widgets", "save-widget", "Change the chat on a site",
-		func(ctx context.Context, o access.Actor, in *httpapi.Body[WidgetSettings]) (WidgetSettings, error) {
-			return room.SaveWidget(ctx, o, in.Body)
-		})
+	room.widgetRoutes(r)
+	room.changeRoutes(r)
 	httpapi.Answer(r, http.MethodGet, "/api/setup/departments", "departments", "Departments with their settings",
 		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) ([]DepartmentSettings, error) {
 			return room.DepartmentsSetup(ctx, o)
@@ -135,6 +133,131 @@ func (room *Room) Routes(r *httpapi.Routes) {
 			}
 		}) (ImportedHours, error) {
 			return room.ImportHours(ctx, o, in.Body.Calendar)
+		})
+}
+
+// KeyPath names a widget.
+type KeyPath struct {
+	Key string `path:"key" maxLength:"100"`
+}
+
+// changesFile is a CSV file to download.
+type changesFile struct {
+	ContentType        string `header:"Content-Type"`
+	ContentDisposition string `header:"Content-Disposition"`
+	Body               []byte
+}
+
+func (room *Room) changeRoutes(r *httpapi.Routes) {
+	httpapi.Answer(r, http.MethodGet, "/api/setup/changes", "setting-changes", "Who changed what of the set-up",
+		func(ctx context.Context, o access.Actor, in *ChangesAsked) (ChangePage, error) {
+			return room.Changes(ctx, o, *in)
+		})
+	httpapi.AnswerWhole(r, http.MethodGet, "/api/setup/changes/export", "export-setting-changes", "Who changed what of the set-up, as CSV",
+		func(ctx context.Context, o access.Actor, in *ChangesAsked) (*changesFile, error) {
+			file, err := room.ExportChanges(ctx, o, *in)
+			return &changesFile{"text/csv; charset=utf-8", `attachment; filename="stoop-changes.csv"`, file}, err
+		})
+}
+
+// codeFile is a picture of a code.
+type codeFile struct {
+	ContentType string `header:"Content-Type"`
+	Body        []byte
+}
+
+func (room *Room) installRoutes(r *httpapi.Routes) {
+	httpapi.Answer(r, http.MethodGet, "/api/setup/widgets/{key}/installation", "widget-installation", "What puts a widget on a site",
+		func(ctx context.Context, o access.Actor, in *KeyPath) (Installation, error) {
+			return room.Installation(ctx, o, in.Key)
+		})
+	httpapi.AnswerWhole(r, http.MethodGet, "/api/setup/widgets/{key}/code", "widget-code", "QR code of a widget's own page, as PNG",
+		func(ctx context.Context, o access.Actor, in *KeyPath) (*codeFile, error) {
+			code, err := room.LinkCode(ctx, o, in.Key)
+			return &codeFile{"image/png", code}, err
+		})
+	httpapi.Do(r, http.MethodPost, "/api/setup/widgets/{key}/mail", "mail-snippet", "Mail the snippet to whoever keeps the site",
+		func(ctx context.Context, o access.Actor, in *struct {
+			KeyPath
+			Body struct {
+				To string `json:"to" maxLength:"254"`
+			}
+		}) error {
+			return room.MailSnippet(ctx, o, in.Key, in.Body.To)
+		})
+	httpapi.Answer(r, http.MethodPost, "/api/setup/widgets/{key}/check", "check-page", "Look for the snippet on a page",
+		func(ctx context.Context, o access.Actor, in *struct {
+			KeyPath
+			Body struct {
+				Address string `json:"address" maxLength:"2000"`
+			}
+		}) (Looked, error) {
+			return room.CheckPage(ctx, o, in.Key, in.Body.Address)
+		})
+}
+
+func (room *Room) widgetRoutes(r *httpapi.Routes) {
+	room.installRoutes(r)
+	httpapi.Answer(r, http.MethodPost, "/api/setup/widgets", "add-widget", "Make a widget that is not on pages yet",
+		func(ctx context.Context, o access.Actor, in *httpapi.Body[NewWidget]) (WidgetSettings, error) {
+			return room.AddWidget(ctx, o, in.Body)
+		})
+	httpapi.Answer(r, http.MethodGet, "/api/setup/widget-choices", "widget-choices", "What there is to choose among for a widget",
+		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) (WidgetChoices, error) {
+			return room.ChoicesForWidgets(ctx, o)
+		})
+	httpapi.Answer(r, http.MethodPost, "/api/setup/widget-preview", "preview-widget", "How a design would look and speak",
+		func(ctx context.Context, o access.Actor, in *httpapi.Body[DesignInLanguage]) (DesignPreview, error) {
+			return room.PreviewWidget(ctx, o, in.Body)
+		})
+	httpapi.Answer(r, http.MethodPut, "/api/setup/widgets/{key}/draft", "save-widget-draft", "Keep a design that is not on pages yet",
+		func(ctx context.Context, o access.Actor, in *struct {
+			KeyPath
+			Body Edited
+		}) (WidgetDraft, error) {
+			return room.SaveWidgetDraft(ctx, o, in.Key, in.Body)
+		})
+	httpapi.Do(r, http.MethodDelete, "/api/setup/widgets/{key}/draft", "drop-widget-draft", "Forget a design that is not on pages yet",
+		func(ctx context.Context, o access.Actor, in *struct {
+			KeyPath
+			Version int64 `query:"version" required:"true"`
+		}) error {
+			return room.DropWidgetDraft(ctx, o, in.Key, in.Version)
+		})
+	httpapi.Answer(r, http.MethodPost, "/api/setup/widgets/{key}/publish", "publish-widget", "Put a design on the pages",
+		func(ctx context.Context, o access.Actor, in *struct {
+			KeyPath
+			Body Edited
+		}) (WidgetSettings, error) {
+			return room.PublishWidget(ctx, o, in.Key, in.Body)
+		})
+	httpapi.Answer(r, http.MethodPost, "/api/setup/widgets/{key}/switch", "switch-widget", "Take a widget off all pages, or put it back",
+		func(ctx context.Context, o access.Actor, in *struct {
+			KeyPath
+			Body struct {
+				Off     bool  `json:"off"`
+				Version int64 `json:"version"`
+			}
+		}) (WidgetSettings, error) {
+			return room.SwitchWidget(ctx, o, in.Key, in.Body.Off, in.Body.Version)
+		})
+	httpapi.Do(r, http.MethodDelete, "/api/setup/widgets/{key}", "remove-widget", "Take a widget out of use for good",
+		func(ctx context.Context, o access.Actor, in *KeyPath) error {
+			return room.RemoveWidget(ctx, o, in.Key)
+		})
+	httpapi.Answer(r, http.MethodGet, "/api/setup/widgets/{key}/history", "widget-history", "Designs of a widget that were on pages",
+		func(ctx context.Context, o access.Actor, in *KeyPath) ([]WidgetVersion, error) {
+			return room.WidgetHistory(ctx, o, in.Key)
+		})
+	httpapi.Answer(r, http.MethodPost, "/api/setup/widgets/{key}/restore", "restore-widget", "Put a former design back on the pages",
+		func(ctx context.Context, o access.Actor, in *struct {
+			KeyPath
+			Body struct {
+				Former  int64 `json:"former"`
+				Version int64 `json:"version"`
+			}
+		}) (WidgetSettings, error) {
+			return room.RestoreWidget(ctx, o, in.Key, in.Body.Former, in.Body.Version)
 		})
 }
 

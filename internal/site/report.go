@@ -36,6 +36,7 @@ type Page struct {
 	Title    string `json:"title"`
 	Referrer string `json:"referrer,omitempty"`
 	Language string `json:"language,omitempty"`
+	Speaks   string `json:"speaks,omitempty" doc:"Languages in which the chat may speak here, with commas between them: the page's, then the browser's"`
 	Attended int64  `json:"attended,omitempty" doc:"Milliseconds that the page was in view and something was moved"`
 	Left     int64  `json:"left,omitempty" doc:"The same of the page before, when this one took its place without being loaded"`
 	Idle     bool   `json:"idle,omitempty" doc:"Out of view, or nothing was moved for a minute"`
@@ -151,4 +152,11 @@ func (room *Room) TellPlace(ctx context.Context, c chatlog.Chat, v visits.Visit)
 	place := PlaceChanged{Type: "place", Place: room.View.Place(c.VisitorID, v)}
 	room.Live.ToLeads(place)
 	room.Live.ToAudience(s.AudienceOf(c.State), place)
+}
+
+// seenFirst notes that a real page carries a widget, for the admin who waits for it.
+func (room *Room) seenFirst(ctx context.Context, w settings.Widget) {
+	if err := room.Settings.Tables.SeenFirst(ctx, w.ID, room.Now()); err != nil {
+		room.Log.Error("that a widget was seen for the first time was not noted; its next page does", "widget", w.Key, "error", err)
+	}
 }

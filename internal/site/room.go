@@ -28,7 +28,7 @@ type Live interface {
 // Floor is where it is known how the team stands.
 type Floor interface {
 	// WidgetView returns what a page needs to know of its widget.
-	WidgetView(ctx context.Context, w settings.Widget) (view.WidgetView, error)
+	WidgetView(ctx context.Context, w settings.Widget, wishes ...string) (view.WidgetView, error)
 	// Destination returns the department to which a chat of somebody would go.
 	Destination(s *settings.Settings, w settings.Widget, f routing.Facts) string
 	// Host returns who of the team could answer somebody in a department now.

@@ -1,6 +1,7 @@
 package site
 
 import (
+	"strings"
 	"net/http"
 
 	"github.com/google/uuid"
@@ -97,12 +98,18 @@ func (room *Room) pulsed(r *httpapi.Routes, q *http.Request, widget settings.Wid
 	if err := room.People.MayEnter(ctx, visitor.ID, page.address); err != nil {
 		return answer, err
 	}
-	if answer.WidgetView, err = room.Floor.WidgetView(ctx, widget); err != nil {
+	if answer.WidgetView, err = room.Floor.WidgetView(ctx, widget, strings.Split(page.Speaks, ",")...); err != nil {
 		return answer, err
 	}
-	answer.Hidden = !widget.Shows(page.URL)
+	answer.Hidden = widget.Off || !widget.Shows(page.URL)
+	if widget.Off {
+		return answer, nil
+	}
 	if s.Site.Privacy.AskConsent && !page.Consent && !page.refuses && !s.Site.Privacy.CollectNothing {
 		answer.Consent = s.Site.Privacy.ConsentText
+	}
+	if widget.FirstSeen == nil {
+		room.seenFirst(ctx, widget)
 	}
 	visitor, isNew := room.report(ctx, s, widget, visitor, page)
 	answer.Invitation = invitationView(s, room.Guests.Standing(visitor.ID, page.Tab))

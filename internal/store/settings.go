@@ -12,16 +12,14 @@ type Setting struct {
 	Value string
 }
 
-// SaveSetting replaces a value of the installation, if it is still the one that
-// was read.
-func (s *Store) SaveSetting(ctx context.Context, key, before, after string) error {
-	return s.ChangeSettings(ctx, func(tx *gorm.DB) error {
-		done := tx.Exec("update settings set value = ? where key = ? and value = ?", after, key, before)
-		if done.Error == nil && done.RowsAffected == 0 {
-			return ErrChanged
-		}
-		return done.Error
-	})
+// ReplaceSetting replaces a value of the installation in a transaction, if it is still
+// the one that was read; else the error is ErrChanged.
+func (s *Store) ReplaceSetting(tx *gorm.DB, key, before, after string) error {
+	done := tx.Exec("update settings set value = ? where key = ? and value = ?", after, key, before)
+	if done.Error == nil && done.RowsAffected == 0 {
+		return ErrChanged
+	}
+	return done.Error
 }
 
 // Setting returns the value kept under a key, storing fallback if there is

@@ -90,14 +90,8 @@ func (room *Room) introOf(ctx context.Context, w settings.Widget, who register.V
 		}
 	}
 	questions := s.Form(w)
-	// What was answered before is checked only if it is answered anew.
-	asked := questions.Unknown(knownOf(who))
-	for _, f := range questions {
-		if given[f.Name] != "" && !slices.ContainsFunc(asked, func(q form.Field) bool { return q.Name == f.Name }) {
-			asked = append(asked, f)
-		}
-	}
-	wrong := asked.Answered(given)
+	known := knownOf(who)
+	wrong := questions.AnsweredAnew(given, known)
 	// A message is not held up by what was left out, only by what is wrong; nor is who was
 	// invited, unless it is a consent.
 	if message || o.InvitationID != "" {
@@ -108,12 +102,12 @@ func (room *Room) introOf(ctx context.Context, w settings.Widget, who register.V
 	if err := form.Refuse(wrong); err != nil {
 		return chat.Intro{}, err
 	}
-	answers := questions.Clean(given)
-	for name, answer := range questions.Clean(knownOf(who)) {
-		if answers[name] == "" {
-			answers[name] = answer
+	for name, answer := range given {
+		if strings.TrimSpace(answer) != "" {
+			known[name] = answer
 		}
 	}
+	answers := questions.Clean(known)
 	intro := chat.Intro{
 		Name:  chat.CleanLine(cmp.Or(given[form.NameField], who.Name), chat.NameLimit),
 		Email: chat.CleanLine(cmp.Or(given[form.EmailField], who.Email), form.EmailLimit), Phone: chat.CleanLine(cmp.Or(given[form.PhoneField], who.Phone), 40),
@@ -145,10 +139,20 @@ func departmentIn(w settings.Widget, answers form.Answers) string {
 
 // mustBeOpen refuses a chat that nobody could take: its department, and those
 // that may help, are closed or nobody of them is in.
-func (room *Room) mustBeOpen(ctx context.Context, v access.Visitor, o Opening, department string) error {
+func (room *Room) mustBeOpen(ctx context.Context, v access.Visitor, w settings.Widget, o Opening, department string) error {
 	open, opensAt, err := room.Floor.Answers(ctx, department)
-	if err != nil || open {
+	if err != nil {
 		return err
+	}
+	s, err := room.Settings.Get(ctx)
+	if err != nil {
+		return err
+	}
+	if now := room.Now(); w.Off || !s.WidgetOpen(w, now) {
+		open, opensAt = false, s.WidgetOpensAt(w, []string{department}, now)
+	}
+	if open {
+		return nil
 	}
 	// It may be the first answer that got lost, or a chat that goes on.
 	_, err = room.Chats.OpenChatOf(ctx, v.ID, o.ClientID)
@@ -239,7 +243,7 @@ func (room *Room) begun(ctx context.Context, v access.Visitor, w settings.Widget
 	}
 	decision.Target = room.Settings.TargetOf(decision.Department)
 	if !message {
-		if err := room.mustBeOpen(ctx, v, o, decision.Department); err != nil {
+		if err := room.mustBeOpen(ctx, v, w, o, decision.Department); err != nil {
 			return c, state, nil, err
 		}
 	}

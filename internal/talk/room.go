@@ -46,7 +46,7 @@ type Floor interface {
 	Answers(ctx context.Context, department string) (open bool, opensAt *time.Time, err error)
 	// WidgetState returns how a widget stands now, and WidgetView all of it.
 	WidgetState(ctx context.Context, w settings.Widget) (view.WidgetState, error)
-	WidgetView(ctx context.Context, w settings.Widget) (view.WidgetView, error)
+	WidgetView(ctx context.Context, w settings.Widget, wishes ...string) (view.WidgetView, error)
 	// Arriving begins to look who could take a chat that is about to be opened, and
 	// returns what stores it, handed out at once if that can be.
 	Arriving(ctx context.Context) chatlog.Receiver

@@ -256,15 +256,17 @@ func (room *Room) admit(r *httpapi.Routes, w http.ResponseWriter, q *http.Reques
 	var in struct {
 		Token string `json:"token"`
 		Back  string `json:"back"`
+		// Languages in which the panel may speak, the best first.
+		Speaks []string `json:"speaks"`
 	}
 	if !httpapi.ReadJSON(w, q, &in) {
 		return
 	}
-	out, err := room.admission(r, q, in.Token, in.Back)
+	out, err := room.admission(r, q, in.Token, in.Back, in.Speaks)
 	r.Write(w, q, out, err)
 }
 
-func (room *Room) admission(r *httpapi.Routes, q *http.Request, token, back string) (out Admission, err error) {
+func (room *Room) admission(r *httpapi.Routes, q *http.Request, token, back string, speaks []string) (out Admission, err error) {
 	ctx := q.Context()
 	widget, err := room.Settings.WidgetByKey(ctx, chi.URLParam(q, "key"))
 	if err != nil {
@@ -295,7 +297,7 @@ func (room *Room) admission(r *httpapi.Routes, q *http.Request, token, back stri
 	if out.Token, err = r.TokenFor(visitor); err != nil {
 		return out, err
 	}
-	if out.Widget, err = room.Floor.WidgetView(ctx, widget); err != nil {
+	if out.Widget, err = room.Floor.WidgetView(ctx, widget, speaks...); err != nil {
 		return out, err
 	}
 	out.Resumed, err = room.Resume(ctx, visitor, "", 0)

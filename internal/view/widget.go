@@ -29,8 +29,22 @@ type WidgetView struct {
 	Files        settings.FileLimits `json:"files"`
 	Booking      bool                `json:"booking,omitempty" doc:"Visitors can look up a booking of theirs"`
 
+	Language string            `json:"language" doc:"That it speaks to this visitor"`
+	Words    map[string]string `json:"words" doc:"What the launcher says, and what the panel says in the place of its usual texts, by key"`
+	Style    map[string]string `json:"style" doc:"Of the panel, by the names of its variables"`
+	Looks    LooksView         `json:"looks"`
+
 	SurveyQuestion      string `json:"surveyQuestion,omitempty" doc:"After a chat, if not the usual one"`
 	SurveyWordsQuestion string `json:"surveyWordsQuestion,omitempty" doc:"After a rating, if not the usual one"`
+}
+
+// LooksView is how a widget looks besides its colour.
+type LooksView struct {
+	Distance int           `json:"distance" doc:"From its side of the page, in pixels"`
+	Size     string        `json:"size" enum:"small,usual,large"`
+	Icon     string        `json:"icon" doc:"The path of an SVG of 16 by 16; empty for none"`
+	Faces    bool          `json:"faces"`
+	Links    []widget.Link `json:"links"`
 }
 
 // FieldView is one question before a chat.
@@ -42,6 +56,7 @@ type FieldView struct {
 	Pattern  string       `json:"pattern,omitempty"`
 	Error    string       `json:"error,omitempty"`
 	Options  []OptionView `json:"options,omitempty"`
+	ShowIf   *form.ShowIf `json:"showIf,omitempty"`
 }
 
 // OptionView is one answer to choose.
@@ -50,14 +65,16 @@ type OptionView struct {
 	Label string `json:"label"`
 }
 
-// Fields returns a widget's questions; those for a department offer the
+// Fields returns a widget's questions in a language; those for a department offer the
 // widget's own.
-func Fields(s *settings.Settings, w settings.Widget) []FieldView {
+func Fields(s *settings.Settings, w settings.Widget, language string) []FieldView {
+	spoken, _ := w.In(language)
 	views := make([]FieldView, len(w.Form))
 	for i, f := range s.Form(w) {
-		views[i] = FieldView{Name: f.Name, Kind: string(f.Kind), Label: f.Label, Required: f.Required, Pattern: f.Pattern, Error: f.Error}
+		said := spoken.Form[i]
+		views[i] = FieldView{Name: f.Name, Kind: string(f.Kind), Label: said.Label, Required: f.Required, Pattern: f.Pattern, Error: said.Error, ShowIf: f.ShowIf}
 		for _, o := range f.Options {
-			label := o
+			label := w.Option(language, f.Name, o)
 			if f.Kind == form.Department {
 				label = s.Departments[o].Name
 			}
@@ -65,6 +82,22 @@ func Fields(s *settings.Settings, w settings.Widget) []FieldView {
 		}
 	}
 	return views
+}
+
+// Widget returns what browsers need to know of a widget, in a language that it speaks.
+func Widget(s *settings.Settings, w settings.Widget, language string) WidgetView {
+	spoken, words := w.In(language)
+	return WidgetView{
+		Key: w.Key, Title: spoken.Title, Colour: w.Colour, OnColour: widget.ReadableOn(w.Colour), Corner: w.Corner,
+		MessageLimit: w.MessageLimit, ReachBy: w.ReachBy, Form: Fields(s, w, language),
+		Greeting: spoken.Greeting, ClosedGreeting: spoken.ClosedGreeting, HideClosed: w.HideClosed,
+		DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, Files: s.FileLimits(),
+		Language: language, Words: words, Style: w.Looks.Style(),
+		Looks: LooksView{
+			Distance: w.Looks.Distance, Size: w.Looks.Size, Icon: widget.Icons[w.Looks.Icon], Faces: w.Looks.Faces, Links: spoken.Looks.Links,
+		},
+		SurveyQuestion: spoken.Survey.Question, SurveyWordsQuestion: spoken.Survey.WordsQuestion,
+	}
 }
 
 // WidgetState tells open pages how the team stands.
@@ -75,24 +108,14 @@ type WidgetState struct {
 	OpensAt *time.Time `json:"opensAt,omitempty" doc:"When the hours open next, if they are closed"`
 }
 
-// WidgetChanged tells open pages and panels what changed of their widget.
+// WidgetChanged tells open pages and panels that their widget was changed: they ask for
+// it anew, each in its language.
 type WidgetChanged struct {
-	Type           string `json:"type" enum:"widget"`
-	Title          string `json:"title"`
-	Colour         string `json:"colour"`
-	OnColour       string `json:"onColour" doc:"Text colour with enough contrast on the colour"`
-	Greeting       string `json:"greeting"`
-	ClosedGreeting string `json:"closedGreeting"`
-	HideClosed     bool   `json:"hideClosed"`
-	DraftsSeen     bool   `json:"draftsSeen"`
-	VisitorFiles   bool   `json:"visitorFiles"`
-	MessageLimit   int    `json:"messageLimit"`
+	Type    string `json:"type" enum:"widget"`
+	Version int64  `json:"version"`
 }
 
-// WidgetLooks returns how a widget looks.
+// WidgetLooks returns which version of a widget there is.
 func WidgetLooks(w settings.Widget) WidgetChanged {
-	return WidgetChanged{
-		Type: "widget", Title: w.Title, Colour: w.Colour, OnColour: widget.ReadableOn(w.Colour), Greeting: w.Greeting, ClosedGreeting: w.ClosedGreeting,
-		HideClosed: w.HideClosed, DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, MessageLimit: w.MessageLimit,
-	}
+	return WidgetChanged{Type: "widget", Version: w.Version}
 }

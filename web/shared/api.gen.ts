@@ -1605,6 +1605,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who changed what of the set-up */
+        get: operations["setting-changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/changes/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who changed what of the set-up, as CSV */
+        get: operations["export-setting-changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setup/departments": {
         parameters: {
             query?: never;
@@ -1903,6 +1937,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/widget-choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What there is to choose among for a widget */
+        get: operations["widget-choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/widget-preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a design would look and speak */
+        post: operations["preview-widget"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setup/widgets": {
         parameters: {
             query?: never;
@@ -1912,9 +1980,180 @@ export interface paths {
         };
         /** The chats on sites, with their settings */
         get: operations["widgets"];
-        /** Change the chat on a site */
-        put: operations["save-widget"];
+        put?: never;
+        /** Make a widget that is not on pages yet */
+        post: operations["add-widget"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/widgets/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
         post?: never;
+        /** Take a widget out of use for good */
+        delete: operations["remove-widget"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/widgets/{key}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look for the snippet on a page */
+        post: operations["check-page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/widgets/{key}/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** QR code of a widget's own page, as PNG */
+        get: operations["widget-code"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/widgets/{key}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep a design that is not on pages yet */
+        put: operations["save-widget-draft"];
+        post?: never;
+        /** Forget a design that is not on pages yet */
+        delete: operations["drop-widget-draft"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/widgets/{key}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Designs of a widget that were on pages */
+        get: operations["widget-history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/widgets/{key}/installation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What puts a widget on a site */
+        get: operations["widget-installation"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/widgets/{key}/mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mail the snippet to whoever keeps the site */
+        post: operations["mail-snippet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/widgets/{key}/publish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a design on the pages */
+        post: operations["publish-widget"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/widgets/{key}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a former design back on the pages */
+        post: operations["restore-widget"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/widgets/{key}/switch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a widget off all pages, or put it back */
+        post: operations["switch-widget"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2107,6 +2346,9 @@ export interface components {
             hideClosed: boolean;
             invitation?: components["schemas"]["InvitationView"];
             key: string;
+            /** @description That it speaks to this visitor */
+            language: string;
+            looks: components["schemas"]["LooksView"];
             /** Format: int64 */
             messageLimit: number;
             now: components["schemas"]["WidgetState"];
@@ -2117,6 +2359,10 @@ export interface components {
              * @enum {string}
              */
             reachBy: "email" | "phone" | "either";
+            /** @description Of the panel, by the names of its variables */
+            style: {
+                [key: string]: string;
+            };
             /** @description After a chat, if not the usual one */
             surveyQuestion?: string;
             /** @description After a rating, if not the usual one */
@@ -2126,6 +2372,10 @@ export interface components {
             token?: string;
             /** @description Whether files can be sent */
             visitorFiles: boolean;
+            /** @description What the launcher says, and what the panel says in the place of its usual texts, by key */
+            words: {
+                [key: string]: string;
+            };
         };
         "Answer-reviewRequest": {
             words: string;
@@ -2296,6 +2546,37 @@ export interface components {
             link?: string;
             price?: components["schemas"]["SaleView"];
             title: string;
+        };
+        ChangePage: {
+            changes: components["schemas"]["ChangeView"][];
+            /** @description Of things that there are */
+            kinds: string[];
+            /** @description There are earlier ones */
+            more: boolean;
+        };
+        ChangeView: {
+            /** @enum {string} */
+            act: "made" | "changed" | "removed";
+            /** Format: date-time */
+            at: string;
+            /** @description Name of who did it; empty for a command, or Stoop itself */
+            by: string;
+            byId?: string;
+            /** Format: int64 */
+            id: number;
+            /** @description Of thing, such as widget or department */
+            kind: string;
+            /** @description Of the thing, as it was called */
+            name: string;
+            /** @description What differs, at most 200 parts */
+            parts: components["schemas"]["ChangedPart"][];
+            thingId: string;
+        };
+        ChangedPart: {
+            after?: string;
+            before?: string;
+            /** @description Where it stands in the thing, with points between */
+            path: string;
         };
         ChatFigures: {
             /** Format: int64 */
@@ -2540,6 +2821,9 @@ export interface components {
              * @description The owner's work after the end counts until then
              */
             wrapUntil?: string;
+        };
+        "Check-pageRequest": {
+            address: string;
         };
         Choice: {
             /** @description Not in use any more; chats of the past name it */
@@ -2816,6 +3100,93 @@ export interface components {
             /** @description By its hours */
             open: boolean;
         };
+        Design: {
+            /**
+             * Format: int64
+             * @description Of chats that no department has yet
+             */
+            answerTargetSeconds: number;
+            /** @description Before a message, while nobody is */
+            closedGreeting: string;
+            /** @description Like #9c3f27 */
+            colour: string;
+            /** @enum {string} */
+            corner: "left" | "right";
+            /** @description Ids of those whom its chats may go to; empty for all */
+            departments: string[];
+            /** @description The team sees what a visitor is typing; the visitor is told so */
+            draftsSeen: boolean;
+            /** @description What is asked before a chat */
+            form: components["schemas"]["Field"][];
+            /**
+             * Format: int64
+             * @description After which a waiting visitor who left is missed
+             */
+            goneSeconds: number;
+            /** @description Before a chat, while somebody is in */
+            greeting: string;
+            /** @description The launcher is not shown while nobody is in */
+            hideClosed: boolean;
+            /** @description Patterns of pages on which it is not */
+            hideOn: string[];
+            /** @description Outside of these hours it is closed, whoever is in */
+            hoursId?: string;
+            /** @description Spoken to visitors; the first is that of the texts above, and spoken to whoever speaks none of them */
+            languages: string[];
+            looks: components["schemas"]["Looks"];
+            /**
+             * Format: int64
+             * @description Longest message, in characters
+             */
+            messageLimit: number;
+            /** @description For the team */
+            name: string;
+            /**
+             * @description What a message needs
+             * @enum {string}
+             */
+            reachBy: "email" | "phone" | "either";
+            /** @description Patterns of pages on which it is shown; empty for all */
+            showOn: string[];
+            /** @description Addresses of the sites that may carry it */
+            sites: string[];
+            survey: components["schemas"]["Survey"];
+            /** @description By language: texts in the place of the usual ones, and translations */
+            texts: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** @description What the launcher says */
+            title: string;
+            /** @description Visitors are not invited */
+            uninvited: boolean;
+            /** @description Visitors may send files */
+            visitorFiles: boolean;
+        };
+        DesignInLanguage: {
+            design: components["schemas"]["Design"];
+            key?: string;
+            /** @description Empty for its first */
+            language?: string;
+            /** @description An address, to learn whether it would show there */
+            page?: string;
+        };
+        DesignPreview: {
+            /** @description Colours that do not stand out enough */
+            contrasts: components["schemas"]["Poor"][];
+            /** @description By language: the keys of its own texts that are not translated */
+            missing: {
+                [key: string]: string[];
+            };
+            /** @description Its own texts, which want a translation into each language */
+            own: components["schemas"]["Own"][];
+            /** @description Whether it would show on the page that was asked for */
+            shows?: boolean;
+            widget: components["schemas"]["WidgetView"];
+            /** @description What keeps it from being published */
+            wrong: components["schemas"]["Wrong"][];
+        };
         Desk: {
             /** @description The line: what waits for my departments, and my own */
             chats: components["schemas"]["ChatView"][];
@@ -2926,6 +3297,19 @@ export interface components {
             tags: string[];
             /** @description Its summary, or else the last words */
             words: string;
+        };
+        Edited: {
+            design: components["schemas"]["Design"];
+            /**
+             * Format: int64
+             * @description Version of the draft, as it was read; 0 for none
+             */
+            draft: number;
+            /**
+             * Format: int64
+             * @description Of the widget, as it was read
+             */
+            version: number;
         };
         EventView: {
             /** Format: date-time */
@@ -3087,10 +3471,14 @@ export interface components {
             words: string;
         };
         Field: {
+            error?: string;
+            kind: string;
             label: string;
-            /** @description Stable, for programs */
             name: string;
-            value: string;
+            options?: string[];
+            pattern?: string;
+            required?: boolean;
+            showIf?: components["schemas"]["ShowIf"];
         };
         FieldSeen: {
             label: string;
@@ -3107,6 +3495,7 @@ export interface components {
             options?: components["schemas"]["OptionView"][];
             pattern?: string;
             required: boolean;
+            showIf?: components["schemas"]["ShowIf"];
         };
         Figures: {
             /**
@@ -3161,6 +3550,12 @@ export interface components {
             voice?: boolean;
             /** Format: int64 */
             width?: number;
+        };
+        Finding: {
+            /** @enum {string} */
+            code: "right" | "missing" | "commented" | "twice" | "no-key" | "other-key" | "other-server" | "mixed" | "blocked" | "other-site" | "hidden" | "off" | "inert" | "status" | "not-html" | "elsewhere" | "unreachable" | "private" | "too-large" | "wrong-address" | "certificate" | "scripted";
+            /** @description The key, address or directive that it is about */
+            what?: string;
         };
         FloorDepartment: {
             /**
@@ -3440,6 +3835,18 @@ export interface components {
             /** @description What could not be read, one sentence each */
             leftOut: string[];
         };
+        Installation: {
+            /** @description Page of its own */
+            link: string;
+            /** @description Whether mail can be sent */
+            mails: boolean;
+            /** @description Directives for a site that has a content security policy */
+            policy: string[];
+            /** @description Goes before the closing body tag of each page */
+            snippet: string;
+            /** @description A link that opens the chat in a window beside the page */
+            window: string;
+        };
         InterestRules: {
             /** Format: int64 */
             basket: number;
@@ -3564,6 +3971,10 @@ export interface components {
             /** Format: int64 */
             stays: number;
         };
+        Link: {
+            label: string;
+            url: string;
+        };
         Loading: {
             /** Format: int64 */
             done: number;
@@ -3612,10 +4023,56 @@ export interface components {
             /** @enum {string} */
             visits?: "any" | "first" | "later";
         };
+        Looked: {
+            /** @description Where the redirects ended */
+            address: string;
+            findings: components["schemas"]["Finding"][];
+        };
         Looking: {
             name: string;
             number: string;
             token: string;
+        };
+        Looks: {
+            /**
+             * Format: int64
+             * @description From that side of the page, in pixels
+             */
+            distance: number;
+            /** @description The operator's photo or initials are shown */
+            faces: boolean;
+            /**
+             * @description In the launcher
+             * @enum {string}
+             */
+            icon: "none" | "speech" | "question" | "buoy";
+            /** @description At the foot of the panel, such as social pages */
+            links: components["schemas"]["Link"][];
+            /**
+             * @description Of the launcher
+             * @enum {string}
+             */
+            size: "small" | "usual" | "large";
+            /** @description What its styles are made of, by name */
+            variables: {
+                [key: string]: string;
+            };
+        };
+        LooksView: {
+            /**
+             * Format: int64
+             * @description From its side of the page, in pixels
+             */
+            distance: number;
+            faces: boolean;
+            /** @description The path of an SVG of 16 by 16; empty for none */
+            icon: string;
+            links: components["schemas"]["Link"][];
+            /** @enum {string} */
+            size: "small" | "usual" | "large";
+        };
+        "Mail-snippetRequest": {
+            to: string;
         };
         "Mail-transcriptRequest": {
             to: string;
@@ -3658,6 +4115,11 @@ export interface components {
         NewSiteKey: {
             id: string;
             secret: string;
+        };
+        NewWidget: {
+            name: string;
+            /** @description Address of the site */
+            site: string;
         };
         OpenGuest: {
             guest: components["schemas"]["GuestView"];
@@ -3786,6 +4248,15 @@ export interface components {
             label: string;
             value: string;
         };
+        Own: {
+            key: string;
+            /**
+             * Format: int64
+             * @description Characters of a translation
+             */
+            most: number;
+            text: string;
+        };
         PastVisit: {
             /**
              * Format: int64
@@ -3888,6 +4359,16 @@ export interface components {
             seenAt: string;
             userAgent: string;
             visitorId: string;
+        };
+        Poor: {
+            field: string;
+            /** @description The nearest colour that would do */
+            mend: string;
+            /**
+             * Format: double
+             * @description Of contrast, as it is now
+             */
+            ratio: number;
         };
         Preferences: {
             aboutOpen?: boolean;
@@ -4049,11 +4530,17 @@ export interface components {
                 [key: string]: string;
             };
         };
+        RecordField: {
+            label: string;
+            /** @description Stable, for programs */
+            name: string;
+            value: string;
+        };
         RecordView: {
             /** @description Found by an email that is not verified */
             claimed?: boolean;
             /** @description Those that the admin chose, in their order */
-            fields: components["schemas"]["Field"][];
+            fields: components["schemas"]["RecordField"][];
             /** @description Where the whole record is read */
             link?: string;
             name?: string;
@@ -4173,6 +4660,12 @@ export interface components {
              */
             sold: number;
             wait: components["schemas"]["Times"];
+        };
+        "Restore-widgetRequest": {
+            /** Format: int64 */
+            former: number;
+            /** Format: int64 */
+            version: number;
         };
         Result: {
             name: string;
@@ -4473,6 +4966,10 @@ export interface components {
             /** Format: date-time */
             startsAt: string;
         };
+        ShowIf: {
+            field: string;
+            is: string[];
+        };
         SiteDataView: {
             /** @description That signed tokens must be for */
             audience: string;
@@ -4759,6 +5256,11 @@ export interface components {
             rating?: number;
             words?: string;
         };
+        "Switch-widgetRequest": {
+            off: boolean;
+            /** Format: int64 */
+            version: number;
+        };
         TagBody: {
             on: boolean;
             tag: string;
@@ -4903,6 +5405,20 @@ export interface components {
             type: "typing";
             typing: boolean;
         };
+        UsualText: {
+            key: string;
+            /** @description By language */
+            texts: {
+                [key: string]: string;
+            };
+        };
+        Variable: {
+            /** @description What it is for */
+            about: string;
+            name: string;
+            /** @description What it is when nothing is said */
+            usual: string;
+        };
         View: {
             /** Format: int64 */
             attended: number;
@@ -4988,50 +5504,56 @@ export interface components {
             contactId?: string;
         };
         WidgetChanged: {
-            closedGreeting: string;
-            colour: string;
-            draftsSeen: boolean;
-            greeting: string;
-            hideClosed: boolean;
-            /** Format: int64 */
-            messageLimit: number;
-            /** @description Text colour with enough contrast on the colour */
-            onColour: string;
-            title: string;
             /** @enum {string} */
             type: "widget";
-            visitorFiles: boolean;
+            /** Format: int64 */
+            version: number;
         };
-        WidgetSettings: {
-            /** @description Before a message, while nobody is */
-            closedGreeting: string;
-            /** @description The team sees what a visitor is typing; the visitor is told so */
-            draftsSeen: boolean;
-            /** @description Before a chat, while somebody is in */
-            greeting: string;
-            hideClosed: boolean;
-            /** @description Patterns of pages on which it is not */
-            hideOn: string[];
-            key: string;
+        WidgetChoices: {
+            /** @description Paths of SVGs of 16 by 16, by name */
+            icons: {
+                [key: string]: string;
+            };
+            languages: string[];
+            texts: components["schemas"]["UsualText"][];
+            variables: components["schemas"]["Variable"][];
+        };
+        WidgetDraft: {
+            /** Format: date-time */
+            at: string;
+            /** @description Name of who saved it last */
+            by: string;
+            design: components["schemas"]["Design"];
             /**
              * Format: int64
-             * @description Longest message, in characters
+             * @description Version of the widget that it was begun on
              */
-            messageLimit: number;
-            name: string;
-            /** @description Patterns of pages on which it is shown; empty for all */
-            showOn: string[];
-            sites: string[];
-            survey: components["schemas"]["Survey"];
-            /** @description What the launcher says */
-            title: string;
+            over: number;
             /**
              * Format: int64
-             * @description As it was read: saving refuses to overwrite a colleague's change
+             * @description Of the draft
              */
             version: number;
-            /** @description Visitors may send files */
-            visitorFiles: boolean;
+        };
+        WidgetSettings: {
+            design: components["schemas"]["Design"];
+            draft?: components["schemas"]["WidgetDraft"];
+            /**
+             * Format: date-time
+             * @description When the first real page carried it
+             */
+            firstSeen?: string;
+            id: string;
+            key: string;
+            /** @description Pages may not carry it: never published, or switched off */
+            off: boolean;
+            /** @description It was on pages once */
+            published: boolean;
+            /**
+             * Format: int64
+             * @description As it was read: publishing refuses to overwrite a colleague's change
+             */
+            version: number;
         };
         WidgetState: {
             /** @description First names of the operators who can answer now */
@@ -5045,6 +5567,21 @@ export interface components {
             state: "open" | "busy" | "closed";
             /** @enum {string} */
             type: "state";
+        };
+        WidgetVersion: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** @description Which parts differ from the version before, by their names */
+            changed: string[];
+            design: components["schemas"]["Design"];
+            /**
+             * Format: int64
+             * @description The earlier version that it brought back
+             */
+            restores?: number;
+            /** Format: int64 */
+            version: number;
         };
         WidgetView: {
             /** @description Visitors can look up a booking of theirs */
@@ -5064,6 +5601,9 @@ export interface components {
             /** @description Whether the launcher is hidden while nobody is in */
             hideClosed: boolean;
             key: string;
+            /** @description That it speaks to this visitor */
+            language: string;
+            looks: components["schemas"]["LooksView"];
             /** Format: int64 */
             messageLimit: number;
             now: components["schemas"]["WidgetState"];
@@ -5074,6 +5614,10 @@ export interface components {
              * @enum {string}
              */
             reachBy: "email" | "phone" | "either";
+            /** @description Of the panel, by the names of its variables */
+            style: {
+                [key: string]: string;
+            };
             /** @description After a chat, if not the usual one */
             surveyQuestion?: string;
             /** @description After a rating, if not the usual one */
@@ -5081,6 +5625,10 @@ export interface components {
             title: string;
             /** @description Whether files can be sent */
             visitorFiles: boolean;
+            /** @description What the launcher says, and what the panel says in the place of its usual texts, by key */
+            words: {
+                [key: string]: string;
+            };
         };
         Words: {
             /** @description Made by the sender; sending again under the same id changes nothing */
@@ -15103,6 +15651,196 @@ export interface operations {
             };
         };
     };
+    "setting-changes": {
+        parameters: {
+            query?: {
+                kind?: string;
+                thing?: string;
+                /** @description Id of an operator */
+                by?: string;
+                /** @description RFC 3339 */
+                from?: string;
+                /** @description RFC 3339 */
+                to?: string;
+                /** @description An id, for the page behind it */
+                before?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangePage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "export-setting-changes": {
+        parameters: {
+            query?: {
+                kind?: string;
+                thing?: string;
+                /** @description Id of an operator */
+                by?: string;
+                /** @description RFC 3339 */
+                from?: string;
+                /** @description RFC 3339 */
+                to?: string;
+                /** @description An id, for the page behind it */
+                before?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     departments: {
         parameters: {
             query?: never;
@@ -17313,6 +18051,176 @@ export interface operations {
             };
         };
     };
+    "widget-choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WidgetChoices"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "preview-widget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DesignInLanguage"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignPreview"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     widgets: {
         parameters: {
             query?: never;
@@ -17396,7 +18304,7 @@ export interface operations {
             };
         };
     };
-    "save-widget": {
+    "add-widget": {
         parameters: {
             query?: never;
             header?: never;
@@ -17405,7 +18313,963 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WidgetSettings"];
+                "application/json": components["schemas"]["NewWidget"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WidgetSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "remove-widget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "check-page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Check-pageRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Looked"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "widget-code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-widget-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Edited"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WidgetDraft"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "drop-widget-draft": {
+        parameters: {
+            query: {
+                version: number;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "widget-history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WidgetVersion"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "widget-installation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Installation"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "mail-snippet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mail-snippetRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "publish-widget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Edited"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WidgetSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-widget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Restore-widgetRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WidgetSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "switch-widget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Switch-widgetRequest"];
             };
         };
         responses: {

@@ -1,4 +1,4 @@
-import { plural, t } from "@lingui/core/macro";
+import { t } from "@lingui/core/macro";
 
 import { locale } from "./speak";
 
@@ -64,9 +64,9 @@ export function sameDay(a: string | number, b: string | number, timeZone = zone)
 /** Names a time to come the way people do: the hour today, the weekday within a week, else the date. */
 export function whenNext(at: string, now: number, timeZone = zone): string {
   const clock = timeOfDay(at, timeZone);
-  if (sameDay(at, now, timeZone)) return t`at ${clock}`;
+  if (sameDay(at, now, timeZone)) return t({ id: "time.at", message: `at ${clock}` });
   const day = dayNext(at, now, timeZone);
-  return t`${day} at ${clock}`;
+  return t({ id: "time.dayAt", message: `${day} at ${clock}` });
 }
 
 /** Names the day of a time to come: the weekday within a week, else the date. */
@@ -78,9 +78,10 @@ export function dayNext(at: string, now: number, timeZone = zone): string {
 
 /** Names a wait in words that promise no more than anybody can keep. */
 export function aboutMinutes(seconds: number): string {
-  if (seconds <= 60) return t`about a minute`;
-  if (seconds > 60 * 60) return t`more than an hour`;
-  return plural(Math.ceil(seconds / 60), { one: "about # minute", other: "about # minutes" });
+  if (seconds <= 60) return t({ id: "time.minute", message: `about a minute` });
+  if (seconds > 60 * 60) return t({ id: "time.hour", message: `more than an hour` });
+  const minutes = Math.ceil(seconds / 60);
+  return t({ id: "time.minutes", message: `about ${minutes} minutes` });
 }
 
 /** Puts parts into one phrase: all of them, or any. */
@@ -108,21 +109,4 @@ export function initials(name: string): string {
   const words = name.trim().split(/\s+/).filter(Boolean);
   const letters = [words[0], words.length > 1 ? words.at(-1) : undefined].map((w) => (w ? [...w][0] : ""));
   return letters.join("").toUpperCase() || "?";
-}
-
-/** Says how the team stands, for visitors: who is in, or when somebody is. */
-export function teamNow(now: { state: string; in: readonly string[]; opensAt?: string }, at: number): string {
-  if (now.state === "closed") {
-    if (!now.opensAt) return t`Nobody is in right now`;
-    const opens = whenNext(now.opensAt, at);
-    return t`Closed, back ${opens}`;
-  }
-  const [first, second] = now.in;
-  const busy = now.state === "busy";
-  if (!first) return busy ? t`The team is in, all busy` : t`The team is in`;
-  if (!second) return busy ? t`${first} is in, all busy` : t`${first} is in`;
-  if (now.in.length === 2)
-    return busy ? t`${first} and ${second} are in, all busy` : t`${first} and ${second} are in`;
-  const others = now.in.length - 1;
-  return busy ? t`${first} and ${others} others are in, all busy` : t`${first} and ${others} others are in`;
 }

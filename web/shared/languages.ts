@@ -11,11 +11,17 @@ export const languages: readonly { code: "en" | "de"; name: string }[] = [
  */
 export const madeUp: readonly string[] = ["en-XA", "ar-XB"];
 
-/** All languages that there is a catalogue for. */
-export const shipped: string[] = [...languages.map((l) => l.code), ...madeUp];
+/** All languages that there is a catalogue of the console for. */
+export const consoles: string[] = [...languages.map((l) => l.code), ...madeUp];
+
+/** The languages that the chat speaks to visitors. */
+export const visitors: string[] = ["en", "de", "da", "fr", "es", ...madeUp];
 
 /** Returns the language to speak: the first wish that there is a catalogue for, or English. */
-export function spoken(wishes: readonly (string | null | undefined)[]): string {
+export function spoken(
+  wishes: readonly (string | null | undefined)[],
+  shipped: readonly string[] = consoles,
+): string {
   for (const wish of wishes) {
     if (!wish) continue;
     if (shipped.includes(wish)) return wish;

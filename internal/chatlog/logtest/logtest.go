@@ -12,6 +12,7 @@ import (
 
 	"stoop/core/access"
 	"stoop/core/chat"
+	"stoop/core/widget"
 	"stoop/internal/chatlog"
 	"stoop/internal/people/register"
 	"stoop/internal/setup/settings"
@@ -30,7 +31,7 @@ func New(t *testing.T) Room {
 	t.Helper()
 	r := Room{Store: testpg.Open(t), Widget: uuid.NewString(), Maren: uuid.NewString(), Idris: uuid.NewString()}
 	set := settings.On(r.Store)
-	require.NoError(t, set.SaveWidget(t.Context(), settings.Widget{ID: r.Widget, Key: "ferry", Name: "Site", Title: "Ask", Sites: []string{}, Colour: "#9c3f27", Corner: "right", MessageLimit: 2000, AnswerTargetSeconds: 60}))
+	require.NoError(t, set.SaveWidget(t.Context(), settings.Widget{ID: r.Widget, Key: "ferry", Design: widget.Design{Name: "Site", Title: "Ask", Sites: []string{}, Colour: "#9c3f27", Corner: "right", MessageLimit: 2000, AnswerTargetSeconds: 60}}))
 	for id, name := range map[string]string{r.Maren: "Maren Holt", r.Idris: "Idris Vane"} {
 		require.NoError(t, set.AddOperator(t.Context(), settings.Operator{ID: id, Email: name + "@example.com", Name: name, Role: access.Operator, PasswordHash: "-"}))
 	}

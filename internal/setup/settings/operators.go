@@ -53,7 +53,7 @@ func (s Tables) AddOperator(ctx context.Context, o Operator) error {
 	if o.Languages == nil {
 		o.Languages = []string{}
 	}
-	return s.DB.WithContext(ctx).Create(&o).Error
+	return s.ChangeSettings(ctx, func(tx *gorm.DB) error { return tx.Create(&o).Error })
 }
 
 // SaveOperator stores a member of the team, like SaveHours, with the departments they belong

@@ -4,9 +4,9 @@ import (
 	"time"
 
 	"stoop/core/access"
-	"stoop/core/form"
 	"stoop/core/hours"
 	"stoop/core/routing"
+	"stoop/core/widget"
 )
 
 // Operator is a person of the team.
@@ -28,42 +28,16 @@ type Operator struct {
 
 // Widget is the chat as it stands on a site.
 type Widget struct {
-	ID                  string
-	Key                 string
-	Name                string
-	Title               string
-	Colour              string
-	Corner              string
-	Sites               []string `gorm:"serializer:json"` // origins that may carry it
-	MessageLimit        int
-	AnswerTargetSeconds int
-	CreatedAt           time.Time
+	ID        string
+	Key       string
+	CreatedAt time.Time
+	Version   int64 `gorm:"default:1"`
 
-	Departments []string  `gorm:"serializer:json"` // ids; none: all
-	Form        form.Form `gorm:"serializer:json"` // before a chat
-	ReachBy     string    `gorm:"default:email"`   // what a message needs: email, phone or either
-	GoneSeconds int       `gorm:"default:60"`      // after which a waiting visitor who left is missed
-	Version     int64     `gorm:"default:1"`
+	widget.Design // as it was published
 
-	Greeting       string // before a chat, while somebody is in
-	ClosedGreeting string // before a message, while nobody is
-	HideClosed     bool   // the launcher is not shown then
-
-	DraftsSeen   bool // the team sees what is being typed, and the visitor is told so
-	VisitorFiles bool // visitors may send files
-
-	ShowOn []string `gorm:"serializer:json"` // patterns of pages; none: everywhere
-	HideOn []string `gorm:"serializer:json"`
-
-	Survey Survey `gorm:"serializer:json"`
-}
-
-// Survey is what visitors of a widget are asked after a chat.
-type Survey struct {
-	On            bool   `json:"on"`
-	Question      string `json:"question" doc:"Empty for the usual one, in the visitor's language"`
-	WordsQuestion string `json:"wordsQuestion" doc:"Empty for the usual one, in the visitor's language"`
-	ByMail        bool   `json:"byMail" doc:"Who gave an address and said nothing gets a link by email"`
+	Off       bool // pages may not carry it: never published, or switched off
+	RemovedAt *time.Time
+	FirstSeen *time.Time // when the first real page carried it
 }
 
 // Hours are a named schedule.
@@ -141,10 +115,4 @@ type Rule struct {
 	OperatorID   string
 	AccountOwner bool
 	Priority     int
-}
-
-// DefaultForm is what a new widget asks before a chat.
-var DefaultForm = form.Form{
-	{Name: form.NameField, Kind: form.Text, Label: "Your name"},
-	{Name: form.EmailField, Kind: form.Email, Label: "Email"},
 }

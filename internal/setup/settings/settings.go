@@ -115,11 +115,12 @@ func (cache *Cache) Read(ctx context.Context) (*Settings, error) {
 	for _, o := range team {
 		s.Operators[o.ID] = o
 	}
-	widgets, err := cache.Tables.Widgets(ctx)
+	widgets, err := cache.Tables.AllWidgets(ctx)
 	if err != nil {
 		return nil, err
 	}
 	for _, w := range widgets {
+		w.Off = w.Off || w.RemovedAt != nil // chats that are under way go on
 		s.Widgets[w.ID] = w
 	}
 	all, err := cache.Tables.AllDepartments(ctx)
@@ -174,6 +175,46 @@ func (s *Settings) Open(d Department, at time.Time) bool {
 	}
 	h, ok := s.Hours[*d.HoursID]
 	return ok && h.Schedule().Open(at)
+}
+
+// WidgetOpen reports whether a widget is open by its own hours.
+func (s *Settings) WidgetOpen(w Widget, at time.Time) bool {
+	if w.HoursID == nil {
+		return true
+	}
+	h, ok := s.Hours[*w.HoursID]
+	return ok && h.Schedule().Open(at)
+}
+
+// WidgetOpensAt returns when some departments open next within a widget's own hours, or
+// nil when they are open now or never will be.
+func (s *Settings) WidgetOpensAt(w Widget, departments []string, now time.Time) *time.Time {
+	if w.HoursID == nil {
+		return s.OpensAt(departments, now)
+	}
+	// Each closing of one may lead to an opening of the other, a few times at most.
+	at, moved := now, false
+	for range 20 {
+		own, ok := s.Hours[*w.HoursID].Schedule().NextOpening(at)
+		if !ok {
+			return nil
+		}
+		if own.After(at) {
+			at, moved = own, true
+		}
+		theirs := s.OpensAt(departments, at)
+		if theirs == nil {
+			if !moved || s.AllShut(departments, at) {
+				return nil
+			}
+			return &at
+		}
+		at, moved = *theirs, true
+		if s.WidgetOpen(w, at) {
+			return &at
+		}
+	}
+	return nil
 }
 
 // OpensAt returns when the first of some departments opens by its hours, or
@@ -375,7 +416,7 @@ func find[T any](ctx context.Context, cache *Cache, look func(*Settings) (T, boo
 
 // Form returns a widget's form with the departments that can be chosen now.
 func (s *Settings) Form(w Widget) form.Form {
-	fields := slices.Clone(w.Form)
+	fields := append(form.Form{}, w.Form...)
 	for i := range fields {
 		if fields[i].Kind == form.Department {
 			fields[i].Options = s.DepartmentsOf(w)

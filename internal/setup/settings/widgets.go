@@ -1,17 +1,15 @@
 package settings
 
 import (
-	"stoop/core/form"
-	"stoop/core/visit"
-	"stoop/core/widget"
-
 	"context"
 	"errors"
 	"slices"
+	"time"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
+	"stoop/core/widget"
 	"stoop/internal/store"
 )
 
@@ -48,58 +46,60 @@ func (cache *Cache) WidgetByKey(ctx context.Context, key string) (Widget, error)
 	return w, err
 }
 
-// Widgets returns all widgets.
+// Widgets returns all widgets that are not removed.
 func (s Tables) Widgets(ctx context.Context) ([]Widget, error) {
 	var list []Widget
+	err := s.DB.WithContext(ctx).Where("removed_at is null").Order("created_at, id").Find(&list).Error
+	for i := range list {
+		list[i].Tidy()
+	}
+	return list, err
+}
+
+// AllWidgets returns the removed ones too: old chats name them.
+func (s Tables) AllWidgets(ctx context.Context) ([]Widget, error) {
+	var list []Widget
 	err := s.DB.WithContext(ctx).Order("created_at, id").Find(&list).Error
+	for i := range list {
+		list[i].Tidy()
+	}
 	return list, err
 }
 
 // WidgetByKey returns the widget with a public key.
 func (s Tables) WidgetByKey(ctx context.Context, key string) (Widget, error) {
 	var w Widget
-	err := s.DB.WithContext(ctx).Where("key = ?", key).Take(&w).Error
+	err := s.DB.WithContext(ctx).Where("key = ? and removed_at is null", key).Take(&w).Error
+	w.Tidy()
 	return w, store.NotFound(err)
 }
 
 // SaveWidget stores a widget under its key, making it if it is not there.
 func (s Tables) SaveWidget(ctx context.Context, w Widget) error {
-	if w.Departments == nil {
-		w.Departments = []string{}
-	}
 	if w.Form == nil {
-		w.Form = DefaultForm
+		w.Form = widget.New("", nil).Form
 	}
-	if w.ShowOn == nil {
-		w.ShowOn = []string{}
-	}
-	if w.HideOn == nil {
-		w.HideOn = []string{}
-	}
-	return s.DB.WithContext(ctx).Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "key"}}, UpdateAll: true}).Create(&w).Error
+	w.Tidy()
+	return s.ChangeSettings(ctx, func(tx *gorm.DB) error {
+		return tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "key"}}, UpdateAll: true}).Create(&w).Error
+	})
 }
 
 // ChangeWidget replaces a widget that has still the version which was read.
 func (s Tables) ChangeWidget(ctx context.Context, w Widget) (Widget, error) {
-	err := s.ChangeSettings(ctx, func(tx *gorm.DB) error {
-		return store.SaveRow(tx, &w, w.ID, w.Version, func(next int64) { w.Version = next }, "widgets_key_key")
-	})
+	err := s.ChangeSettings(ctx, func(tx *gorm.DB) error { return changeWidget(tx, &w) })
 	return w, err
 }
 
-// Shows reports whether the widget is shown on a page.
-func (w Widget) Shows(page string) bool {
-	return (len(w.ShowOn) == 0 || visit.MatchesAny(w.ShowOn, page)) && !visit.MatchesAny(w.HideOn, page)
+func changeWidget(tx *gorm.DB, w *Widget) error {
+	return store.SaveRow(tx, w, w.ID, w.Version, func(next int64) { w.Version = next }, "widgets_key_key")
 }
 
-// Check returns what is wrong with a widget.
-func (w Widget) Check() []form.Wrong {
-	wrong := widget.Widget{Name: w.Name, Title: w.Title, Colour: w.Colour, Sites: w.Sites, ReachBy: w.ReachBy, MessageLimit: w.MessageLimit, Form: w.Form}.Check()
-	if words := visit.CheckPatterns(w.ShowOn); words != "" {
-		wrong = append(wrong, form.Wrong{Field: "showOn", Words: words})
+// SeenFirst notes that the first real page carries a widget.
+func (s Tables) SeenFirst(ctx context.Context, id string, at time.Time) error {
+	done := s.DB.WithContext(ctx).Exec("update widgets set first_seen = ? where id = ? and first_seen is null", at, id)
+	if done.Error != nil || done.RowsAffected == 0 {
+		return done.Error
 	}
-	if words := visit.CheckPatterns(w.HideOn); words != "" {
-		wrong = append(wrong, form.Wrong{Field: "hideOn", Words: words})
-	}
-	return wrong
+	return s.Notify(ctx, store.SettingsChanged)
 }

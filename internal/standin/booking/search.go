@@ -27,7 +27,7 @@ func (s *System) record(c *Customer) outside.Record {
 			next = fmt.Sprintf("%s to %s, %s (%s)", leg.From, leg.To, leg.Departs.In(s.Zone).Format("2 Jan 15:04"), b.Number)
 		}
 	}
-	return outside.Record{ID: c.ID, Name: c.Name, Link: s.Records + "/customers/" + c.ID, Fields: []outside.Field{
+	return outside.Record{ID: c.ID, Name: c.Name, Link: s.Records + "/customers/" + c.ID, Fields: []outside.RecordField{
 		{Name: "customer", Label: "Customer", Value: c.ID},
 		{Name: "tier", Label: "Tier", Value: c.Tier},
 		{Name: "bookings", Label: "Bookings", Value: strconv.Itoa(bookings)},

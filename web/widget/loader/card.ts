@@ -1,5 +1,4 @@
-import german from "../../locales/loader/more.de.json";
-import english from "../../locales/loader/more.en.json";
+import { fill } from "../stands";
 import type { Host, Invitation } from "./host";
 
 const margin = 12;
@@ -10,7 +9,6 @@ export class Card {
   private invitation: Invitation | undefined;
   /** The invitation has been in sight. */
   private seen = false;
-  private readonly words: typeof english;
   /** Answered here: the server may say it once more before it has heard. */
   private readonly done = new Set<string>();
 
@@ -19,7 +17,6 @@ export class Card {
     /** The visitor wants to talk, or the invitation opens the panel by itself. */
     private readonly accept: (invitation: Invitation, byHand: boolean) => void,
   ) {
-    this.words = host.inGerman ? german : english;
     const sheet = new CSSStyleSheet();
     sheet.replaceSync(
       `.card{position:fixed;z-index:2147482999;bottom:76px;max-width:min(340px,calc(100% - 32px));padding:14px 16px;background:#fff;color:#241b16;border-radius:8px;border:1px solid #b9a994;box-shadow:0 6px 24px rgba(30,20,14,.22);font-size:16px;line-height:1.4}` +
@@ -59,11 +56,11 @@ export class Card {
     face.setAttribute("aria-hidden", "true");
     who.append(face, [invitation.name, invitation.department].filter(Boolean).join(", "));
     this.show(
-      this.words.invitation.replace("{name}", invitation.name),
+      fill(this.words("name"), invitation.name),
       invitation.text,
       who,
-      [this.words.yes, () => this.say("accepted")],
-      [this.words.no, () => this.say("dismissed")],
+      [this.words("yes"), () => this.say("accepted")],
+      [this.words("no"), () => this.say("dismissed")],
     );
   }
 
@@ -76,12 +73,16 @@ export class Card {
       if (yes) this.host.pulse();
     };
     this.show(
-      this.words.privacy,
+      this.words("privacy"),
       text,
       undefined,
-      [this.words.allow, decide(true)],
-      [this.words.refuse, decide(false)],
+      [this.words("allow"), decide(true)],
+      [this.words("refuse"), decide(false)],
     );
+  }
+
+  private words(key: string): string {
+    return this.host.widget.words[`card.${key}`] ?? "";
   }
 
   private show(

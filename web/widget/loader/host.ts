@@ -1,11 +1,6 @@
 // What the loader and the rest of our code on a site's page have in common.
 
-/** How the team stands. */
-export interface State {
-  state: string;
-  in: string[];
-  opensAt?: string;
-}
+import type { State } from "../stands";
 
 /** What a page knows of its widget. */
 export interface Widget {
@@ -13,6 +8,10 @@ export interface Widget {
   colour: string;
   onColour: string;
   corner: "left" | "right";
+  /** What it says in the language that it speaks here. */
+  language: string;
+  words: Record<string, string>;
+  looks: { distance: number; size: string; icon: string };
   now: State;
   hideClosed: boolean;
   /** Not shown on this page. */
@@ -46,7 +45,6 @@ export interface Host {
   side: "left" | "right";
   /** How far from that side, as a CSS length. */
   distance: string;
-  inGerman: boolean;
   widget: Widget;
   root: ShadowRoot;
   button: HTMLButtonElement;

@@ -2,33 +2,9 @@
 // shows the launcher and brings in the rest (more.ts) when that is needed. It must
 // stay small and must not touch the page's own styles or scripts.
 
-import english from "../../locales/loader/en.json";
-import german from "../../locales/loader/de.json";
 import { uuid } from "../../shared/uuid";
-import type { Changed, Host, Invitation, More, State, Widget } from "./host";
-
-// The first of the visitor's languages that there are words for, as in the panel.
-const inGerman = /^de/.test(navigator.languages.find((l) => /^(de|en)\b/.test(l)) ?? "");
-const words: Record<string, string> = inGerman ? german : english;
-
-// Says a text in the visitor's language; what stands in braces is filled in, in order.
-function say(text: keyof typeof english, ...values: (string | number)[]): string {
-  let at = 0;
-  return (words[text] ?? english[text]).replace(/\{\w+\}/g, () => String(values[at++]));
-}
-
-// How the team stands, in a line.
-function stands({ state, in: names, opensAt }: State): string {
-  if (state === "closed") {
-    if (!opensAt) return say("leave");
-    const when = { weekday: "short", hour: "2-digit", minute: "2-digit" } as const;
-    return say("back", new Date(opensAt).toLocaleString(say("locale"), when));
-  }
-  const busy = state === "busy" ? "Busy" : "";
-  const [first = "", second = ""] = names;
-  if (names.length > 2) return say(`many${busy}`, first, names.length - 1);
-  return names.length > 1 ? say(`two${busy}`, first, second) : say(`one${busy}`, first);
-}
+import { stands, type State } from "../stands";
+import type { Changed, Host, Invitation, More, Widget } from "./host";
 
 const script = document.currentScript as HTMLScriptElement;
 const { dataset } = script;
@@ -95,6 +71,8 @@ function page() {
     title: document.title,
     referrer: document.referrer,
     language: navigator.language,
+    // The page's own language counts most: a Danish page is read in Danish.
+    speaks: [dataset.language, document.documentElement.lang, ...navigator.languages].join(),
     attended,
     idle: idle(),
     form,
@@ -176,28 +154,28 @@ function build(widget: Widget): void {
   set("font-family", getComputedStyle(document.body).fontFamily);
   const root = host.attachShadow({ mode: "open" });
   const sheet = new CSSStyleSheet();
-  const side = dataset.side === "left" || dataset.side === "right" ? dataset.side : widget.corner;
-  const far = side === "left" ? "right" : "left";
-  const distance = `${parseInt(dataset.distance ?? "") || 24}px`;
   // A flight of steps leads up to the launcher from the inner side.
-  const flip = side === "left" ? "transform:scaleX(-1);" : "";
   sheet.replaceSync(
     `*{box-sizing:border-box}` +
-      `.launch{position:fixed;z-index:2147483000;bottom:0;${side}:${distance};display:flex;align-items:stretch;flex-direction:row${flip && "-reverse"};border:0;padding:0;background:none;font:inherit;font-size:16px;line-height:1.3;cursor:pointer;text-align:left}` +
-      `.launch::before{content:"";width:43px;margin-inline-end:-1px;${flip}background:var(--site);clip-path:polygon(0 100%,0 75%,33% 75%,33% 50%,67% 50%,67% 25%,100% 25%,100% 100%)}` +
-      `.face{display:block;min-height:60px;padding:9px 20px 9px 14px;background:var(--site);color:var(--on-site);border-radius:6px 6px 0 0;border-top-${far}-radius:0}` +
-      `b{display:block;font-weight:650}small{font-size:14px}` +
+      `.launch{position:fixed;z-index:2147483000;bottom:0;left:var(--left);right:var(--right);display:flex;align-items:stretch;border:0;padding:0;background:none;font:inherit;font-size:var(--size);line-height:1.3;cursor:pointer;text-align:left}` +
+      `.launch::before{content:"";width:2.7em;margin-inline-end:-1px;background:var(--site);clip-path:polygon(0 100%,0 75%,33% 75%,33% 50%,67% 50%,67% 25%,100% 25%,100% 100%)}` +
+      `.face{display:block;min-height:3.75em;padding:.56em 1.25em .56em .875em;background:var(--site);color:var(--on-site);border-radius:0 6px 0 0}` +
+      `.left{flex-direction:row-reverse}.left::before{transform:scaleX(-1)}.left .face{border-radius:6px 0 0 0}` +
+      `svg{float:left;width:1.6em;height:2.5em;margin-inline-end:.6em;fill:none;stroke:currentColor;stroke-width:1.5}` +
+      `b{display:block;font-weight:650}small{font-size:.875em}` +
       `.launch:focus-visible .face{outline:3px solid #fff;outline-offset:-5px}.launch:hover .face{text-decoration:underline}` +
       `[hidden]{display:none!important}`,
   );
   root.adoptedStyleSheets = [sheet];
 
   const button = document.createElement("button");
-  button.className = "launch";
   button.setAttribute("aria-expanded", "false");
   const make = (name: string, to: HTMLElement) => to.appendChild(document.createElement(name));
   const face = make("span", button);
   face.className = "face";
+  const icon = face.appendChild(document.createElementNS("http://www.w3.org/2000/svg", "svg"));
+  icon.setAttribute("viewBox", "0 0 16 16");
+  const drawn = icon.appendChild(document.createElementNS(icon.namespaceURI, "path"));
   const title = make("b", face);
   const line = make("small", face);
   root.append(button);
@@ -207,21 +185,29 @@ function build(widget: Widget): void {
 
   function show(now: State, changed?: Changed): void {
     Object.assign(widget, changed, { now });
+    const { looks, corner } = widget;
+    const own = dataset.side;
+    shared.side = own === "left" || own === "right" ? own : corner;
+    shared.distance = `${parseInt(dataset.distance ?? "") || looks.distance}px`;
+    button.className = `launch ${shared.side}`;
+    for (const at of ["left", "right"]) set(`--${at}`, at === shared.side ? shared.distance : "auto");
+    set("--size", { small: "14px", large: "19px" }[looks.size] ?? "16px");
+    icon.style.display = looks.icon ? "" : "none";
+    drawn.setAttribute("d", looks.icon);
     title.textContent = widget.title;
     set("--site", widget.colour);
     set("--on-site", widget.onColour);
     set("display", widget.hidden && !remember("chat") ? "none" : "block");
     button.style.display = now.state === "closed" && widget.hideClosed && !remember("chat") ? "none" : "";
-    line.textContent = stands(now);
+    line.textContent = stands(widget.words, now);
   }
 
   const shared: Host = {
     key,
     origin,
     path,
-    side,
-    distance,
-    inGerman,
+    side: "right",
+    distance: "",
     widget,
     root,
     button,
@@ -272,10 +258,16 @@ function build(widget: Widget): void {
       show(state);
       if (more) tell((m) => m.now(state));
     },
-    (changed) => {
-      show(widget.now, changed);
-      if (more) tell((m) => m.changed());
-    },
+    // Not all open pages at once.
+    () =>
+      setTimeout(
+        () =>
+          void pulse().then((fresh) => {
+            learn(fresh);
+            if (more) tell((m) => m.changed());
+          }),
+        Math.random() * 3000,
+      ),
     invited,
     () => void pulse().then(learn),
   );
@@ -310,7 +302,7 @@ function build(widget: Widget): void {
 // stream: browsers allow few connections to one server, over all tabs.
 function follow(
   learn: (state: State) => void,
-  change: (changed: Changed) => void,
+  change: () => void,
   invited: (invitation?: Invitation) => void,
   again: () => void,
 ): void {
@@ -325,7 +317,7 @@ function follow(
     stream.onmessage = (event) => {
       const data = JSON.parse(event.data).push?.pub?.data;
       if (data?.type === "state") learn(data);
-      if (data?.type === "widget") change(data);
+      if (data?.type === "widget") change();
       if (data?.type === "invited") invited(data.invitation);
     };
   };

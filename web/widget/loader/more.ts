@@ -2,21 +2,19 @@
 // panel in its frame, invitations, the question for consent, and the interface for
 // the site's own scripts.
 
-import german from "../../locales/loader/more.de.json";
-import english from "../../locales/loader/more.en.json";
+import { fill } from "../stands";
 import { Card } from "./card";
 import type { Host, Invitation, More } from "./host";
 import { Interface } from "./interface";
 
 /** Begins the rest. */
 export function start(host: Host): More {
-  const { origin, key, root, button, remember, side, distance } = host;
-  const words = host.inGerman ? german : english;
+  const { origin, key, root, button, remember } = host;
   const sheet = new CSSStyleSheet();
   sheet.replaceSync(
-    `iframe{position:fixed;z-index:2147483001;bottom:0;${side}:${distance};width:380px;height:min(640px,calc(100% - 24px));border:0;border-radius:8px 8px 0 0;box-shadow:0 6px 24px rgba(30,20,14,.26);background:#fff;color-scheme:light}` +
+    `iframe{position:fixed;z-index:2147483001;bottom:0;left:var(--left);right:var(--right);width:380px;height:min(640px,calc(100% - 24px));border:0;border-radius:8px 8px 0 0;box-shadow:0 6px 24px rgba(30,20,14,.26);background:#fff;color-scheme:light}` +
       `@media(max-width:520px),(max-height:420px){iframe{inset:0;width:100%;height:100%;border-radius:0}}` +
-      `mark{position:absolute;top:-12px;${side}:10px;padding:3px 9px;border-radius:99px;background:#241b16;color:#fff;font-size:14px;font-weight:650;border:2px solid #fff}`,
+      `.left mark{left:10px}.right mark{right:10px}mark{position:absolute;top:-12px;padding:3px 9px;border-radius:99px;background:#241b16;color:#fff;font-size:14px;font-weight:650;border:2px solid #fff}`,
   );
   root.adoptedStyleSheets = [...root.adoptedStyleSheets, sheet];
 
@@ -37,7 +35,7 @@ export function start(host: Host): More {
     if (frame) return;
     frame = document.createElement("iframe");
     frame.title = host.widget.title;
-    frame.src = `${origin}/panel/${encodeURIComponent(key)}`;
+    frame.src = `${origin}/panel/${encodeURIComponent(key)}?language=${host.widget.language}`;
     frame.hidden = true;
     root.append(frame);
   }
@@ -127,7 +125,7 @@ export function start(host: Host): More {
     } else if (data.kind === "unread") {
       const count = data.count ?? 0;
       unread.hidden = count === 0;
-      unread.textContent = count > 0 ? words.unread.replace("{count}", String(count)) : "";
+      unread.textContent = count > 0 ? fill(host.widget.words.unread, count) : "";
     } else if (data.kind === "card") {
       scripts.tell("card", data.card);
     } else if (data.kind === "said") {

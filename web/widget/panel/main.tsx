@@ -1,15 +1,13 @@
 import "./panel.css";
 
-import { i18n } from "@lingui/core";
 import { createRoot } from "react-dom/client";
 
-import { spoken } from "../../shared/languages";
-import { sayProblemsBy } from "../../shared/problem";
-import { speak } from "../../shared/speak";
+import { spoken, visitors } from "../../shared/languages";
 import { keepElsewhere, storageLasts } from "../../shared/storage";
 import { confide, framed, listenToHost, tellHost } from "./host";
 import { Panel } from "./panel";
 import { PanelStore } from "./store";
+import { speaks } from "./speaks";
 
 const key = decodeURIComponent(location.pathname.split("/")[2] ?? "");
 // A page that does not answer carries an old snippet, or none.
@@ -37,27 +35,13 @@ function kept(): Promise<boolean> {
   });
 }
 
-/** Speaks the visitor's language, if there are words for it. */
-async function speaks(): Promise<void> {
-  const asked = new URLSearchParams(location.search).get("language");
-  const language = spoken([asked, ...navigator.languages]);
-  const { messages } = await import(`../../locales/panel/${language}.po`);
-  speak(language, messages);
-  // In English the server says them itself.
-  if (language !== "en") void problems(language);
-}
+// What the page asks for counts more than the browser.
+const wishes = [new URLSearchParams(location.search).get("language") ?? "", ...navigator.languages];
 
-async function problems(language: string): Promise<void> {
-  const [{ visitorProblem, visitorField }, { messages }] = await Promise.all([
-    import("../../shared/visitor-problems"),
-    import(`../../locales/problems/${language}.po`),
-  ]);
-  i18n.load(language, messages);
-  sayProblemsBy(visitorProblem, visitorField);
-}
-
-void Promise.all([kept(), speaks()]).then(([lasts]) => {
-  const store = new PanelStore(key, lasts);
+void Promise.all([kept(), speaks(spoken(wishes, visitors))]).then(async ([lasts]) => {
+  // Within the editor of a widget it shows what the editor says.
+  const Store = key === "preview" ? (await import("./preview/store")).PreviewStore : PanelStore;
+  const store = new Store(key, lasts, wishes);
   const root = document.getElementById("panel");
   if (root) createRoot(root).render(<Panel store={store} />);
   void store.begin();

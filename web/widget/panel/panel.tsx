@@ -9,7 +9,8 @@ import {
   type CSSProperties,
 } from "react";
 
-import { initials, teamNow } from "../../shared/format";
+import { initials } from "../../shared/format";
+import { stands } from "../stands";
 import { framed, listenToHost, tellHost } from "./host";
 import { StartForm } from "./start-form";
 import type { PanelStore } from "./store";
@@ -99,11 +100,13 @@ export function Panel({ store }: { store: PanelStore }) {
     );
   }
   const owner = chat?.ownerName ?? "";
-  const colours = (widget ? { "--site": widget.colour, "--on-site": widget.onColour } : {}) as CSSProperties;
+  const colours = (
+    widget ? { "--site": widget.colour, "--on-site": widget.onColour, ...widget.style } : {}
+  ) as CSSProperties;
   return (
     <div className={framed ? "panel" : "panel page"} ref={root} style={colours}>
       <header>
-        {owner && open ? (
+        {owner && open && widget?.looks.faces ? (
           <span className="face" aria-hidden="true">
             {initials(owner)}
           </span>
@@ -111,7 +114,7 @@ export function Panel({ store }: { store: PanelStore }) {
         <div className="who">
           <h1>{owner && open ? owner : (widget?.title ?? "")}</h1>
           <p>
-            {!widget ? texts.connecting : owner && open ? widget.title : teamNow(widget.now, store.now())}
+            {!widget ? texts.connecting : owner && open ? widget.title : stands(widget.words, widget.now)}
           </p>
         </div>
         {open && !chat.message ? (
@@ -147,6 +150,15 @@ export function Panel({ store }: { store: PanelStore }) {
           {form ? <Lookup store={store} look={setLooking} /> : <Talking store={store} state={state} />}
         </Suspense>
       )}
+      {form && widget?.looks.links.length ? (
+        <p className="links">
+          {widget.looks.links.map((link) => (
+            <a key={link.url} href={link.url} target="_blank" rel="noopener noreferrer">
+              {link.label}
+            </a>
+          ))}
+        </p>
+      ) : null}
     </div>
   );
 }

@@ -1,8 +1,9 @@
-import { useRef, useState, type FormEvent } from "react";
+import { useEffect, useRef, useState, type FormEvent } from "react";
 
 import { characters, whenNext } from "../../shared/format";
 import { keepJSON, keptJSON } from "../../shared/storage";
 import type { FieldView, WidgetView } from "../../shared/types";
+import { asked as askedWith } from "./asked";
 import { Counter } from "./counter";
 import { Field, missing } from "./field";
 import { startKey, type StartDraft } from "./drafts";
@@ -29,11 +30,22 @@ export function StartForm({ store, state, message, look }: Props) {
   const [wrong, setWrong] = useState<Record<string, string>>(state.wrong);
   const [all, setAll] = useState(false);
   const form = useRef<HTMLFormElement>(null);
+  // What reads patterns is large: it comes while the form is filled in, and if it does
+  // not, the server's word comes after.
+  const fits = useRef<(pattern: string, answer: string) => boolean>(() => true);
+  const patterned = widget?.form.some((f) => f.pattern) === true;
+  useEffect(() => {
+    if (!patterned) return;
+    import("../../shared/patterns").then(
+      ({ matches }) => (fits.current = matches),
+      () => undefined,
+    );
+  }, [patterned]);
   if (!widget) return null;
   const opensAt = state.mustLeave ? state.mustLeave.opensAt : widget.now.opensAt;
   const limit = widget.messageLimit;
   const invitation = message ? undefined : state.invitation;
-  const asked = askedFields(widget, all ? [] : state.known);
+  const asked = askedFields(widget, draft, all ? [] : state.known);
   const fields = message
     ? messageFields(widget)
     : invitation
@@ -52,7 +64,12 @@ export function StartForm({ store, state, message, look }: Props) {
     event.preventDefault();
     const found: Record<string, string> = {};
     for (const field of fields) {
-      const words = missing(field, valueOf(draft, field));
+      const value = valueOf(draft, field).trim();
+      const words =
+        missing(field, value) ??
+        (value && field.pattern && !fits.current(field.pattern, value)
+          ? field.error || texts.start.pattern
+          : undefined);
       if (words) found[field.name] = words;
     }
     if (!draft.text.trim()) found.text = texts.start.empty;
@@ -137,8 +154,8 @@ export function StartForm({ store, state, message, look }: Props) {
 }
 
 /** What is left to ask somebody of whom something is known. */
-function askedFields(widget: WidgetView, known: string[]): FieldView[] {
-  return widget.form.filter(
+function askedFields(widget: WidgetView, draft: StartDraft, known: string[]): FieldView[] {
+  return askedWith(widget.form, (f) => valueOf(draft, f)).filter(
     (f) => !known.includes(f.name) || f.kind === "consent" || f.kind === "department",
   );
 }

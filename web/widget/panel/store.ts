@@ -14,6 +14,7 @@ import type {
   WidgetView,
 } from "../../shared/types";
 import { admit } from "./admission";
+import { speaksAs } from "./speaks";
 import { draftKey, startKey, type StartDraft } from "./drafts";
 import { framed, tellHost, type Invitation } from "./host";
 import { atFirst, type PanelState } from "./state";
@@ -58,6 +59,7 @@ export class PanelStore {
   constructor(
     readonly key: string,
     readonly lasts = true,
+    private readonly wishes: readonly string[] = [],
   ) {
     this.tokenKey = `stoop.${key}.token`;
     this.outbox = new Outbox(
@@ -99,7 +101,8 @@ export class PanelStore {
     let admission: Admission;
     try {
       const back = new URLSearchParams(location.search).get("back") ?? "";
-      admission = await admit(this.key, kept(this.tokenKey) ?? "", back);
+      admission = await admit(this.key, kept(this.tokenKey) ?? "", back, this.wishes);
+      await speaksAs(admission.widget);
     } catch (error) {
       if (!mayRetry(error)) {
         this.set({ broken: wordsFor(error) });
@@ -354,10 +357,8 @@ export class PanelStore {
         if (this.state.widget) this.set({ widget: { ...this.state.widget, now: message } });
         return;
       case "widget":
-        if (this.state.widget) {
-          const { type, ...changed } = message;
-          if (type) this.set({ widget: { ...this.state.widget, ...changed } });
-        }
+        // Asked for anew, in the visitor's language; not by all panels at once.
+        setTimeout(() => void this.begin(), Math.random() * againAfter);
         return;
       case "wait":
         if (this.state.chat?.id === message.chatId)
@@ -428,7 +429,7 @@ export class PanelStore {
     this.set({});
   }
 
-  private set(change: Partial<PanelState>): void {
+  protected set(change: Partial<PanelState>): void {
     this.state = { ...this.state, ...change };
     for (const listener of this.listeners) listener();
   }

@@ -1,224 +1,269 @@
-import { plural, t } from "@lingui/core/macro";
+import { t } from "@lingui/core/macro";
 
 /** All words that a visitor reads, in one place; each is said in the language that is spoken then. */
 export const texts = {
   start: {
     get name() {
-      return t`Your name`;
+      return t({ id: "start.name", message: `Your name` });
     },
     get email() {
-      return t`Email`;
+      return t({ id: "start.email", message: `Email` });
     },
     get optional() {
-      return t`optional`;
+      return t({ id: "start.optional", message: `optional` });
     },
     get question() {
-      return t`Your question`;
+      return t({ id: "start.question", message: `Your question` });
     },
-    answer: (name: string) => t`Write to ${name}`,
+    answer: (name: string) => t({ id: "start.answer", message: `Write to ${name}` }),
     get send() {
-      return t`Start chat`;
+      return t({ id: "start.send", message: `Start chat` });
     },
     get empty() {
-      return t`Write your question first.`;
+      return t({ id: "start.empty", message: `Write your question first.` });
     },
     get fill() {
-      return t`Please fill this in.`;
+      return t({ id: "start.fill", message: `Please fill this in.` });
     },
     get agree() {
-      return t`We need your agreement to go on.`;
+      return t({ id: "start.agree", message: `We need your agreement to go on.` });
+    },
+    get pattern() {
+      return t({ id: "start.pattern", message: `This does not look right.` });
     },
     get choose() {
-      return t`Choose`;
+      return t({ id: "start.choose", message: `Choose` });
     },
     get look() {
-      return t`My booking`;
+      return t({ id: "start.look", message: `My booking` });
     },
-    writingAs: (who: string) => t`Writing as ${who}.`,
+    writingAs: (who: string) => t({ id: "start.writingAs", message: `Writing as ${who}.` }),
     get change() {
-      return t`Change`;
+      return t({ id: "start.change", message: `Change` });
     },
   },
   message: {
     get closed() {
-      return t`Nobody is here to answer right now.`;
+      return t({ id: "message.closed", message: `Nobody is here to answer right now.` });
     },
-    opens: (when: string) => t`We are back ${when}.`,
+    opens: (when: string) => t({ id: "message.opens", message: `We are back ${when}.` }),
     get leave() {
-      return t`Leave us your question and we will reply as soon as we can.`;
+      return t({
+        id: "message.leave",
+        message: `Leave us your question and we will reply as soon as we can.`,
+      });
     },
     get instead() {
-      return t`Leave a message instead`;
+      return t({ id: "message.instead", message: `Leave a message instead` });
     },
     get email() {
-      return t`Your email, for our reply`;
+      return t({ id: "message.email", message: `Your email, for our reply` });
     },
     get phone() {
-      return t`Your phone number, for our reply`;
+      return t({ id: "message.phone", message: `Your phone number, for our reply` });
     },
     get either() {
-      return t`One of the two is enough.`;
+      return t({ id: "message.either", message: `One of the two is enough.` });
     },
     get send() {
-      return t`Leave message`;
+      return t({ id: "message.send", message: `Leave message` });
     },
     get back() {
-      return t`Keep waiting`;
+      return t({ id: "message.back", message: `Keep waiting` });
     },
     kept: (email: string) =>
       email
-        ? t`Your message is saved. We will reply here and to ${email}.`
-        : t`Your message is saved. We will reply here or call you.`,
+        ? t({ id: "message.kept", message: `Your message is saved. We will reply here and to ${email}.` })
+        : t({ id: "message.keptPhone", message: `Your message is saved. We will reply here or call you.` }),
     get answered() {
-      return t`This is the reply to your message. You can write back here.`;
+      return t({
+        id: "message.answered",
+        message: `This is the reply to your message. You can write back here.`,
+      });
     },
   },
   get waiting() {
-    return t`Thanks, we have your question. Someone from our team will answer here.`;
+    return t({
+      id: "waiting",
+      message: `Thanks, we have your question. Someone from our team will answer here.`,
+    });
   },
   get waitingNobody() {
-    return t`Thanks, we have your question, but nobody is here right now.`;
+    return t({
+      id: "waitingNobody",
+      message: `Thanks, we have your question, but nobody is here right now.`,
+    });
   },
-  place: (n: number) => (n === 1 ? t`You are next.` : t`You are number ${n} in the queue.`),
-  estimate: (words: string) => t`Estimated wait: ${words}.`,
+  place: (n: number) =>
+    n === 1
+      ? t({ id: "placeNext", message: `You are next.` })
+      : t({ id: "place", message: `You are number ${n} in the queue.` }),
+  estimate: (words: string) => t({ id: "estimate", message: `Estimated wait: ${words}.` }),
   get waitingFor() {
-    return t`Waiting for`;
+    return t({ id: "waitingFor", message: `Waiting for` });
   },
   get stay() {
-    return t`You can keep browsing; the chat stays with you.`;
+    return t({ id: "stay", message: `You can keep browsing; the chat stays with you.` });
   },
   get stayHere() {
-    return t`Please stay on this page: your browser does not let us keep the chat for the next one.`;
+    return t({
+      id: "stayHere",
+      message: `Please stay on this page: your browser does not let us keep the chat for the next one.`,
+    });
   },
-  joined: (name: string) => t`${name} joined the chat`,
-  handedOn: (name: string) => t`${name} has taken over and can see everything you wrote`,
-  colleague: (name: string) => t`${name} joined the chat`,
-  colleagueLeft: (name: string) => t`${name} left the chat`,
+  joined: (name: string) => t({ id: "joined", message: `${name} joined the chat` }),
+  handedOn: (name: string) =>
+    t({ id: "handedOn", message: `${name} has taken over and can see everything you wrote` }),
+  colleague: (name: string) => t({ id: "colleague", message: `${name} joined the chat` }),
+  colleagueLeft: (name: string) => t({ id: "colleagueLeft", message: `${name} left the chat` }),
   get putBack() {
-    return t`You are back in the queue and keep your place. You will not need to repeat anything.`;
+    return t({
+      id: "putBack",
+      message: `You are back in the queue and keep your place. You will not need to repeat anything.`,
+    });
   },
   get closedMeanwhile() {
-    return t`We have closed for now. Your question is saved as a message.`;
+    return t({
+      id: "closedMeanwhile",
+      message: `We have closed for now. Your question is saved as a message.`,
+    });
   },
   get missed() {
-    return t`You were away for a while, so this chat ended. You can start another one at any time.`;
+    return t({
+      id: "missed",
+      message: `You were away for a while, so this chat ended. You can start another one at any time.`,
+    });
   },
-  typing: (name: string) => t`${name} is typing`,
+  typing: (name: string) => t({ id: "typing", message: `${name} is typing` }),
   get you() {
-    return t`You`;
+    return t({ id: "you", message: `You` });
   },
   get team() {
-    return t`Team`;
+    return t({ id: "team", message: `Team` });
   },
-  write: (name: string) => (name ? t`Write to ${name}` : t`Write a message`),
+  write: (name: string) =>
+    name ? t({ id: "writeTo", message: `Write to ${name}` }) : t({ id: "write", message: `Write a message` }),
   get send() {
-    return t`Send`;
+    return t({ id: "send", message: `Send` });
   },
   get draftsSeen() {
-    return t`Our team can see what you type before you send it.`;
+    return t({ id: "draftsSeen", message: `Our team can see what you type before you send it.` });
   },
-  left: (n: number) => plural(n, { one: "# character left", other: "# characters left" }),
-  over: (n: number) => plural(n, { one: "# character too many", other: "# characters too many" }),
+  left: (n: number) => t({ id: "left", message: `Characters left: ${n}` }),
+  over: (n: number) => t({ id: "over", message: `Characters too many: ${n}` }),
   get receipts() {
-    return { sending: t`Sending`, sent: t`Sent`, waiting: t`Sent`, delivered: t`Sent`, seen: t`Seen` };
+    const sent = t({ id: "receipts.sent", message: `Sent` });
+    return {
+      sending: t({ id: "receipts.sending", message: `Sending` }),
+      sent,
+      waiting: sent,
+      delivered: sent,
+      seen: t({ id: "receipts.seen", message: `Seen` }),
+    };
   },
   get notSent() {
-    return t`Not sent.`;
+    return t({ id: "notSent", message: `Not sent.` });
   },
   get edit() {
-    return t`Edit and resend`;
+    return t({ id: "edit", message: `Edit and resend` });
   },
   get attach() {
-    return t`Send a file`;
+    return t({ id: "attach", message: `Send a file` });
   },
   file: {
     get refuse() {
-      return t`No, thank you`;
+      return t({ id: "file.refuse", message: `No, thank you` });
     },
     get refused() {
-      return t`You declined this file.`;
+      return t({ id: "file.refused", message: `You declined this file.` });
     },
     get open() {
-      return t`Open`;
+      return t({ id: "file.open", message: `Open` });
     },
     get gone() {
-      return t`This file is no longer available.`;
+      return t({ id: "file.gone", message: `This file is no longer available.` });
     },
     get voice() {
-      return t`Voice message`;
+      return t({ id: "file.voice", message: `Voice message` });
     },
     get cancel() {
-      return t`Cancel`;
+      return t({ id: "file.cancel", message: `Cancel` });
     },
     get again() {
-      return t`Try again`;
+      return t({ id: "file.again", message: `Try again` });
     },
     get leave() {
-      return t`Remove`;
+      return t({ id: "file.leave", message: `Remove` });
     },
-    sending: (name: string) => t`Sending ${name}`,
+    sending: (name: string) => t({ id: "file.sending", message: `Sending ${name}` }),
   },
   change: {
     get correct() {
-      return t`Edit`;
+      return t({ id: "change.correct", message: `Edit` });
     },
     get withdraw() {
-      return t`Delete`;
+      return t({ id: "change.withdraw", message: `Delete` });
     },
     get corrected() {
-      return t`edited`;
+      return t({ id: "change.corrected", message: `edited` });
     },
     get withdrawn() {
-      return t`deleted`;
+      return t({ id: "change.withdrawn", message: `deleted` });
     },
     get save() {
-      return t`Save`;
+      return t({ id: "change.save", message: `Save` });
     },
     get cancel() {
-      return t`Cancel`;
+      return t({ id: "change.cancel", message: `Cancel` });
     },
     get label() {
-      return t`Edit your message`;
+      return t({ id: "change.label", message: `Edit your message` });
     },
   },
   get reminded() {
-    return t`Are you still there? This chat will end soon if we do not hear from you.`;
+    return t({
+      id: "reminded",
+      message: `Are you still there? This chat will end soon if we do not hear from you.`,
+    });
   },
   get silent() {
-    return t`This chat ended because we did not hear from you. You can start another one at any time.`;
+    return t({
+      id: "silent",
+      message: `This chat ended because we did not hear from you. You can start another one at any time.`,
+    });
   },
   get end() {
-    return t`End chat`;
+    return t({ id: "end", message: `End chat` });
   },
   get endAsk() {
-    return t`End this chat?`;
+    return t({ id: "endAsk", message: `End this chat?` });
   },
   get endYes() {
-    return t`End chat`;
+    return t({ id: "endYes", message: `End chat` });
   },
   get endNo() {
-    return t`Keep chat open`;
+    return t({ id: "endNo", message: `Keep chat open` });
   },
-  ended: (time: string) => t`Chat ended at ${time}.`,
+  ended: (time: string) => t({ id: "ended", message: `Chat ended at ${time}.` }),
   get another() {
-    return t`Start another chat`;
+    return t({ id: "another", message: `Start another chat` });
   },
   get hide() {
-    return t`Hide the chat`;
+    return t({ id: "hide", message: `Hide the chat` });
   },
   get connecting() {
-    return t`Connecting`;
+    return t({ id: "connecting", message: `Connecting` });
   },
   get lost() {
-    return t`No connection. Trying again; what you write is saved.`;
+    return t({ id: "lost", message: `No connection. Trying again; what you write is saved.` });
   },
   get broken() {
-    return t`The chat could not be opened.`;
+    return t({ id: "broken", message: `The chat could not be opened.` });
   },
   get again() {
-    return t`Try again`;
+    return t({ id: "again", message: `Try again` });
   },
   get log() {
-    return t`Conversation`;
+    return t({ id: "log", message: `Conversation` });
   },
 };

@@ -36,7 +36,9 @@ export default function Card({ card, takes, inBasket, use }: Props) {
               use("basket").catch(() => setTook(false)); // it can be pressed again
             }}
           >
-            {there ? say(msg`In the basket`) : say(msg`Put in the basket`)}
+            {there
+              ? say(msg({ id: "booking.inBasket", message: `In the basket` }))
+              : say(msg({ id: "booking.put", message: `Put in the basket` }))}
           </button>
         ) : null}{" "}
         {card.link ? (
@@ -46,7 +48,7 @@ export default function Card({ card, takes, inBasket, use }: Props) {
             rel="noopener"
             onClick={() => void use("opened").catch(() => undefined)} // the page opens all the same
           >
-            {say(msg`Open`)}
+            {say(msg({ id: "booking.open", message: `Open` }))}
           </a>
         ) : null}
       </p>

@@ -35,7 +35,9 @@ export default function Lookup({ store, look: show }: Props) {
     event.preventDefault();
     if (busy) return;
     if (!number.trim() || !name.trim()) {
-      setTrouble(say(msg`Enter both, as they stand in your confirmation.`));
+      setTrouble(
+        say(msg({ id: "booking.both", message: `Enter both, as they stand in your confirmation.` })),
+      );
       return;
     }
     const mine = ++asked.current;
@@ -54,9 +56,9 @@ export default function Lookup({ store, look: show }: Props) {
   };
   return (
     <form className="start" onSubmit={submit} noValidate>
-      <b>{say(msg`Look up your booking`)}</b>
+      <b>{say(msg({ id: "booking.title", message: `Look up your booking` }))}</b>
       <label>
-        <span>{say(msg`Booking number`)}</span>
+        <span>{say(msg({ id: "booking.number", message: `Booking number` }))}</span>
         <input
           value={number}
           ref={first}
@@ -65,7 +67,7 @@ export default function Lookup({ store, look: show }: Props) {
         />
       </label>
       <label>
-        <span>{say(msg`Family name`)}</span>
+        <span>{say(msg({ id: "booking.name", message: `Family name` }))}</span>
         <input
           value={name}
           autoComplete="family-name"
@@ -78,10 +80,10 @@ export default function Lookup({ store, look: show }: Props) {
       </p>
       {found ? <Card card={found} takes={false} inBasket={false} use={() => Promise.resolve()} /> : null}
       <button className="go" disabled={busy}>
-        {say(msg`Find it`)}
+        {say(msg({ id: "booking.find", message: `Find it` }))}
       </button>
       <button className="plain" type="button" onClick={() => show(false)}>
-        {say(msg`Back to the chat`)}
+        {say(msg({ id: "booking.back", message: `Back to the chat` }))}
       </button>
     </form>
   );

@@ -22,7 +22,13 @@ interface Props {
   widget: WidgetView;
 }
 
-const ratings = [msg`Very poor`, msg`Poor`, msg`All right`, msg`Good`, msg`Very good`];
+const ratings = [
+  msg({ id: "survey.1", message: `Very poor` }),
+  msg({ id: "survey.2", message: `Poor` }),
+  msg({ id: "survey.3", message: `All right` }),
+  msg({ id: "survey.4", message: `Good` }),
+  msg({ id: "survey.5", message: `Very good` }),
+];
 
 /** Asks how a chat was. One click is enough; words may follow; doing nothing is fine. */
 export default function Survey({ store, chatId, said, widget }: Props) {
@@ -61,7 +67,9 @@ export default function Survey({ store, chatId, said, widget }: Props) {
   return (
     <form className="survey" onSubmit={submit}>
       <fieldset>
-        <legend dir="auto">{widget.surveyQuestion || say(msg`How was this chat?`)}</legend>
+        <legend dir="auto">
+          {widget.surveyQuestion || say(msg({ id: "survey.how", message: `How was this chat?` }))}
+        </legend>
         <div className="scale">
           {ratings.map((name, i) => (
             <button
@@ -83,7 +91,9 @@ export default function Survey({ store, chatId, said, widget }: Props) {
         <label className="words">
           <span dir="auto">
             {widget.surveyWordsQuestion ||
-              (rating < 3 ? say(msg`What should we do better?`) : say(msg`Anything you would like to add?`))}
+              (rating < 3
+                ? say(msg({ id: "survey.better", message: `What should we do better?` }))
+                : say(msg({ id: "survey.add", message: `Anything you would like to add?` })))}
           </span>
           <textarea
             rows={2}
@@ -97,7 +107,8 @@ export default function Survey({ store, chatId, said, widget }: Props) {
       <p className="wrong" role="alert">
         {trouble ? (
           <>
-            {trouble} <button className="link">{say(msg`Send again`)}</button>
+            {trouble}{" "}
+            <button className="link">{say(msg({ id: "survey.again", message: `Send again` }))}</button>
           </>
         ) : null}
       </p>
@@ -105,12 +116,14 @@ export default function Survey({ store, chatId, said, widget }: Props) {
         <p className="row" role="status">
           <span>
             {added
-              ? say(msg`Thank you. We have what you wrote.`)
+              ? say(msg({ id: "survey.thanksWords", message: `Thank you. We have what you wrote.` }))
               : stored.rating > 0
-                ? say(msg`Thank you.`)
+                ? say(msg({ id: "survey.thanks", message: `Thank you.` }))
                 : ""}
           </span>
-          {words.trim() && !added ? <button className="plain">{say(msg`Send your words`)}</button> : null}
+          {words.trim() && !added ? (
+            <button className="plain">{say(msg({ id: "survey.send", message: `Send your words` }))}</button>
+          ) : null}
         </p>
       ) : null}
     </form>

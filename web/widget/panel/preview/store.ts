@@ -1,0 +1,47 @@
+import { language } from "../../../shared/speak";
+import { speaksAs } from "../speaks";
+import { PanelStore } from "../store";
+import { stateIn, type PreviewMessage } from "./scene";
+
+/** Shows what an editor of the team says instead of a visitor's conversation. Nothing is sent. */
+export class PreviewStore extends PanelStore {
+  private newest = 0;
+
+  /** Listens to the page around, which is ours. */
+  override async begin(): Promise<void> {
+    addEventListener("message", (event: MessageEvent<PreviewMessage | null>) => {
+      const look = event.data?.stoopPreview;
+      if (event.origin !== location.origin || !look || look === "ready") return;
+      const mine = ++this.newest;
+      void speaksAs(look.widget).then(() => {
+        if (mine !== this.newest) return; // another one came while the words were on their way
+        const spoken = this.state.widget?.language === language();
+        this.set({ ...stateIn(look, Date.now()), refills: this.state.refills + (spoken ? 0 : 1) });
+      });
+    });
+    window.parent.postMessage({ stoopPreview: "ready" } satisfies PreviewMessage, location.origin);
+    await Promise.resolve();
+  }
+
+  override connect(): void {
+    // Nothing is sent from here.
+  }
+  override open(): void {
+    // A question typed into a preview goes nowhere.
+  }
+  override say(): void {
+    // Nor do words.
+  }
+  override onPage(): void {
+    // The page around is a drawing.
+  }
+  override onTeam(): void {
+    // The editor says who is in.
+  }
+  override onWidget(): void {
+    // And how the widget looks.
+  }
+  override onInvited(): void {
+    // The scene has it already.
+  }
+}
