@@ -62,6 +62,7 @@ const laterFiles = [
   "<rootDir>/console/words/hours.ts",
   "<rootDir>/console/words/problems.ts",
   "<rootDir>/console/words/sentences.ts",
+  "<rootDir>/console/words/settings.ts",
 ];
 
 export default defineConfig({

@@ -23,6 +23,7 @@ export default defineConfig({
     modulePreload: { polyfill: false },
     rolldownOptions: {
       input: ["widget/panel/index.html", "widget/panel/preview.html"],
-      output: { chunkFileNames: named("panel-assets") } },
+      output: { chunkFileNames: named("panel-assets") },
+    },
   },
 });

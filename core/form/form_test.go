@@ -1,6 +1,8 @@
 package form_test
 
 import (
+	"encoding/json"
+	"os"
 	"strings"
 	"testing"
 
@@ -52,15 +54,81 @@ func TestAnswersAreChecked(t *testing.T) {
 
 func TestWhoIsKnownIsNotAskedAgain(t *testing.T) {
 	f := form.Form{
-		{Name: "name", Kind: form.Text, Label: "Name", Required: true}, {Name: "email", Kind: form.Email, Label: "Email"},
-		{Name: "team", Kind: form.Department, Label: "Team"}, {Name: "agree", Kind: form.Consent, Label: "I agree", Required: true},
+		{Name: "name", Kind: form.Text, Label: "Name", Required: true}, {Name: "email", Kind: form.Email, Label: "Email", Required: true},
+		{Name: "team", Kind: form.Department, Label: "Team", Options: []string{"freight"}, Required: true}, {Name: "agree", Kind: form.Consent, Label: "I agree", Required: true},
 	}
-	var asked []string
-	for _, field := range f.Unknown(form.Answers{"name": "Wren", "team": "freight", "agree": "yes"}) {
-		asked = append(asked, field.Name)
+	known := form.Answers{"name": "Wren", "team": "freight", "agree": "yes"}
+	fields := func(wrong []form.Wrong) (names []string) {
+		for _, w := range wrong {
+			names = append(names, w.Field)
+		}
+		return names
 	}
-	require.Equal(t, []string{"email", "team", "agree"}, asked, "consent and the department are for this chat")
+	require.Equal(t, []string{"email", "team", "agree"}, fields(f.AnsweredAnew(nil, known)), "consent and the department are for this chat")
+	require.Empty(t, f.AnsweredAnew(form.Answers{"email": "wren@example.com", "team": "freight", "agree": "yes"}, known))
+	require.Equal(t, []string{"email"}, fields(f.AnsweredAnew(form.Answers{"email": "wren", "team": "freight", "agree": "yes"}, form.Answers{"name": "Wren", "email": "wren@example.com"})), "what is answered anew is checked")
 	require.Equal(t, form.Answers{"name": "Wren"}, f.Clean(form.Answers{"name": " Wren ", "hidden": "x", "email": " "}))
+}
+
+// One list for the server and for browsers, which read it too (web/shared/patterns.test.ts).
+func TestPatternsGiveOneVerdict(t *testing.T) {
+	var list []struct {
+		Pattern    string
+		Fits, Not  []string
+		Unreadable bool
+	}
+	read(t, "testdata/patterns.json", &list)
+	for _, c := range list {
+		require.Equal(t, c.Unreadable, form.CheckPattern(c.Pattern) != "", c.Pattern)
+		for _, answer := range c.Fits {
+			require.True(t, form.Matches(c.Pattern, answer), "%s on %q", c.Pattern, answer)
+		}
+		for _, answer := range c.Not {
+			require.False(t, form.Matches(c.Pattern, answer), "%s on %q", c.Pattern, answer)
+		}
+	}
+	require.NotEmpty(t, form.CheckPattern(strings.Repeat("a", 301)))
+}
+
+// The same for what is asked depending on other answers (web/widget/panel/asked.test.ts).
+func TestWhatIsAskedDependingOnAnswers(t *testing.T) {
+	var list struct {
+		Form  form.Form
+		Cases []struct {
+			Answers form.Answers
+			Asked   []string
+		}
+	}
+	read(t, "testdata/asked.json", &list)
+	for _, c := range list.Cases {
+		var names []string
+		for _, f := range list.Form.Asked(c.Answers) {
+			names = append(names, f.Name)
+		}
+		require.Equal(t, c.Asked, names, c.Answers)
+	}
+}
+
+func read(t *testing.T, path string, into any) {
+	t.Helper()
+	data, err := os.ReadFile(path)
+	require.NoError(t, err)
+	require.NoError(t, json.Unmarshal(data, into))
+}
+
+// What stands in a form's conditions must be there, and stand before.
+func TestWrongConditionsAreRefused(t *testing.T) {
+	topic := form.Field{Name: "topic", Kind: form.OneOf, Label: "About", Options: []string{"Booking", "Freight"}}
+	on := func(name string, is ...string) form.Field {
+		return form.Field{Name: "more", Kind: form.Text, Label: "More", ShowIf: &form.ShowIf{Field: name, Is: is}}
+	}
+	require.Empty(t, form.Form{topic, on("topic", "Booking")}.Check())
+	require.Empty(t, form.Form{topic, on("topic")}.Check())
+	for what, f := range map[string]form.Form{
+		"behind": {on("topic", "Booking"), topic}, "gone": {topic, on("subject")}, "itself": {topic, on("more")}, "no such option": {topic, on("topic", "Parking")},
+	} {
+		require.Len(t, f.Check(), 1, what)
+	}
 }
 
 func TestWrongFormsAreRefused(t *testing.T) {

@@ -63,6 +63,13 @@ export type HoursStatus = Schemas["HoursStatus"];
 export type BanView = Schemas["BanView"];
 export type DeskSettings = Schemas["DeskSettings"];
 export type WidgetSettings = Schemas["WidgetSettings"];
+export type WidgetDesign = Schemas["Design"];
+export type WidgetVersion = Schemas["WidgetVersion"];
+export type WidgetChoices = Schemas["WidgetChoices"];
+export type DesignPreview = Schemas["DesignPreview"];
+export type FormField = Schemas["Field"];
+export type Finding = Schemas["Finding"];
+export type ChangeView = Schemas["ChangeView"];
 
 export type GuestView = Schemas["GuestView"];
 export type SurveyView = Schemas["SurveyView"];

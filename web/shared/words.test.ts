@@ -1,6 +1,7 @@
 import { expect, it } from "vitest";
 
-import { aboutMinutes, characters, clock, initials, teamNow } from "./format";
+import { stands } from "../widget/stands";
+import { aboutMinutes, characters, clock, initials } from "./format";
 import { pieces } from "./words";
 
 const links = (text: string) =>
@@ -53,14 +54,24 @@ it("shows clocks, initials and who is in", () => {
   expect(initials("Maren Holt")).toBe("MH");
   expect(initials("Ærø")).toBe("Æ");
   expect(initials("")).toBe("?");
-  const at = Date.parse("2026-09-17T13:33:00Z");
-  expect(teamNow({ state: "closed", in: [] }, at)).toBe("Nobody is in right now");
-  expect(teamNow({ state: "closed", in: [], opensAt: "2026-09-21T06:00:00Z" }, at)).toMatch(
-    /^Closed, back Monday/,
-  );
-  expect(teamNow({ state: "open", in: ["Maren"] }, at)).toBe("Maren is in");
-  expect(teamNow({ state: "open", in: ["Maren", "Idris"] }, at)).toBe("Maren and Idris are in");
-  expect(teamNow({ state: "busy", in: ["Maren", "Idris", "Tove"] }, at)).toBe(
+});
+
+it("says who is in, in the words of the widget", () => {
+  const words = {
+    locale: "en-GB",
+    "stands.leave": "Leave a message",
+    "stands.back": "Back {when}",
+    "stands.none": "The team is in",
+    "stands.one": "{name} is in",
+    "stands.two": "{name} and {other} are in",
+    "stands.manyBusy": "{name} and {count} others are in, all busy",
+  };
+  expect(stands(words, { state: "closed", in: [] })).toBe("Leave a message");
+  expect(stands(words, { state: "closed", in: [], opensAt: "2026-09-21T06:00:00Z" })).toMatch(/^Back Mon/);
+  expect(stands(words, { state: "open", in: [] })).toBe("The team is in");
+  expect(stands(words, { state: "open", in: ["Maren"] })).toBe("Maren is in");
+  expect(stands(words, { state: "open", in: ["Maren", "Idris"] })).toBe("Maren and Idris are in");
+  expect(stands(words, { state: "busy", in: ["Maren", "Idris", "Tove"] })).toBe(
     "Maren and 2 others are in, all busy",
   );
 });

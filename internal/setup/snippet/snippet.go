@@ -138,8 +138,8 @@ func Look(page Page, want Wanted) []Finding {
 			add(Mixed, s.src.String())
 		}
 	}
-	for _, directive := range blocked(append(slices.Clone(page.Policies), on.policies...), page.URL, want.Base) {
-		add(Blocked, directive)
+	if lacking := blocked(append(slices.Clone(page.Policies), on.policies...), page.URL, want.Base); len(lacking) > 0 {
+		add(Blocked, strings.Join(lacking, "; "))
 	}
 	if site := page.URL.Scheme + "://" + page.URL.Host; !slices.Contains(want.Sites, site) {
 		add(OtherSite, site)

@@ -9,6 +9,8 @@ export interface Saving {
   busy: boolean;
   /** What is wrong as a whole; empty when nothing is, or when it stands at the fields. */
   trouble: string;
+  /** Something is wrong at a field. */
+  amiss: boolean;
   /** What is wrong at a field, or nothing. */
   wrongAt: (field: string) => string | undefined;
   /** Saves; what was typed stays when it fails. Returns whether it worked. */
@@ -50,5 +52,12 @@ export function useSaving(): Saving {
     setTrouble("");
     setFields({});
   }, []);
-  return { busy, trouble, wrongAt: (field) => fields[field], run, clear };
+  return {
+    busy,
+    trouble,
+    amiss: Object.keys(fields).length > 0,
+    wrongAt: (field) => fields[field],
+    run,
+    clear,
+  };
 }

@@ -9,6 +9,7 @@ import { Navigate, NavLink, Route, Routes, useLocation } from "react-router";
 import { useMe } from "../desk/provider";
 import { usePageTitle } from "../kit/page-title";
 import { BansPage } from "./bans";
+import { ChangesPage } from "./changes";
 import { DeskSettingsPage } from "./desk-settings";
 import { DepartmentsPage } from "./departments";
 import { HoursPage } from "./hours";
@@ -18,7 +19,7 @@ import { RulesPage } from "./rules";
 import { SiteDataPage } from "./site-data";
 import { SitePage } from "./site";
 import { TeamPage } from "./team";
-import { WidgetsPage } from "./widgets";
+import { WidgetsPage } from "./widgets/page";
 
 const sections = [
   { path: "departments", name: t`Departments`, leads: false },
@@ -31,6 +32,7 @@ const sections = [
   { path: "invitations", name: t`Invitations`, leads: false },
   { path: "site-data", name: t`Site data`, leads: false },
   { path: "retention", name: t`Retention`, leads: false },
+  { path: "changes", name: t`Changes`, leads: false },
   { path: "bans", name: t`Bans`, leads: true },
 ];
 
@@ -69,6 +71,7 @@ export default function SetupPage() {
             <Route path="site-data" element={<SiteDataPage />} />
             <Route path="retention" element={<RetentionPage />} />
             <Route path="widgets" element={<WidgetsPage />} />
+            <Route path="changes" element={<ChangesPage />} />
           </>
         ) : null}
         <Route path="*" element={<Navigate to={admin ? "/setup/departments" : "/setup/bans"} replace />} />
