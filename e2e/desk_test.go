@@ -306,9 +306,10 @@ func TestDraftsBySettingOfTheWidget(t *testing.T) {
 	maren.Find(".draft.typing :: half a thought")
 	ansel := w.Person(t).Desk(world.Email(4))
 	ansel.Open(w.OperatorNet.URL + "/setup/widgets")
+	ansel.Click(".parts button :: Chat")
 	ansel.Click(".tick :: Show the team what a visitor types")
-	ansel.Click("footer button :: Save")
-	ansel.See("#notistack-snackbar :: Kelpwick Ferries saved")
+	ansel.Click("footer button :: Publish")
+	ansel.See("#notistack-snackbar :: Kelpwick Ferries published")
 	visitor.Panel().Gone(".hint :: Our team can see what you type")
 	maren.Find(".draft :: this site does not show what visitors type")
 }

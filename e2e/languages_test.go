@@ -157,7 +157,7 @@ func TestGermanIsSpokenWhereItIsAskedFor(t *testing.T) {
 	maren.Find("h1 :: Pult")
 	require.Equal(t, "de", maren.JS(`document.documentElement.lang`))
 	wren := w.Person(t).Visit("/fares", world.Speaks("de-AT"))
-	wren.Until("the launcher speaks German", func() bool { return wren.LauncherText() == "Ask the ferry desk\nMaren ist da" })
+	wren.Until("the launcher speaks German", func() bool { return wren.LauncherText() == "Fragen Sie den Fährschalter\nMaren ist da" })
 	panel := wren.OpenChat()
 	panel.Find("button.go :: Chat beginnen")
 	panel.Type("textarea[name=text]", "Ist noch Platz?")

@@ -162,7 +162,7 @@ func TestAMessageLeftAndAnsweredByMail(t *testing.T) {
 func TestGreetingsAndHidingWhileClosed(t *testing.T) {
 	t.Parallel()
 	w := world.New(t)
-	require.NoError(t, w.Server.Store.DB.Exec("update widgets set greeting = 'Ask about any crossing.', closed_greeting = 'The desk sleeps.', hide_closed = true").Error)
+	require.NoError(t, w.Server.Store.DB.Exec("update widgets set greeting = 'Ask about any crossing.', closed_greeting = 'The desk sleeps.', hide_closed = true, version = version + 1").Error)
 	w.Server.Settings.Forget()
 	wren := w.Person(t).Visit("/fares")
 	shown := func() bool {

@@ -160,14 +160,15 @@ func TestAnOpenPageTakesNewWordsAndColours(t *testing.T) {
 	panel := page.OpenChat()
 	panel.Find("form.start")
 	ansel.Open(w.OperatorNet.URL + "/setup/widgets")
+	ansel.Click(".parts button :: Words")
 	write := func(label, text string) {
 		ansel.Click(".editor label :: " + label)
 		ansel.Chord(input.ControlLeft, input.KeyA)
 		require.NoError(t, ansel.InsertText(text))
 	}
 	write("Launcher text", "Ask the harbour")
-	write("While the team is open", "Good day.\nAsk about any crossing.")
-	ansel.Click("footer button :: Save")
+	write("Greeting while the team is open", "Good day.\nAsk about any crossing.")
+	ansel.Click("footer button :: Publish")
 	panel.Find("header h1 :: Ask the harbour")
 	page.Until("the launcher says so", func() bool { return strings.Contains(page.LauncherText(), "Ask the harbour") })
 	panel.Find("form.start .note :: Ask about any crossing.")

@@ -88,12 +88,12 @@ func TestOddMessages(t *testing.T) {
 		Object.getOwnPropertyDescriptor(HTMLTextAreaElement.prototype, "value").set.call(this, v);
 		this.dispatchEvent(new Event("input", { bubbles: true })); }`, huge)
 	require.NoError(t, err)
-	panel.Find(".counter.over :: 98,000 characters too many")
+	panel.Find(".counter.over :: Characters too many: 98000")
 	require.NoError(t, panel.Find(".composer textarea").Type(input.Enter))
 	require.Equal(t, "100000", panel.JS(`document.querySelector(".composer textarea").value.length`))
 	require.Equal(t, "true", panel.JS(`document.querySelector(".composer button").disabled`))
 	panel.Type(".composer textarea", strings.Repeat("y", 1950))
-	panel.Find(".counter :: 50 characters left")
+	panel.Find(".counter :: Characters left: 50")
 
 	// What only the server refuses comes back into the composer.
 	require.NoError(t, w.Server.Store.DB.Exec("update widgets set message_limit = 20").Error)

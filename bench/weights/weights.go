@@ -43,6 +43,10 @@ func Of() ([]Weight, error) {
 	if err != nil {
 		return nil, err
 	}
+	read, err := patterns()
+	if err != nil {
+		return nil, err
+	}
 	console, err := page("console")
 	if err != nil {
 		return nil, err
@@ -58,6 +62,7 @@ func Of() ([]Weight, error) {
 		{"what the loader brings in when it is wanted", more, 5 * kB},
 		{"panel, before a chat", panel, 25 * kB},
 		{"panel, all of it", whole, 60 * kB},
+		{"panel, where a form has patterns", read, 50 * kB},
 		{"console, first screen with fonts", console + fonts, 280 * kB},
 	}, err
 }
@@ -88,7 +93,7 @@ func page(folder string) (int, error) {
 }
 
 // catalogue matches the texts of a part in one language.
-var catalogue = regexp.MustCompile(`/words-(\w+)-(en|de|en-XA|ar-XB)-[^/]+\.js$`)
+var catalogue = regexp.MustCompile(`/words-(\w+)-(en|de|da|fr|es|en-XA|ar-XB)-[^/]+\.js$`)
 
 // words weighs the texts of a part in the language that needs most: a browser
 // loads those of one.
@@ -113,7 +118,7 @@ func words(folder string) (int, error) {
 func all(folder string) (int, error) {
 	sum := 0
 	err := fs.WalkDir(web.Dist(), folder, func(file string, entry fs.DirEntry, err error) error {
-		if err != nil || entry.IsDir() || catalogue.MatchString(file) {
+		if err != nil || entry.IsDir() || catalogue.MatchString(file) || seldom.MatchString(file) {
 			return err
 		}
 		bytes, err := compressed(file)
@@ -125,6 +130,19 @@ func all(folder string) (int, error) {
 	}
 	words, err := words(folder)
 	return sum + words, err
+}
+
+// seldom matches what few visitors or none load: what reads patterns, where a form has
+// some, and the preview of the editor.
+var seldom = regexp.MustCompile(`/(patterns|preview|store|look)-[^/]+$`)
+
+// patterns weighs what reads the patterns of a form.
+func patterns() (int, error) {
+	files, err := fs.Glob(web.Dist(), "panel/panel-assets/patterns-*.js")
+	if err != nil || len(files) != 1 {
+		return 0, fmt.Errorf("what reads patterns is missing from the built interface: %v, %w", files, err)
+	}
+	return compressed(files[0])
 }
 
 // named finds what a script loads by itself.

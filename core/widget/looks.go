@@ -17,13 +17,6 @@ var Icons = map[string]string{
 	"buoy":     "M14 8A6 6 0 1 1 2 8a6 6 0 0 1 12 0M10 8a2 2 0 1 1-4 0 2 2 0 0 1 4 0M4 4l2.5 2.5M12 4 9.5 6.5M4 12l2.5-2.5M12 12 9.5 9.5",
 }
 
-// What a variable's value may be: nothing of it can leave its place in a style.
-var (
-	colourValue = colour
-	lengthValue = regexp.MustCompile(`^(0|[0-9]{1,3}(\.[0-9]{1,2})?(px|rem|em))$`)
-	fontValue   = regexp.MustCompile(`^[A-Za-z0-9 _"',-]{1,200}$`)
-)
-
 // Variable is something that the panel's styles are made of and that an admin may
 // change.
 type Variable struct {
@@ -31,21 +24,33 @@ type Variable struct {
 	About string `json:"about" doc:"What it is for"`
 	Usual string `json:"usual" doc:"What it is when nothing is said"`
 
-	value *regexp.Regexp
-	hint  string
+	kind variableKind
 }
+
+// variableKind is what a variable's value may be, with the words for one that is not:
+// nothing of it can leave its place in a style.
+type variableKind struct {
+	value *regexp.Regexp
+	words string
+}
+
+var (
+	isColour = variableKind{colour, "%q must be a colour, like #241b16."}
+	isLength = variableKind{regexp.MustCompile(`^(0|[0-9]{1,3}(\.[0-9]{1,2})?(px|rem|em))$`), "%q must be a length, like 16px."}
+	isFont   = variableKind{regexp.MustCompile(`^[A-Za-z0-9 _"',-]{1,200}$`), "%q must be names of typefaces, like Georgia, serif."}
+)
 
 // Variables are all that may be changed. Styles of one's own beyond them would break
 // with the next version, or hide what a visitor must see.
 var Variables = []Variable{
-	{"ink", "Words", "#241b16", colourValue, "a colour like #241b16"},
-	{"page", "Behind the words", "#ffffff", colourValue, "a colour like #ffffff"},
-	{"paper", "Behind the form's notes and the composer", "#f5efe6", colourValue, "a colour like #f5efe6"},
-	{"line", "Lines between parts", "#e3d8ca", colourValue, "a colour like #e3d8ca"},
-	{"link", "Links and focus", "#2c5474", colourValue, "a colour like #2c5474"},
-	{"font", "Typeface, from those on the visitor's device", "system-ui", fontValue, "names of typefaces, like Georgia, serif"},
-	{"size", "Size of the words", "15px", lengthValue, "a length like 16px"},
-	{"radius", "Roundness of buttons and fields", "6px", lengthValue, "a length like 6px"},
+	{"ink", "Words", "#241b16", isColour},
+	{"page", "Behind the words", "#ffffff", isColour},
+	{"paper", "Behind the form's notes and the composer", "#f5efe6", isColour},
+	{"line", "Lines between parts", "#e3d8ca", isColour},
+	{"link", "Links and focus", "#2c5474", isColour},
+	{"font", "Typeface, from those on the visitor's device", "system-ui", isFont},
+	{"size", "Size of the words", "15px", isLength},
+	{"radius", "Roundness of buttons and fields", "6px", isLength},
 }
 
 func checkVariable(name, value string) string {
@@ -57,8 +62,8 @@ func checkVariable(name, value string) string {
 		}
 		return fmt.Sprintf("There is no variable %q. There are: %s.", name, strings.Join(names, ", "))
 	}
-	if v := Variables[at]; !v.value.MatchString(value) {
-		return fmt.Sprintf("%q must be %s.", name, v.hint)
+	if kind := Variables[at].kind; !kind.value.MatchString(value) {
+		return fmt.Sprintf(kind.words, name)
 	}
 	return ""
 }

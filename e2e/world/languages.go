@@ -6,7 +6,13 @@ import "strings"
 func Speaks(language string) string {
 	return strings.ReplaceAll(`
 		Object.defineProperty(navigator, "languages", { get: () => ["%"] });
-		Object.defineProperty(navigator, "language", { get: () => "%" });`, "%", language)
+		Object.defineProperty(navigator, "language", { get: () => "%" });
+		// Pages are in it as well: what a page is written in counts before the browser.
+		new MutationObserver((_, watch) => {
+			if (!document.documentElement) return;
+			document.documentElement.lang = "%";
+			watch.disconnect();
+		}).observe(document, { childList: true });`, "%", language)
 }
 
 // KeepsData is a script that remembers all texts that come from the server, which

@@ -77,9 +77,10 @@ export async function makeUp(folder) {
   for (const language of ["en-XA", "ar-XB"]) {
     const entries = english.split("\n\n").map((entry, i) => {
       if (i === 0) return entry.replace(/"Language: en\\n"/, `"Language: ${language}\\n"`);
-      const id = read(entry, "msgid");
-      return id
-        ? entry.replace(/^msgstr (?:".*"\n?)+$/m, `msgstr ${JSON.stringify(madeUp(id))}\n`).trimEnd()
+      // Of some texts the id is a key of their own.
+      const text = read(entry, "msgid") && read(entry, "msgstr");
+      return text
+        ? entry.replace(/^msgstr (?:".*"\n?)+$/m, `msgstr ${JSON.stringify(madeUp(text))}\n`).trimEnd()
         : entry;
     });
     await writeFile(`${folder}/${language}.po`, `${entries.join("\n\n").trimEnd()}\n`);

@@ -9,6 +9,59 @@ import { sentenceWords } from "./sentences";
  * this list complete.
  */
 const words = new Map([
+  ["There can be up to 50 options.", t`There can be up to 50 options.`],
+  [
+    "A label and the words of an error can have up to 500 characters.",
+    t`A label and the words of an error can have up to 500 characters.`,
+  ],
+  ["A form can ask for up to 30 things.", t`A form can ask for up to 30 things.`],
+  ["A pattern can have up to 300 characters.", t`A pattern can have up to 300 characters.`],
+  [
+    "It is shown depending on a field that does not stand before it. Move it down, or choose another field.",
+    t`It is shown depending on a field that does not stand before it. Move it down, or choose another field.`,
+  ],
+  [
+    "Choose each language once, among those that there are.",
+    t`Choose each language once, among those that there are.`,
+  ],
+  ["The launcher text can have up to 60 characters.", t`The launcher text can have up to 60 characters.`],
+  ["A greeting can have up to 500 characters.", t`A greeting can have up to 500 characters.`],
+  ["Choose left or right.", t`Choose left or right.`],
+  ["There can be up to 50 sites.", t`There can be up to 50 sites.`],
+  [
+    "The answer target must be between 1 second and a day.",
+    t`The answer target must be between 1 second and a day.`,
+  ],
+  ["This must be between 5 seconds and an hour.", t`This must be between 5 seconds and an hour.`],
+  ["The distance must be between 0 and 400 pixels.", t`The distance must be between 0 and 400 pixels.`],
+  ["Choose small, usual or large.", t`Choose small, usual or large.`],
+  ["Choose one of the icons.", t`Choose one of the icons.`],
+  ["There can be up to 6 links.", t`There can be up to 6 links.`],
+  [
+    "A link must be an address like https://www.example.com/about.",
+    t`A link must be an address like https://www.example.com/about.`,
+  ],
+  ["Say where the link leads, in up to 40 characters.", t`Say where the link leads, in up to 40 characters.`],
+  [
+    "With these patterns the chat would not show on any page. Take out the one that fits all of them.",
+    t`With these patterns the chat would not show on any page. Take out the one that fits all of them.`,
+  ],
+  [
+    "An admin must set a mail server first: STOOP_SMTP.",
+    t`An admin must set a mail server first: STOOP_SMTP.`,
+  ],
+  [
+    "There is no department yet that could answer. Make one first.",
+    t`There is no department yet that could answer. Make one first.`,
+  ],
+  [
+    "One of the departments no longer exists. Choose again.",
+    t`One of the departments no longer exists. Choose again.`,
+  ],
+  [
+    "Say on which site it stands, like https://www.example.com.",
+    t`Say on which site it stands, like https://www.example.com.`,
+  ],
   ["This is not an email address.", t`This is not an email address.`],
   ["Give the search a name.", t`Give the search a name.`],
   ["This search cannot be kept.", t`This search cannot be kept.`],

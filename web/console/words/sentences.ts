@@ -11,6 +11,24 @@ type Values = [string, string, string, string, string];
  */
 const patterns: [string, (values: Values) => string][] = [
   [
+    "It is shown if {0} is {1}, which is not one of its options any more.",
+    ([name, more]) => t`It is shown if ${name} is ${more}, which is not one of its options any more.`,
+  ],
+  ["There are no texts in {0}.", ([name]) => t`There are no texts in ${name}.`],
+  ["This text can have up to {0} characters.", ([name]) => t`This text can have up to ${name} characters.`],
+  ["Keep {0} in this text: it is filled in.", ([name]) => t`Keep ${name} in this text: it is filled in.`],
+  [
+    "There is no variable {0}. There are: {1}.",
+    ([name, more]) => t`There is no variable ${name}. There are: ${more}.`,
+  ],
+  ["{0} is on pages now. Switch it off first.", ([name]) => t`${name} is on pages now. Switch it off first.`],
+  ["{0} must be a colour, like #241b16.", ([name]) => t`${name} must be a colour, like #241b16.`],
+  ["{0} must be a length, like 16px.", ([name]) => t`${name} must be a length, like 16px.`],
+  [
+    "{0} must be names of typefaces, like Georgia, serif.",
+    ([name]) => t`${name} must be names of typefaces, like Georgia, serif.`,
+  ],
+  [
     "The wait until leads are alerted must be between {0} and {1} seconds.",
     ([low, high]) => t`The wait until leads are alerted must be between ${low} and ${high} seconds.`,
   ],

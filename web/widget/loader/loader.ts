@@ -157,10 +157,10 @@ function build(widget: Widget): void {
   // A flight of steps leads up to the launcher from the inner side.
   sheet.replaceSync(
     `*{box-sizing:border-box}` +
-      `.launch{position:fixed;z-index:2147483000;bottom:0;left:var(--left);right:var(--right);display:flex;align-items:stretch;border:0;padding:0;background:none;font:inherit;font-size:var(--size);line-height:1.3;cursor:pointer;text-align:left}` +
+      `.launch{position:fixed;z-index:2147483000;bottom:0;left:var(--left);right:var(--right);display:flex;align-items:stretch;border:0;padding:0;background:none;font:inherit;font-size:16px;line-height:1.3;cursor:pointer;text-align:left}` +
       `.launch::before{content:"";width:2.7em;margin-inline-end:-1px;background:var(--site);clip-path:polygon(0 100%,0 75%,33% 75%,33% 50%,67% 50%,67% 25%,100% 25%,100% 100%)}` +
       `.face{display:block;min-height:3.75em;padding:.56em 1.25em .56em .875em;background:var(--site);color:var(--on-site);border-radius:0 6px 0 0}` +
-      `.left{flex-direction:row-reverse}.left::before{transform:scaleX(-1)}.left .face{border-radius:6px 0 0 0}` +
+      `.small{font-size:14px}.large{font-size:19px}.left{flex-direction:row-reverse}.left::before{transform:scaleX(-1)}.left .face{border-radius:6px 0 0 0}` +
       `svg{float:left;width:1.6em;height:2.5em;margin-inline-end:.6em;fill:none;stroke:currentColor;stroke-width:1.5}` +
       `b{display:block;font-weight:650}small{font-size:.875em}` +
       `.launch:focus-visible .face{outline:3px solid #fff;outline-offset:-5px}.launch:hover .face{text-decoration:underline}` +
@@ -189,9 +189,8 @@ function build(widget: Widget): void {
     const own = dataset.side;
     shared.side = own === "left" || own === "right" ? own : corner;
     shared.distance = `${parseInt(dataset.distance ?? "") || looks.distance}px`;
-    button.className = `launch ${shared.side}`;
+    button.className = `launch ${shared.side} ${looks.size}`;
     for (const at of ["left", "right"]) set(`--${at}`, at === shared.side ? shared.distance : "auto");
-    set("--size", { small: "14px", large: "19px" }[looks.size] ?? "16px");
     icon.style.display = looks.icon ? "" : "none";
     drawn.setAttribute("d", looks.icon);
     title.textContent = widget.title;
@@ -228,7 +227,7 @@ function build(widget: Widget): void {
       .then((code: { start: (host: Host) => More }) => code.start(shared))
       .catch((error: unknown) => {
         more = undefined;
-        warn("a part of the chat could not be loaded.");
+        warn("a part of the chat did not load.");
         throw error;
       });
     return more;

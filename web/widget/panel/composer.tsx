@@ -6,7 +6,7 @@ import { filesOf } from "../../shared/upload";
 import { Counter } from "./counter";
 import { draftKey } from "./drafts";
 import type { PanelStore } from "./store";
-import { texts } from "./texts";
+import { talkTexts } from "./talk-texts";
 
 interface Props {
   store: PanelStore;
@@ -72,14 +72,14 @@ export function Composer({ store, name, limit, chatKey, draftsSeen, files }: Pro
       <Counter text={text} limit={limit} />
       <div className="row">
         {files ? (
-          <label className="attach" title={texts.attach}>
+          <label className="attach" title={talkTexts.attach}>
             <svg viewBox="0 0 16 16" aria-hidden="true">
               <path d="M13 7.500 7.700 12.800a3 3 0 0 1-4.300-4.300L9 2.900a2 2 0 0 1 2.900 2.900L6.500 11.200a1 1 0 0 1-1.400-1.400L10 4.900" />
             </svg>
             <input
               type="file"
               multiple
-              aria-label={texts.attach}
+              aria-label={talkTexts.attach}
               onChange={(event) => {
                 store.uploads?.share([...(event.currentTarget.files ?? [])]);
                 event.currentTarget.value = "";
@@ -91,17 +91,17 @@ export function Composer({ store, name, limit, chatKey, draftsSeen, files }: Pro
           ref={field}
           data-first
           rows={1}
-          aria-label={texts.write(name)}
-          placeholder={texts.write(name)}
+          aria-label={talkTexts.write(name)}
+          placeholder={talkTexts.write(name)}
           value={text}
           onInput={(event) => change(event.currentTarget.value)}
           onKeyDown={onKeyDown}
         />
         <button className="go" type="submit" disabled={!trimmed || tooLong}>
-          {texts.send}
+          {talkTexts.send}
         </button>
       </div>
-      {draftsSeen ? <p className="hint">{texts.draftsSeen}</p> : null}
+      {draftsSeen ? <p className="hint">{talkTexts.draftsSeen}</p> : null}
     </form>
   );
 }

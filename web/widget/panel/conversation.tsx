@@ -12,6 +12,7 @@ import { confide } from "./host";
 import type { PanelState } from "./state";
 import type { PanelStore } from "./store";
 import { Card } from "./parts";
+import { talkTexts } from "./talk-texts";
 import { texts } from "./texts";
 import { Waiting } from "./waiting";
 
@@ -42,7 +43,7 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
   const inBasket = new Set(log.events.filter((e) => e.used === "basket").map((e) => e.upTo));
   const known = new Set(said.map((e) => e.clientId));
   return (
-    <div className="log" role="log" aria-label={texts.log} tabIndex={0} ref={box} onScroll={onScroll}>
+    <div className="log" role="log" aria-label={talkTexts.log} tabIndex={0} ref={box} onScroll={onScroll}>
       {log.events.map((event) => (
         <Fragment key={event.number}>
           {event.kind === "said" || event.kind === "shared" ? (
@@ -54,7 +55,7 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
               inBasket={inBasket.has(event.number)}
               receipt={
                 event.number === lastOwn && chat
-                  ? texts.receipts[receiptOf(event.number, chat.byTeam, true)]
+                  ? talkTexts.receipts[receiptOf(event.number, chat.byTeam, true)]
                   : ""
               }
             />
@@ -84,16 +85,16 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
           </div>
           {u.trouble ? (
             <p className="wrong" role="alert">
-              {texts.notSent} {u.trouble}{" "}
+              {talkTexts.notSent} {u.trouble}{" "}
               <button className="link" onClick={() => store.uploads?.again(u.clientId)}>
-                {texts.file.again}
+                {talkTexts.file.again}
               </button>
             </p>
           ) : (
-            <progress value={u.share} aria-label={texts.file.sending(u.name)} />
+            <progress value={u.share} aria-label={talkTexts.file.sending(u.name)} />
           )}{" "}
           <button className="link" onClick={() => store.uploads?.cancel(u.clientId)}>
-            {u.trouble ? texts.file.leave : texts.file.cancel}
+            {u.trouble ? talkTexts.file.leave : talkTexts.file.cancel}
           </button>
         </div>
       ))}
@@ -106,15 +107,15 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
         <Waiting store={store} state={state} since={waitingSince(log.events, chat.startedAt)} />
       ) : null}
       <p className="typing" aria-live="polite">
-        {state.typing ? texts.typing(firstName(state.typing)) : ""}
+        {state.typing ? talkTexts.typing(firstName(state.typing)) : ""}
       </p>
       {ended ? (
         <p className="event">
           {ended.why === "visitor-gone"
-            ? texts.missed
+            ? talkTexts.missed
             : ended.why === "silent"
-              ? texts.silent
-              : texts.ended(timeOfDay(ended.at))}
+              ? talkTexts.silent
+              : talkTexts.ended(timeOfDay(ended.at))}
         </p>
       ) : null}
     </div>
@@ -126,20 +127,20 @@ function eventWords(event: EventView, log: EventView[]): string {
   switch (event.kind) {
     case "taken": {
       const again = log.some((e) => e.kind === "taken" && e.number < event.number);
-      return (again ? texts.handedOn : texts.joined)(firstName(event.name));
+      return (again ? talkTexts.handedOn : talkTexts.joined)(firstName(event.name));
     }
     case "put-back":
-      return texts.putBack;
+      return talkTexts.putBack;
     case "joined":
-      return texts.colleague(firstName(event.to ?? ""));
+      return talkTexts.colleague(firstName(event.to ?? ""));
     case "left":
-      return texts.colleagueLeft(firstName(event.to ?? ""));
+      return talkTexts.colleagueLeft(firstName(event.to ?? ""));
     case "reminded":
       return log.some((e) => e.number > event.number && (e.kind === "said" || e.kind === "ended"))
         ? ""
-        : texts.reminded;
+        : talkTexts.reminded;
     case "kept":
-      return event.side === "house" ? texts.closedMeanwhile : "";
+      return event.side === "house" ? talkTexts.closedMeanwhile : "";
     default:
       return "";
   }
@@ -179,23 +180,23 @@ function Message({ store, event, receipt, change, mayChange, inBasket }: Message
   return (
     <div className={own ? "said own" : "said"}>
       <p className="by">
-        <b>{own ? texts.you : firstName(event.name, texts.team)}</b>
+        <b>{own ? talkTexts.you : firstName(event.name, talkTexts.team)}</b>
         <time dateTime={event.at}>{timeOfDay(event.at)}</time>
         {mayChange && !gone && editing === undefined ? (
           <span className="acts">
             {event.kind === "said" ? (
               <button className="link" onClick={() => setEditing(text)}>
-                {texts.change.correct}
+                {talkTexts.change.correct}
               </button>
             ) : null}{" "}
             <button className="link" onClick={() => run("withdraw")}>
-              {texts.change.withdraw}
+              {talkTexts.change.withdraw}
             </button>
           </span>
         ) : null}
         {receipt && !gone ? <span className="receipt">{receipt}</span> : null}
         {change && change.kind !== "refused" ? (
-          <span className="receipt">{gone ? texts.change.withdrawn : texts.change.corrected}</span>
+          <span className="receipt">{gone ? talkTexts.change.withdrawn : talkTexts.change.corrected}</span>
         ) : null}
       </p>
       {editing !== undefined ? (
@@ -207,7 +208,7 @@ function Message({ store, event, receipt, change, mayChange, inBasket }: Message
         >
           <textarea
             rows={3}
-            aria-label={texts.change.label}
+            aria-label={talkTexts.change.label}
             value={editing}
             autoFocus
             onInput={(e) => setEditing(e.currentTarget.value)}
@@ -217,13 +218,13 @@ function Message({ store, event, receipt, change, mayChange, inBasket }: Message
               setEditing(undefined);
             }}
           />
-          <button className="go">{texts.change.save}</button>{" "}
+          <button className="go">{talkTexts.change.save}</button>{" "}
           <button className="plain" type="button" onClick={() => setEditing(undefined)}>
-            {texts.change.cancel}
+            {talkTexts.change.cancel}
           </button>
         </form>
       ) : gone ? (
-        <div className="words gone">{change.kind === "refused" ? texts.file.refused : "…"}</div>
+        <div className="words gone">{change.kind === "refused" ? talkTexts.file.refused : "…"}</div>
       ) : event.kind === "shared" ? (
         <Shared event={event} onRefuse={own ? undefined : () => run("refuse")} />
       ) : event.card ? (
@@ -253,7 +254,7 @@ function Message({ store, event, receipt, change, mayChange, inBasket }: Message
 /** A file: pictures small, sound and video to play, all others by name. */
 function Shared({ event, onRefuse }: { event: EventView; onRefuse: (() => void) | undefined }) {
   const file = event.file;
-  if (!file) return <div className="words gone">{texts.file.gone}</div>;
+  if (!file) return <div className="words gone">{talkTexts.file.gone}</div>;
   const scale = Math.min(1, 220 / (file.width || 220), 160 / (file.height || 160));
   return (
     <div className="words">
@@ -270,14 +271,14 @@ function Shared({ event, onRefuse }: { event: EventView; onRefuse: (() => void) 
       {file.kind === "sound" ? <audio controls preload="none" src={file.url} /> : null}
       {file.kind === "video" ? <video controls preload="metadata" src={file.url} /> : null}
       <a href={file.url} target="_blank" rel="noopener">
-        <bdi>{file.voice ? texts.file.voice : file.name}</bdi>
+        <bdi>{file.voice ? talkTexts.file.voice : file.name}</bdi>
       </a>{" "}
       <span className="size">{fileSize(file.size)}</span>
       {onRefuse ? (
         <>
           {" "}
           <button className="link" onClick={onRefuse}>
-            {texts.file.refuse}
+            {talkTexts.file.refuse}
           </button>
         </>
       ) : null}
@@ -289,18 +290,18 @@ function UnsentMessage({ message, onAnew }: { message: Unsent; onAnew: () => voi
   return (
     <div className="said own unsent">
       <p className="by">
-        <b>{texts.you}</b>
+        <b>{talkTexts.you}</b>
         <time>{timeOfDay(message.at)}</time>
-        {message.problem ? null : <span className="receipt">{texts.receipts.sending}</span>}
+        {message.problem ? null : <span className="receipt">{talkTexts.receipts.sending}</span>}
       </p>
       <div className="words" dir="auto">
         <Words text={message.text} />
       </div>
       {message.problem ? (
         <p className="wrong" role="alert">
-          {texts.notSent} {textOf(message.problem).title}. {textOf(message.problem).detail}{" "}
+          {talkTexts.notSent} {textOf(message.problem).title}. {textOf(message.problem).detail}{" "}
           <button className="link" onClick={onAnew}>
-            {texts.edit}
+            {talkTexts.edit}
           </button>
         </p>
       ) : null}

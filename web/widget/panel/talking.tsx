@@ -5,7 +5,7 @@ import { Composer } from "./composer";
 import { Conversation } from "./conversation";
 import type { PanelState } from "./state";
 import type { PanelStore } from "./store";
-import { texts } from "./texts";
+import { talkTexts } from "./talk-texts";
 import { Uploads } from "./uploads";
 
 export { Lookup };
@@ -27,7 +27,7 @@ export default function Talking({ store, state }: { store: PanelStore; state: Pa
             </Suspense>
           ) : null}
           <button className="go" data-first onClick={() => store.another()}>
-            {texts.another}
+            {talkTexts.another}
           </button>
         </div>
       ) : (

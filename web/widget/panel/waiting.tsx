@@ -7,6 +7,7 @@ import { messageFields, trimmed, valueOf, withValue } from "./start-form";
 import type { StartDraft } from "./drafts";
 import type { PanelState } from "./state";
 import type { PanelStore } from "./store";
+import { talkTexts } from "./talk-texts";
 import { texts } from "./texts";
 
 /** What a visitor sees who waits: their place, how long it takes, and the way out. */
@@ -21,16 +22,16 @@ export function Waiting({ store, state, since }: { store: PanelStore; state: Pan
   const closed = state.widget?.now.state === "closed";
   return (
     <div className="waiting">
-      <p>{closed ? texts.waitingNobody : texts.waiting}</p>
+      <p>{closed ? talkTexts.waitingNobody : talkTexts.waiting}</p>
       {wait && wait.place > 0 && !closed ? (
         <p className="place" role="status">
-          <b>{texts.place(wait.place)}</b>{" "}
-          {wait.known ? texts.estimate(aboutMinutes(wait.estimateSeconds)) : ""}
+          <b>{talkTexts.place(wait.place)}</b>{" "}
+          {wait.known ? talkTexts.estimate(aboutMinutes(wait.estimateSeconds)) : ""}
         </p>
       ) : null}
       <p className="hint" aria-hidden="true">
-        {texts.waitingFor} <b>{clock(now - Date.parse(since))}</b>.{" "}
-        {store.lasts ? texts.stay : texts.stayHere}
+        {talkTexts.waitingFor} <b>{clock(now - Date.parse(since))}</b>.{" "}
+        {store.lasts ? talkTexts.stay : talkTexts.stayHere}
       </p>
       {leaving ? (
         <LeaveInstead store={store} state={state} onBack={() => setLeaving(false)} />

@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 
 import { api, ask } from "../../../shared/api";
 import type { DesignPreview, WidgetDesign } from "../../../shared/types";
-import type { Look, PreviewMessage, Sample, Scene } from "../../../widget/panel/preview/scene";
+import type { Look, PreviewMessage, Sample, Scene } from "../../../widget/panel/preview/look";
 import { Choice } from "../../kit/choice";
 import { Select } from "../../kit/select";
 import { languageName } from "./languages";

@@ -3,7 +3,7 @@
 // the editor around says.
 import "./page.css";
 
-import { type Look, onLauncher, type PreviewMessage, widgetIn } from "./scene";
+import { type Look, onLauncher, type PreviewMessage, widgetIn } from "./look";
 
 const prefix = "stoop.preview.";
 for (const storage of [localStorage, sessionStorage])

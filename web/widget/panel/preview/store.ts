@@ -1,7 +1,8 @@
 import { language } from "../../../shared/speak";
 import { speaksAs } from "../speaks";
 import { PanelStore } from "../store";
-import { stateIn, type PreviewMessage } from "./scene";
+import type { PreviewMessage } from "./look";
+import { stateIn } from "./scene";
 
 /** Shows what an editor of the team says instead of a visitor's conversation. Nothing is sent. */
 export class PreviewStore extends PanelStore {

@@ -1,0 +1,255 @@
+import { screen, waitFor, within } from "@testing-library/react";
+import { beforeEach, describe, expect, it, vi } from "vitest";
+
+import type { DesignPreview, WidgetChoices, WidgetDesign, WidgetSettings } from "../../../shared/types";
+import { draw } from "../../desk/drawn";
+import { FakeServer, fine, refused } from "../../desk/fake-desk";
+import { WidgetsPage } from "./page";
+
+vi.mock("../../../shared/live", async () => {
+  const { FakeLive } = await import("../../../shared/fake-live");
+  return { Live: FakeLive, liveURL: (path: string) => path };
+});
+
+const design: WidgetDesign = {
+  name: "Kelpwick Ferries",
+  sites: ["https://www.example.com"],
+  title: "Ask the ferry desk",
+  greeting: "",
+  closedGreeting: "",
+  survey: { on: true, question: "", wordsQuestion: "", byMail: false },
+  colour: "#9c3f27",
+  corner: "right",
+  looks: { distance: 24, size: "usual", icon: "none", faces: true, links: [], variables: {} },
+  languages: ["en", "de"],
+  texts: {},
+  showOn: [],
+  hideOn: [],
+  hideClosed: false,
+  departments: [],
+  uninvited: false,
+  form: [
+    { name: "topic", kind: "choice", label: "About", options: ["Booking", "Freight"] },
+    { name: "email", kind: "email", label: "Email" },
+  ],
+  reachBy: "email",
+  draftsSeen: true,
+  visitorFiles: true,
+  messageLimit: 2000,
+  answerTargetSeconds: 60,
+  goneSeconds: 60,
+};
+const widget = (change: Partial<WidgetSettings> = {}): WidgetSettings => ({
+  id: "w1",
+  key: "ferries",
+  version: 3,
+  off: false,
+  published: true,
+  design,
+  ...change,
+});
+const choices: WidgetChoices = {
+  texts: [
+    { key: "start.send", texts: { en: "Start chat", de: "Chat beginnen" } },
+    { key: "stands.one", texts: { en: "{name} is in", de: "{name} ist da" } },
+  ],
+  languages: ["en", "de", "da"],
+  icons: { none: "", speech: "M2 3h12" },
+  variables: [{ name: "ink", about: "Words", usual: "#241b16" }],
+};
+const preview: DesignPreview = {
+  widget: { language: "en" } as DesignPreview["widget"],
+  wrong: [],
+  contrasts: [],
+  own: [{ key: "title", text: "Ask the ferry desk", most: 60 }],
+  missing: { de: ["title"] },
+};
+
+let server: FakeServer;
+beforeEach(() => {
+  localStorage.clear();
+  server = new FakeServer();
+  server.answers.set("/api/setup/widgets", fine([widget()]));
+  server.answers.set("/api/setup/widget-choices", fine(choices));
+  server.answers.set("POST /api/setup/widget-preview", fine(preview));
+});
+const button = (name: string | RegExp) => screen.getByRole("button", { name });
+const sent = (path: string) => server.sent.filter((s) => s.what.includes(path)).map((s) => s.body);
+
+describe("a widget", () => {
+  it("is saved as a draft or published, each with what was read, and says which is on the pages", async () => {
+    const saved = {
+      version: 1,
+      over: 3,
+      design: { ...design, title: "Ask us" },
+      by: "Ansel",
+      at: "2026-11-28T10:00:00Z",
+    };
+    server.answers.set("PUT /api/setup/widgets/ferries/draft", fine(saved));
+    const { user } = await draw(server, <WidgetsPage />);
+    await user.click(await screen.findByRole("button", { name: "Words" }));
+    expect(button("Publish")).toHaveProperty("disabled", true);
+    const title = screen.getByLabelText("Launcher text");
+    await user.clear(title);
+    await user.type(title, "Ask us");
+    server.answers.set("/api/setup/widgets", fine([widget({ draft: saved })]));
+    await user.click(button("Save draft"));
+    await screen.findByText(/Draft, saved by Ansel/);
+    expect(sent("/api/setup/widgets/ferries/draft")[0]).toMatchObject({
+      version: 3,
+      draft: 0,
+      design: { title: "Ask us" },
+    });
+    // What is in the draft can be published without another change.
+    server.answers.set(
+      "POST /api/setup/widgets/ferries/publish",
+      fine(widget({ version: 4, design: saved.design })),
+    );
+    server.answers.set("/api/setup/widgets", fine([widget({ version: 4, design: saved.design })]));
+    await user.click(button("Publish"));
+    await waitFor(() =>
+      expect(sent("/api/setup/widgets/ferries/publish")[0]).toMatchObject({ version: 3, draft: 1 }),
+    );
+    await waitFor(() => expect(screen.queryByText(/Draft, saved by/)).toBeNull());
+  });
+
+  it("keeps what was typed when a colleague was faster, and shows whose it is", async () => {
+    server.answers.set(
+      "POST /api/setup/widgets/ferries/publish",
+      refused("Somebody else changed this", { status: 409, code: "changed", detail: "Look at it." }),
+    );
+    const { user } = await draw(server, <WidgetsPage />);
+    await user.click(await screen.findByRole("button", { name: "Words" }));
+    await user.type(screen.getByLabelText("Launcher text"), "!");
+    server.answers.set(
+      "/api/setup/widgets",
+      fine([widget({ version: 4, design: { ...design, title: "Theirs" } })]),
+    );
+    await user.click(button("Publish"));
+    await user.click(await screen.findByRole("button", { name: "Keep mine" }));
+    expect(screen.getByLabelText("Launcher text")).toHaveProperty("value", "Ask the ferry desk!");
+    server.answers.set("POST /api/setup/widgets/ferries/publish", fine(widget({ version: 5 })));
+    await user.click(button("Publish"));
+    await waitFor(() =>
+      expect(sent("/api/setup/widgets/ferries/publish").at(-1)).toMatchObject({ version: 4 }),
+    );
+  });
+
+  it("marks the part in which something keeps it from the pages, and mends a poor colour", async () => {
+    server.answers.set(
+      "POST /api/setup/widget-preview",
+      fine({
+        ...preview,
+        wrong: [
+          {
+            field: "hideOn",
+            words:
+              "With these patterns the chat would not show on any page. Take out the one that fits all of them.",
+          },
+        ],
+        contrasts: [{ field: "colour", ratio: 1.26, mend: "#a39163" }],
+      }),
+    );
+    const { user } = await draw(server, <WidgetsPage />);
+    await screen.findByText(/contrast is 1.26 to 1/);
+    await user.click(button(/Use #a39163/));
+    expect(screen.getByLabelText("Colour")).toHaveProperty("value", "#a39163");
+    await user.click(button(/Where and when/));
+    within(button(/Where and when/)).getByText("!");
+    await screen.findByText(/would not show on any page/);
+  });
+
+  it("says what is missing in a language, and keeps translations of one that is not spoken any more", async () => {
+    server.answers.set(
+      "/api/setup/widgets",
+      fine([widget({ design: { ...design, texts: { de: { "start.send": "Los" } } } })]),
+    );
+    const { user } = await draw(server, <WidgetsPage />);
+    await user.click(await screen.findByRole("button", { name: "Words" }));
+    await screen.findByText("1 text missing");
+    await user.click(screen.getByRole("checkbox", { name: /German/ }));
+    await screen.findByText(/Your translations are kept/);
+    await user.click(button("Stop"));
+    expect(screen.getByRole("checkbox", { name: /German/ })).toHaveProperty("checked", false);
+    server.answers.set(
+      "PUT /api/setup/widgets/ferries/draft",
+      fine({ version: 1, over: 3, design, by: "", at: "2026-11-28T10:00:00Z" }),
+    );
+    await user.click(button("Save draft"));
+    await waitFor(() =>
+      expect(sent("/api/setup/widgets/ferries/draft")[0]).toMatchObject({
+        design: { languages: ["en"], texts: { de: { "start.send": "Los" } } },
+      }),
+    );
+  });
+
+  it("asks a field only if another has a value, and moves and removes fields", async () => {
+    const { user } = await draw(server, <WidgetsPage />);
+    await user.click(await screen.findByRole("button", { name: "Form" }));
+    await user.click(button("Move Email up"));
+    await user.click(button("Move Email down"));
+    await user.click(button(/^Email/));
+    await user.click(screen.getByRole("combobox", { name: "Asked" }));
+    await user.click(screen.getByRole("option", { name: "if “About” is" }));
+    await user.click(screen.getByRole("checkbox", { name: "Booking" }));
+    server.answers.set(
+      "PUT /api/setup/widgets/ferries/draft",
+      fine({ version: 1, over: 3, design, by: "", at: "2026-11-28T10:00:00Z" }),
+    );
+    await user.click(button("Save draft"));
+    await waitFor(() =>
+      expect(sent("/api/setup/widgets/ferries/draft")[0]).toMatchObject({
+        design: { form: [{ name: "topic" }, { name: "email", showIf: { field: "topic", is: ["Booking"] } }] },
+      }),
+    );
+  });
+
+  it("gives a try of a pattern the verdict that the visitor will get", async () => {
+    server.answers.set(
+      "/api/setup/widgets",
+      fine([
+        widget({
+          design: {
+            ...design,
+            form: [{ name: "booking", kind: "text", label: "Booking", pattern: "KF-[0-9]{5}" }],
+          },
+        }),
+      ]),
+    );
+    const { user } = await draw(server, <WidgetsPage />);
+    await user.click(await screen.findByRole("button", { name: "Form" }));
+    await user.click(button(/^Booking/));
+    await user.type(screen.getByLabelText("Try an answer"), "KF-2041");
+    await screen.findByText("This is not accepted.");
+    await user.type(screen.getByLabelText("Try an answer"), "7");
+    await screen.findByText("This is accepted.");
+  });
+
+  it("says in plain words what is wrong with a page, and notices the first visit by itself", async () => {
+    server.answers.set(
+      "/api/setup/widgets/ferries/installation",
+      fine({
+        snippet: "<script>",
+        link: "https://stoop.example.com/panel/ferries",
+        window: "<a>",
+        policy: ["script-src x"],
+        mails: false,
+      }),
+    );
+    server.answers.set(
+      "POST /api/setup/widgets/ferries/check",
+      fine({
+        address: "https://www.example.com/",
+        findings: [{ code: "other-key", what: "freight" }, { code: "twice" }],
+      }),
+    );
+    const { user } = await draw(server, <WidgetsPage />);
+    await user.click(await screen.findByRole("button", { name: "On the site" }));
+    await screen.findByText(/No page has carried it yet/);
+    await user.click(button("Check"));
+    await screen.findByText("The line has another key: freight");
+    await screen.findByText("The line is there more than once");
+    server.answers.set("/api/setup/widgets", fine([widget({ firstSeen: "2026-11-28T10:00:00Z" })]));
+    await screen.findByText(/The first real visit came/, undefined, { timeout: 15_000 });
+  });
+});
