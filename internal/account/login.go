@@ -84,7 +84,7 @@ func (room *Room) account(ctx context.Context, o settings.Operator) (Account, er
 
 // Login returns the account with this email and password, or ErrBadLogin. Both
 // outcomes are logged.
-func (room *Room) Login(ctx context.Context, email, typed, address string) (Account, error) {
+func (room *Room) Login(ctx context.Context, email, typed, code, address string) (Account, error) {
 	email = strings.TrimSpace(email)
 	if !utf8.ValidString(email) || strings.ContainsFunc(email, unicode.IsControl) {
 		return Account{}, ErrBadLogin
@@ -100,18 +100,24 @@ func (room *Room) Login(ctx context.Context, email, typed, address string) (Acco
 		return Account{}, err
 	}
 	hash := o.PasswordHash
-	if missing {
+	if missing || o.Invited() {
 		hash = nobody
 	}
-	match := false
-	err = password.InTurn(ctx, func() (err error) {
-		match, err = argon2id.ComparePasswordAndHash(typed, hash)
-		return err
-	})
+	match, err := password.Matches(ctx, typed, hash)
 	if err != nil {
 		return Account{}, err
 	}
-	if missing || !match || !o.Active {
+	if !missing && match && o.Active && !o.Invited() {
+		err := room.checkFactor(ctx, o, code)
+		if errors.Is(err, ErrBadCode) {
+			room.tries.Add(key, tries{before.wrong + 1, room.Now()})
+			room.Log.Warn("a login failed at its code", "email", email, "address", address, "tries", before.wrong+1)
+		}
+		if err != nil {
+			return Account{}, err
+		}
+	}
+	if missing || !match || !o.Active || o.Invited() {
 		room.tries.Add(key, tries{before.wrong + 1, room.Now()})
 		room.Log.Warn("a login failed", "email", email, "address", address, "tries", before.wrong+1)
 		return Account{}, ErrBadLogin
@@ -128,19 +134,19 @@ func (room *Room) ChangePassword(ctx context.Context, by access.Actor, current, 
 	if err != nil {
 		return Account{}, err
 	}
-	match := false
-	err = password.InTurn(ctx, func() (err error) {
-		match, err = argon2id.ComparePasswordAndHash(current, o.PasswordHash)
-		return err
-	})
+	if err := room.mayTry("proof " + o.ID); err != nil {
+		return Account{}, err
+	}
+	match, err := password.Matches(ctx, current, o.PasswordHash)
 	if err != nil {
 		return Account{}, err
 	}
 	var wrong []form.Wrong
 	if !match {
+		room.triedWrong("proof " + o.ID)
 		wrong = append(wrong, form.Wrong{Field: "current", Words: "This is not your current password."})
 	}
-	if words := password.Check(fresh); words != "" {
+	if words := password.Check(fresh, password.For{Name: o.Name, Email: o.Email, Factor: len(o.TOTPSecret) > 0}); words != "" {
 		wrong = append(wrong, form.Wrong{Field: "new", Words: words})
 	}
 	if err := form.Refuse(wrong); err != nil {
@@ -157,14 +163,22 @@ func (room *Room) ChangePassword(ctx context.Context, by access.Actor, current, 
 }
 
 // Account returns somebody of the team fresh from the database, with the stamp of
-// their sessions: the session of somebody who was removed must not go on.
-func (room *Room) Account(ctx context.Context, id string) (access.Actor, string, error) {
+// their sessions: the session of somebody who was removed, or one that was ended, must
+// not go on.
+func (room *Room) Account(ctx context.Context, id, token string) (access.Actor, string, error) {
 	o, err := room.Settings.Tables.OperatorByID(ctx, id)
 	if err == nil && !o.Active {
 		err = store.ErrNotFound
 	}
 	if err != nil {
 		return access.Actor{}, "", err
+	}
+	goes := false
+	if err := room.Settings.Tables.Pool().QueryRow(ctx, "select exists (select from operator_sessions where token = $1 and operator_id = $2)", token, id).Scan(&goes); err != nil {
+		return access.Actor{}, "", err
+	}
+	if !goes {
+		return access.Actor{}, "", store.ErrNotFound
 	}
 	account, err := room.account(ctx, o)
 	return account.Actor, account.Stamp, err

@@ -19,6 +19,14 @@ type Live interface {
 	Reconnect(operatorID string)
 }
 
+// Post is where mail goes.
+type Post interface {
+	// Sends reports whether mail can be sent at all.
+	Sends() bool
+	// SendPlain sends words to somebody, soon.
+	SendPlain(ctx context.Context, to, subject, text string) error
+}
+
 // Floor is where it is known who is there.
 type Floor interface {
 	// Standing returns how an operator stands.
@@ -30,6 +38,10 @@ type Room struct {
 	Settings *settings.Cache
 	Live     Live
 	Floor    Floor
+	Post     Post
+	Key      []byte // seals secrets in the database
+	URL      string // under which the console is reached, for links in mails
+	Changed  func() // lets what depends on the team be read anew
 	Log      *slog.Logger
 	Now      func() time.Time
 

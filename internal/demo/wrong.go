@@ -34,5 +34,7 @@ func wrongPages(mux *http.ServeMux, stoopURL string) {
 			write(w, p.title, "<p>A page of Kelpwick Ferries for trying the check of the snippet.</p>"+p.body)
 		})
 	}
-	mux.HandleFunc("GET /wrong", func(w http.ResponseWriter, _ *http.Request) { write(w, "Pages on which something is wrong", list+"</ul>") })
+	mux.HandleFunc("GET /wrong", func(w http.ResponseWriter, _ *http.Request) {
+		write(w, "Pages on which something is wrong", list+"</ul>")
+	})
 }

@@ -72,7 +72,7 @@ func widgetState(s *settings.Settings, w settings.Widget, floor *routing.Floor, 
 	for _, o := range staff {
 		for _, id := range reach {
 			if o.Available && floor.Department(id).Open && s.IsMember(o.ID, id) {
-				out.In = append(out.In, strings.Fields(o.Name + " ")[0])
+				out.In = append(out.In, strings.Fields(s.Operators[o.ID].Shown() + " ")[0])
 				break
 			}
 		}

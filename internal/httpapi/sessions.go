@@ -2,6 +2,8 @@ package httpapi
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/base64"
 	"errors"
 	"net/http"
 	"time"
@@ -17,7 +19,7 @@ import (
 type Accounts interface {
 	// Account returns somebody of the team as they are now, with the stamp that
 	// ties their sessions to their password.
-	Account(ctx context.Context, id string) (o access.Actor, stamp string, err error)
+	Account(ctx context.Context, id, session string) (o access.Actor, stamp string, err error)
 }
 
 // Sessions are those of operators.
@@ -52,6 +54,13 @@ func (s *Sessions) Begin(ctx context.Context, operatorID, stamp string) error {
 	return nil
 }
 
+// Stored returns under what the session of a request is stored: a hash of its token, as
+// the library makes it, with which nobody can log in.
+func (s *Sessions) Stored(ctx context.Context) string {
+	sum := sha256.Sum256([]byte(s.manager.Token(ctx)))
+	return base64.RawURLEncoding.EncodeToString(sum[:])
+}
+
 // End ends the session of a request and returns whose it was, if it was
 // somebody's.
 func (s *Sessions) End(ctx context.Context) (operatorID string, err error) {
@@ -73,7 +82,7 @@ func (s *Sessions) Operator(ctx context.Context) (access.Actor, error) {
 	if seen := s.manager.GetInt64(ctx, sessionSeen); seen != 0 && time.Since(time.Unix(seen, 0)) > sessionIdle {
 		return access.Actor{}, loginFirst()
 	}
-	o, stamp, err := s.accounts.Account(ctx, id)
+	o, stamp, err := s.accounts.Account(ctx, id, s.Stored(ctx))
 	if errors.Is(err, store.ErrNotFound) || err == nil && s.manager.GetString(ctx, sessionStamp) != stamp {
 		return access.Actor{}, loginFirst()
 	}

@@ -115,7 +115,7 @@ type earlier struct{ Who, At, Words string }
 func (room *Room) answer(words *template.Template, c chatlog.Chat, w settings.Widget, said []chat.Event) (answer, error) {
 	newest, before := said[len(said)-1], said[:len(said)-1]
 	a := answer{
-		Words: newest.Text, Operator: room.Settings.OperatorName(newest.By.ID), Site: w.Name,
+		Words: newest.Text, Operator: room.Settings.ShownName(newest.By.ID), Site: w.Name,
 		Link: room.ReturnLink(w.Key, c.ID), Marker: mail.Marker,
 	}
 	date, err := write(words, "date", nil)
@@ -125,7 +125,7 @@ func (room *Room) answer(words *template.Template, c chatlog.Chat, w settings.Wi
 	for i := len(before) - 1; i >= max(0, len(before)-quotedMost); i-- {
 		who := c.Name
 		if before[i].By.Side == chat.TeamSide {
-			who = room.Settings.OperatorName(before[i].By.ID)
+			who = room.Settings.ShownName(before[i].By.ID)
 		}
 		a.Earlier = append(a.Earlier, earlier{
 			Who: who, At: before[i].At.In(room.Zone).Format(date), Words: strings.ReplaceAll(before[i].Text, "\n", "\n> "),

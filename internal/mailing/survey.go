@@ -57,7 +57,7 @@ func (room *Room) askForRating(ctx context.Context, j AskForRating) error {
 		return err
 	}
 	words := inLanguage(c.Language)
-	asked := struct{ Name, Operator, Site, Link, Question string }{c.Name, room.Settings.OperatorName(c.State.Owner), w.Name, room.ReturnLink(w.Key, c.ID), w.Survey.Question}
+	asked := struct{ Name, Operator, Site, Link, Question string }{c.Name, room.Settings.ShownName(c.State.Owner), w.Name, room.ReturnLink(w.Key, c.ID), w.Survey.Question}
 	subject, err := write(words, "survey subject", asked)
 	if err != nil {
 		return err

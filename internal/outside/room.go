@@ -97,10 +97,10 @@ const (
 
 // RecordView is what the system outside says of somebody, as operators see it.
 type RecordView struct {
-	State   string  `json:"state" enum:"known,unknown,no-email,none,away" doc:"away: it cannot be reached now; none: no system is connected"`
-	Claimed bool    `json:"claimed,omitempty" doc:"Found by an email that is not verified"`
-	Name    string  `json:"name,omitempty"`
-	Link    string  `json:"link,omitempty" doc:"Where the whole record is read"`
+	State   string        `json:"state" enum:"known,unknown,no-email,none,away" doc:"away: it cannot be reached now; none: no system is connected"`
+	Claimed bool          `json:"claimed,omitempty" doc:"Found by an email that is not verified"`
+	Name    string        `json:"name,omitempty"`
+	Link    string        `json:"link,omitempty" doc:"Where the whole record is read"`
 	Fields  []RecordField `json:"fields" doc:"Those that the admin chose, in their order"`
 }
 

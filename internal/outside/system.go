@@ -15,9 +15,9 @@ import (
 
 // Record is what the system outside knows of a customer.
 type Record struct {
-	ID     string  `json:"id"`
-	Name   string  `json:"name"`
-	Link   string  `json:"link,omitempty" doc:"Where the whole record is read"`
+	ID     string        `json:"id"`
+	Name   string        `json:"name"`
+	Link   string        `json:"link,omitempty" doc:"Where the whole record is read"`
 	Fields []RecordField `json:"fields"`
 }
 

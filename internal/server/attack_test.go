@@ -187,9 +187,9 @@ func TestWrongPasswordsCostTime(t *testing.T) {
 		requireProblem(t, try("wrong"), "bad-login")
 	}
 	requireProblem(t, try(demo.Password), "too-many-logins")
-	_, err := f.Account.Login(f.ctx, demo.Logins[0].Email, demo.Password, "192.0.2.9")
+	_, err := f.Account.Login(f.ctx, demo.Logins[0].Email, demo.Password, "", "192.0.2.9")
 	require.NoError(t, err, "somebody elsewhere is not locked out by it")
-	_, err = f.Account.Login(f.ctx, "idris\x00@example.com", "x", "192.0.2.9")
+	_, err = f.Account.Login(f.ctx, "idris\x00@example.com", "x", "", "192.0.2.9")
 	require.ErrorIs(t, err, account.ErrBadLogin)
 }
 

@@ -189,7 +189,9 @@ func NewHouse(c HouseConfig) (*House, error) {
 // furnish gives each room what it needs.
 func (h *House) furnish(c HouseConfig) {
 	known, seen, named, key := register.On(c.Store), visits.Tables{Store: c.Store, Here: &h.Site}, files.On(c.Store), signing.Key(c.Secret)
-	h.Account = account.Room{Settings: h.Settings, Live: c.Live, Floor: &h.Floor, Log: c.Log, Now: c.Now}
+	h.Account = account.Room{
+		Settings: h.Settings, Live: c.Live, Floor: &h.Floor, Post: &h.Mailing, Key: c.Secret, URL: c.URL, Changed: h.settingsChanged, Log: c.Log, Now: c.Now,
+	}
 	h.Alerts = alerts.Room{Tables: alerts.On(c.Store), Settings: h.Settings, Floor: &h.Floor, Post: &h.Mailing, Notices: h.notices, Near: c.Live.Near(), Log: c.Log, Now: c.Now}
 	h.Delivery = delivery.Room{Chats: h.Chats, Settings: h.Settings, View: h.View, Notices: h.notices, Live: c.Live, Near: c.Live.Near(), Shared: c.Live.Shared(), Floor: &h.Floor, Log: c.Log}
 	h.Desk = desk.Room{Tables: desk.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Visits: seen, Floor: &h.Floor, People: &h.People, Now: c.Now, Zone: c.Zone}

@@ -128,13 +128,13 @@ func TestThePeopleOfTheTeam(t *testing.T) {
 	f := newFloor(t, nil, nil, "Idris", "Tove")
 	person := setup.PersonSettings{Name: "Pia Strand", Email: "pia@example.com", Role: "operator", Active: true, Percent: 50, Languages: []string{"da"},
 		Departments: []setup.PlaceSettings{{DepartmentID: f.department.ID}}, Password: "short"}
-	require.Contains(t, fieldsOf(t, f.admin.Put(f.ctx, "/api/setup/people", person))["password"], "at least 10")
-	person.Password = "longer than ten"
+	require.Contains(t, fieldsOf(t, f.admin.Put(f.ctx, "/api/setup/people", person))["password"], "at least 15")
+	person.Password = "longer than fifteen"
 	var saved setup.PersonSettings
 	require.NoError(t, f.admin.PutInto(f.ctx, "/api/setup/people", person, &saved))
 	require.Empty(t, saved.Password)
 	twice := person
-	twice.ID, twice.Password = "", "longer than ten"
+	twice.ID, twice.Password = "", "longer than fifteen"
 	require.Contains(t, fieldsOf(t, f.admin.Put(f.ctx, "/api/setup/people", twice))["email"], "already")
 
 	f.comes("Idris")

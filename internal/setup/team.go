@@ -28,7 +28,12 @@ type PersonSettings struct {
 	Percent     int             `json:"percent" doc:"Of capacity, for new people"`
 	Languages   []string        `json:"languages"`
 	Departments []PlaceSettings `json:"departments"`
-	Password    string          `json:"password,omitempty" doc:"Sets a new one; needed for somebody new"`
+	Password    string          `json:"password,omitempty" doc:"Sets a new one; somebody new without one is invited"`
+	ShownName   string          `json:"shownName" doc:"To visitors; empty for the name"`
+	Welcome     string          `json:"welcome" doc:"Said to a visitor whose chat they take"`
+	Photo       string          `json:"photo,omitempty" doc:"Address of their photo"`
+	Factor      bool            `json:"factor" doc:"They have two-factor on"`
+	Joined      bool            `json:"joined" doc:"They can log in; else they were invited, or will be"`
 	State       string          `json:"state,omitempty" enum:"available,away,offline"`
 	Load        int             `json:"load"`
 }
@@ -61,6 +66,7 @@ func (room *Room) PeopleSetup(ctx context.Context, o access.Actor) ([]PersonSett
 		p := PersonSettings{
 			ID: member.ID, Version: member.Version, Name: member.Name, Email: member.Email, Role: string(member.Role), Active: member.Active,
 			Percent: member.CapacityPercent, Languages: append([]string{}, member.Languages...), Departments: []PlaceSettings{}, State: "offline",
+			ShownName: member.ShownName, Welcome: member.Welcome, Photo: member.Photo(), Factor: len(member.TOTPSecret) > 0, Joined: !member.Invited(),
 		}
 		if member.Capacity != nil {
 			p.Capacity = *member.Capacity
@@ -93,6 +99,7 @@ func (room *Room) SavePerson(ctx context.Context, o access.Actor, in PersonSetti
 		return in, err
 	}
 	in.Name, in.Email = chat.CleanLine(in.Name, chat.NameLimit), strings.TrimSpace(in.Email)
+	in.ShownName, in.Welcome = chat.CleanLine(in.ShownName, chat.NameLimit), chat.CleanLine(in.Welcome, welcomeLimit)
 	before, existed := s.Operators[in.ID]
 	if in.ID != "" && !existed {
 		return in, store.ErrNotFound
@@ -102,7 +109,7 @@ func (room *Room) SavePerson(ctx context.Context, o access.Actor, in PersonSetti
 	}
 	row := settings.Operator{
 		ID: in.ID, Version: in.Version, Email: in.Email, Name: in.Name, Role: access.Role(in.Role), Active: in.Active, CapacityPercent: in.Percent,
-		Languages: in.Languages, PasswordHash: before.PasswordHash, CreatedAt: before.CreatedAt,
+		Languages: in.Languages, PasswordHash: before.PasswordHash, CreatedAt: before.CreatedAt, ShownName: in.ShownName, Welcome: in.Welcome,
 	}
 	if !existed {
 		row.ID, row.CreatedAt, row.Version = uuid.NewString(), room.Now(), 0
@@ -135,9 +142,13 @@ func (room *Room) SavePerson(ctx context.Context, o access.Actor, in PersonSetti
 		}
 	}
 	room.Floor.TeamMoved(ctx)
-	in.ID, in.Password, in.Version = row.ID, "", row.Version+1
+	in.ID, in.Password, in.Version, in.Joined = row.ID, "", row.Version+1, !row.Invited()
+	in.Photo, in.Factor = before.Photo(), len(before.TOTPSecret) > 0
 	return in, nil
 }
+
+// welcomeLimit bounds what is said to a visitor whose chat somebody takes, in code points.
+const welcomeLimit = 300
 
 func checkPerson(s *settings.Settings, by access.Actor, in PersonSettings, before settings.Operator, existed bool) []form.Wrong {
 	var wrong []form.Wrong
@@ -157,7 +168,8 @@ func checkPerson(s *settings.Settings, by access.Actor, in PersonSettings, befor
 	if in.Percent < 1 || in.Percent > 100 {
 		at("percent", "The percentage must be between 1 and 100.")
 	}
-	if words := password.Check(in.Password); (in.Password != "" || !existed) && words != "" {
+	whose := password.For{Name: in.Name, Email: in.Email, Factor: len(before.TOTPSecret) > 0}
+	if words := password.Check(in.Password, whose); in.Password != "" && words != "" {
 		at("password", words)
 	}
 	for _, p := range in.Departments {
@@ -168,7 +180,7 @@ func checkPerson(s *settings.Settings, by access.Actor, in PersonSettings, befor
 	if existed && before.Role == access.Admin && (in.Role != "admin" || !in.Active) {
 		admins := 0
 		for _, o := range s.Operators {
-			if o.Role == access.Admin && o.Active {
+			if o.Role == access.Admin && o.Active && !o.Invited() {
 				admins++
 			}
 		}

@@ -42,7 +42,7 @@ func invitationView(s *settings.Settings, i *visits.Invitation) *InvitationView 
 	if i == nil {
 		return nil
 	}
-	return &InvitationView{ID: i.ID, Text: i.Text, Name: firstName(s.Operators[i.OperatorID].Name), Department: s.Departments[i.DepartmentID].Name, Opens: i.Opens, Shown: i.Shown}
+	return &InvitationView{ID: i.ID, Text: i.Text, Name: firstName(s.Operators[i.OperatorID].Shown()), Department: s.Departments[i.DepartmentID].Name, Opens: i.Opens, Shown: i.Shown}
 }
 
 // tellInvitation tells a visitor's page when another invitation stands than did. Each
@@ -99,6 +99,9 @@ func (room *Room) inviteByRule(ctx context.Context) error {
 	for _, g := range room.ownRows(s) {
 		if invited >= invitedAtOnce || ctx.Err() != nil {
 			break
+		}
+		if w := s.Widgets[g.widgetID]; w.Uninvited || w.Off || !s.WidgetOpen(w, now) {
+			continue
 		}
 		if may, _ := s.Invitations.Limits.May(g.history, now); !may {
 			continue
@@ -207,6 +210,9 @@ func (room *Room) InviteByHand(ctx context.Context, o access.Actor, visitorID st
 		return problem.New(http.StatusConflict, "left", "This visitor has just left", "They can be invited when they are back.")
 	}
 	g := room.guestView(s, &guest, now)
+	if w := s.Widgets[g.widgetID]; w.Uninvited || w.Off {
+		return problem.New(http.StatusConflict, "uninvited", "Visitors of this site are not invited", "An admin can allow it in Setup, under Widgets.")
+	}
 	if !invite.MayByHand(g.history, now) {
 		return problem.New(http.StatusConflict, "refused", "This visitor said no a moment ago", "Leave them in peace for ten minutes.")
 	}

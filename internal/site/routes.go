@@ -1,8 +1,8 @@
 package site
 
 import (
-	"strings"
 	"net/http"
+	"strings"
 
 	"github.com/google/uuid"
 

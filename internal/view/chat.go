@@ -101,19 +101,20 @@ type ChatView struct {
 
 // VisitorChatView is a chat as its visitor sees it.
 type VisitorChatView struct {
-	ID        string     `json:"id"`
-	Phase     string     `json:"phase" enum:"waiting,active,ended"`
-	Ending    string     `json:"ending,omitempty" enum:"answered,missed,message"`
-	Message   bool       `json:"message" doc:"Left to be answered later"`
-	Email     string     `json:"email" doc:"Where answers go to"`
-	Wait      WaitView   `json:"wait"`
-	OwnerName string     `json:"ownerName,omitempty"`
-	Last      int64      `json:"last"`
-	StartedAt time.Time  `json:"startedAt"`
-	EndedAt   *time.Time `json:"endedAt,omitempty"`
-	Unseen    int        `json:"unseen"`
-	ByVisitor MarkView   `json:"byVisitor"`
-	ByTeam    MarkView   `json:"byTeam"`
+	ID         string     `json:"id"`
+	Phase      string     `json:"phase" enum:"waiting,active,ended"`
+	Ending     string     `json:"ending,omitempty" enum:"answered,missed,message"`
+	Message    bool       `json:"message" doc:"Left to be answered later"`
+	Email      string     `json:"email" doc:"Where answers go to"`
+	Wait       WaitView   `json:"wait"`
+	OwnerName  string     `json:"ownerName,omitempty"`
+	OwnerPhoto string     `json:"ownerPhoto,omitempty" doc:"Address of the owner's photo, if they have one"`
+	Last       int64      `json:"last"`
+	StartedAt  time.Time  `json:"startedAt"`
+	EndedAt    *time.Time `json:"endedAt,omitempty"`
+	Unseen     int        `json:"unseen"`
+	ByVisitor  MarkView   `json:"byVisitor"`
+	ByTeam     MarkView   `json:"byTeam"`
 
 	Survey *SurveyView `json:"survey,omitempty" doc:"They are asked how it was"`
 }
@@ -267,7 +268,7 @@ func (vs *Views) VisitorChat(c chatlog.Chat) VisitorChatView {
 		ByVisitor: Mark(m.ByVisitor), ByTeam: Mark(m.ByTeam), Survey: Survey(s),
 	}
 	if s.Owner != "" {
-		v.OwnerName = vs.Settings.OperatorName(s.Owner)
+		v.OwnerName, v.OwnerPhoto = vs.Settings.ShownName(s.Owner), vs.Settings.PhotoOf(s.Owner)
 	} else if s.Phase == chat.Waiting && !s.Message {
 		v.Wait = vs.Waits.WaitOf(c.ID)
 	}

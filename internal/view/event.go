@@ -70,7 +70,7 @@ func (EventKind) Schema(huma.Registry) *huma.Schema {
 func (vs *Views) Events(r transcript.Reader, c chatlog.Chat, events []chat.Event) []EventView {
 	list := make([]EventView, len(events))
 	for i, e := range transcript.For(r, c.State, events) {
-		v := vs.event(e)
+		v := vs.event(e, vs.namesFor(r))
 		if e.By.Side == chat.VisitorSide {
 			v.Name = c.Name
 		}
@@ -89,28 +89,36 @@ func (vs *Views) Events(r transcript.Reader, c chatlog.Chat, events []chat.Event
 	return list
 }
 
-func (vs *Views) event(e chat.Event) EventView {
+// namesFor returns how a reader sees the names of operators.
+func (vs *Views) namesFor(r transcript.Reader) func(id string) string {
+	if r == transcript.Visitor {
+		return vs.Settings.ShownName
+	}
+	return vs.Settings.OperatorName
+}
+
+func (vs *Views) event(e chat.Event, name func(id string) string) EventView {
 	v := EventView{
 		Number: e.Number, Kind: EventKind(e.Kind), At: e.At, Side: string(e.By.Side), By: e.By.ID,
 		ClientID: e.ClientID, Text: e.Text, UpTo: e.UpTo, Ending: string(e.Ending),
 	}
 	if e.By.Side == chat.TeamSide {
-		v.Name = vs.Settings.OperatorName(e.By.ID)
+		v.Name = name(e.By.ID)
 	}
 	if e.Intro != nil {
 		if v.Page = e.Intro.PageTitle; v.Page == "" {
 			v.Page = e.Intro.PageURL
 		}
 		if e.Intro.WrittenBy != "" {
-			v.WrittenBy = vs.Settings.OperatorName(e.Intro.WrittenBy)
+			v.WrittenBy = name(e.Intro.WrittenBy)
 		}
 		if i := e.Intro.Invitation; i != nil {
-			v.Invitation = &InvitedView{Text: i.Text, Name: vs.Settings.OperatorName(i.Operator), ByRule: i.Rule != ""}
+			v.Invitation = &InvitedView{Text: i.Text, Name: name(i.Operator), ByRule: i.Rule != ""}
 		}
 	}
 	if d := e.Detail; d != nil {
 		v.Until, v.How, v.Why, v.Live, v.Reasons = d.Until, d.How, d.Why, d.Live, Reasons(d.Reasons)
-		v.To = vs.nameOf(d)
+		v.To = vs.nameOf(d, name)
 		v.Tag, v.Outcome, v.Sale, v.Rating = d.Tag, d.Outcome, Sale(d.Sale), d.Rating
 		if d.File != nil {
 			v.File = File(*d.File)
@@ -130,7 +138,7 @@ func (vs *Views) event(e chat.Event) EventView {
 }
 
 // nameOf returns the name of whom an event concerns.
-func (vs *Views) nameOf(d *chat.Detail) string {
+func (vs *Views) nameOf(d *chat.Detail, name func(id string) string) string {
 	if d.Department != "" {
 		ctx, cancel := context.WithTimeout(context.Background(), settings.Patience)
 		defer cancel()
@@ -141,7 +149,7 @@ func (vs *Views) nameOf(d *chat.Detail) string {
 		return department.Name
 	}
 	if d.Operator != "" {
-		return vs.Settings.OperatorName(d.Operator)
+		return name(d.Operator)
 	}
 	return ""
 }

@@ -204,11 +204,16 @@ type PersonThing struct {
 	CapacityPercent int         `json:"capacityPercent"`
 	Languages       []string    `json:"languages"`
 	Password        string      `json:"password"` // a mark that changes with it
+	ShownName       string      `json:"shownName"`
+	Welcome         string      `json:"welcome"`
+	Photo           int64       `json:"photo"`
+	TwoFactor       bool        `json:"twoFactor"`
 }
 
 func personThing(o Operator) PersonThing {
 	sum := sha256.Sum256([]byte("a mark of " + o.PasswordHash))
-	return PersonThing{o.Name, o.Email, o.Role, o.Active, o.Capacity, o.CapacityPercent, append([]string{}, o.Languages...), hex.EncodeToString(sum[:4])}
+	return PersonThing{o.Name, o.Email, o.Role, o.Active, o.Capacity, o.CapacityPercent, append([]string{}, o.Languages...), hex.EncodeToString(sum[:4]),
+		o.ShownName, o.Welcome, o.PhotoVersion, len(o.TOTPSecret) > 0}
 }
 
 // withoutVersion takes the version out of a document: it changes each time.

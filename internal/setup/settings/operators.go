@@ -35,9 +35,9 @@ func (s Tables) OperatorByID(ctx context.Context, id string) (o Operator, err er
 	if uuid.Validate(id) != nil {
 		return o, store.ErrNotFound
 	}
-	err = s.Pool().QueryRow(ctx, `select id::text, email, name, role, password_hash, created_at, capacity, capacity_percent, languages, active, preferences, version
+	err = s.Pool().QueryRow(ctx, `select id::text, email, name, role, password_hash, created_at, capacity, capacity_percent, languages, active, preferences, version, shown_name, welcome, photo_version, totp_secret
 		from operators where id = $1`, id).
-		Scan(&o.ID, &o.Email, &o.Name, &o.Role, &o.PasswordHash, &o.CreatedAt, &o.Capacity, &o.CapacityPercent, &o.Languages, &o.Active, &o.Preferences, &o.Version)
+		Scan(&o.ID, &o.Email, &o.Name, &o.Role, &o.PasswordHash, &o.CreatedAt, &o.Capacity, &o.CapacityPercent, &o.Languages, &o.Active, &o.Preferences, &o.Version, &o.ShownName, &o.Welcome, &o.PhotoVersion, &o.TOTPSecret)
 	if errors.Is(err, pgx.ErrNoRows) {
 		err = store.ErrNotFound
 	}
@@ -70,7 +70,7 @@ func (s Tables) SaveOperator(ctx context.Context, o Operator, departments map[st
 			err = tx.Create(&o).Error
 		} else {
 			changed := tx.Model(&o).Where("id = ? and version = ?", o.ID, version).
-				Select("email", "name", "role", "capacity", "capacity_percent", "languages", "active", "password_hash", "version").Updates(&o)
+				Select("email", "name", "role", "capacity", "capacity_percent", "languages", "active", "password_hash", "version", "shown_name", "welcome").Updates(&o)
 			if err = changed.Error; err == nil && changed.RowsAffected == 0 {
 				return store.ErrChanged
 			}

@@ -1,6 +1,8 @@
 package settings
 
 import (
+	"cmp"
+	"fmt"
 	"time"
 
 	"stoop/core/access"
@@ -24,7 +26,26 @@ type Operator struct {
 	Active          bool           // may log in
 	Preferences     map[string]any `gorm:"serializer:json"` // of their console
 	Version         int64          `gorm:"default:1"`       // of what admins say of them
+
+	ShownName    string // to visitors; empty for the name
+	Welcome      string // said to a visitor whose chat they take
+	PhotoVersion int64  // 0: they have none
+	TOTPSecret   []byte `gorm:"column:totp_secret"` // sealed; none: no second factor
 }
+
+// Shown returns the name that visitors see.
+func (o Operator) Shown() string { return cmp.Or(o.ShownName, o.Name) }
+
+// Photo returns the address of somebody's photo; nothing if they have none.
+func (o Operator) Photo() string {
+	if o.PhotoVersion == 0 {
+		return ""
+	}
+	return fmt.Sprintf("/photos/%s-%d.jpg", o.ID, o.PhotoVersion)
+}
+
+// Invited reports whether somebody was invited and has not accepted yet.
+func (o Operator) Invited() bool { return o.PasswordHash == "" }
 
 // Widget is the chat as it stands on a site.
 type Widget struct {

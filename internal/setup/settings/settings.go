@@ -365,6 +365,28 @@ func (cache *Cache) OperatorName(id string) string {
 	return o.Name
 }
 
+// ShownName returns the name of an operator that visitors see.
+func (cache *Cache) ShownName(id string) string {
+	ctx, cancel := context.WithTimeout(context.Background(), Patience)
+	defer cancel()
+	o, err := cache.Operator(ctx, id)
+	if err != nil {
+		return "A colleague"
+	}
+	return o.Shown()
+}
+
+// PhotoOf returns the address of an operator's photo; nothing if they have none.
+func (cache *Cache) PhotoOf(id string) string {
+	ctx, cancel := context.WithTimeout(context.Background(), Patience)
+	defer cancel()
+	o, err := cache.Operator(ctx, id)
+	if err != nil {
+		return ""
+	}
+	return o.Photo()
+}
+
 // TargetOf returns the answer target of a department, in seconds; 0 if it is not known.
 func (cache *Cache) TargetOf(department string) int {
 	ctx, cancel := context.WithTimeout(context.Background(), Patience)

@@ -104,6 +104,12 @@ func HookedVisitor(ctx context.Context, base, key string, on Hooks) (*Visitor, e
 	return v, v.connect("/live/visitor", centrifuge.Config{Token: admitted.Token}, on)
 }
 
+// New returns a browser of nobody, with cookies of its own, that is not connected.
+func New(base string) *Talker {
+	jar, _ := cookiejar.New(nil) // fails with options only
+	return &Talker{base: base, http: &http.Client{Jar: jar}}
+}
+
 // NewOperator logs in and connects.
 func NewOperator(ctx context.Context, base, email, password string, on OnMessage) (*Operator, error) {
 	return HookedOperator(ctx, base, email, password, Hooks{Message: on})
