@@ -101,7 +101,7 @@ func (room *Room) BeginFactor(ctx context.Context, by access.Actor, typed string
 	if err != nil {
 		return NewFactor{}, err
 	}
-	if _, err := room.Settings.Tables.Pool().Exec(ctx, "update operators set totp_pending = $2 where id = $1", o.ID, sealed); err != nil {
+	if err := room.Settings.Tables.SetPendingFactor(ctx, o.ID, sealed); err != nil {
 		return NewFactor{}, err
 	}
 	text := base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(secret)
@@ -120,8 +120,8 @@ func escaped(email string) string {
 // ConfirmFactor switches the second factor on with its first code, and returns the
 // recovery codes: this once.
 func (room *Room) ConfirmFactor(ctx context.Context, by access.Actor, code string) ([]string, error) {
-	var pending []byte
-	if err := room.Settings.Tables.Pool().QueryRow(ctx, "select totp_pending from operators where id = $1", by.ID).Scan(&pending); err != nil {
+	pending, err := room.Settings.Tables.PendingFactor(ctx, by.ID)
+	if err != nil {
 		return nil, err
 	}
 	if pending == nil {
@@ -144,7 +144,7 @@ func (room *Room) ConfirmFactor(ctx context.Context, by access.Actor, code strin
 		return nil, err
 	}
 	err = room.change(ctx, func(tx *gorm.DB) error {
-		if err := tx.Exec("update operators set totp_secret = totp_pending, totp_pending = null, totp_step = ? where id = ?", used, by.ID).Error; err != nil {
+		if err := settings.ConfirmFactor(tx, by.ID, used); err != nil {
 			return err
 		}
 		return replaceCodes(tx, by.ID, hashes)
@@ -202,7 +202,7 @@ func (room *Room) ResetFactor(ctx context.Context, by access.Actor, operatorID s
 
 func (room *Room) dropFactor(ctx context.Context, operatorID, by string) error {
 	err := room.change(ctx, func(tx *gorm.DB) error {
-		if err := tx.Exec("update operators set totp_secret = null, totp_pending = null where id = ?", operatorID).Error; err != nil {
+		if err := settings.DropFactor(tx, operatorID); err != nil {
 			return err
 		}
 		return tx.Exec("delete from recovery_codes where operator_id = ?", operatorID).Error
@@ -275,14 +275,11 @@ func (room *Room) checkFactor(ctx context.Context, o settings.Operator, code str
 	if !ok {
 		return ErrBadCode
 	}
-	used, err := pool.Exec(ctx, "update operators set totp_step = $2 where id = $1 and totp_step < $2", o.ID, at)
-	if err != nil {
-		return err
+	fresh, err := room.Settings.Tables.UseFactorStep(ctx, o.ID, at)
+	if err == nil && !fresh {
+		err = ErrBadCode
 	}
-	if used.RowsAffected() == 0 {
-		return ErrBadCode
-	}
-	return nil
+	return err
 }
 
 // matchingStep returns the time step of a code, if it is one of those around now and

@@ -135,11 +135,11 @@ func (room *Room) Accept(ctx context.Context, token string, in Accepted) (Accoun
 		if used.Error != nil {
 			return used.Error
 		}
-		joined := tx.Exec("update operators set name = ?, password_hash = ?, version = version + 1 where id = ? and password_hash = '' and active", in.Name, hash, o.ID)
-		if joined.Error == nil && joined.RowsAffected == 0 {
+		joined, err := settings.Join(tx, o.ID, in.Name, hash)
+		if err == nil && !joined {
 			return errInvitation
 		}
-		return joined.Error
+		return err
 	})
 	if err != nil {
 		return Account{}, err

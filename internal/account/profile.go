@@ -15,6 +15,7 @@ import (
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/internal/problem"
+	"stoop/internal/setup/settings"
 )
 
 // Profile is what somebody of the team says of themselves.
@@ -46,7 +47,7 @@ func (room *Room) OwnProfile(ctx context.Context, by access.Actor) (Profile, err
 func (room *Room) SaveProfile(ctx context.Context, by access.Actor, in OwnWords) (Profile, error) {
 	shown, welcome := chat.CleanLine(in.ShownName, chat.NameLimit), chat.CleanLine(in.Welcome, 300)
 	err := room.change(ctx, func(tx *gorm.DB) error {
-		return tx.Exec("update operators set shown_name = ?, welcome = ?, version = version + 1 where id = ?", shown, welcome, by.ID).Error
+		return settings.SetOwnWords(tx, by.ID, shown, welcome)
 	})
 	if err != nil {
 		return Profile{}, err
@@ -75,13 +76,12 @@ func (room *Room) SavePhoto(ctx context.Context, by access.Actor, picture []byte
 			if err := tx.Exec("delete from operator_photos where operator_id = ?", by.ID).Error; err != nil {
 				return err
 			}
-			return tx.Exec("update operators set photo_version = 0 where id = ?", by.ID).Error
+			return settings.NoPhoto(tx, by.ID)
 		}
 		if err := tx.Exec("insert into operator_photos (operator_id, jpeg) values (?, ?) on conflict (operator_id) do update set jpeg = excluded.jpeg", by.ID, square).Error; err != nil {
 			return err
 		}
-		// A number that was never used: browsers keep photos for long.
-		return tx.Exec("update operators set photo_version = greatest(photo_version, ?::bigint) + 1 where id = ?", room.Now().Unix(), by.ID).Error
+		return settings.NextPhoto(tx, by.ID, room.Now().Unix())
 	})
 	if err != nil {
 		return Profile{}, err

@@ -39,7 +39,8 @@ export function App() {
   if (me.isPending) return null;
   const asksForLogin =
     me.data === null || (me.error instanceof ProblemError && me.error.problem.status === 401);
-  if (asksForLogin) {
+  // Whoever was invited joins as somebody else than this browser may be.
+  if (asksForLogin || location.pathname.startsWith("/join/")) {
     return (
       <Lazily>
         <Login onDone={(operator) => enter(queries, operator)} />

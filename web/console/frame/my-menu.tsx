@@ -70,7 +70,7 @@ export default function MyMenu({ at, onClose, onNotifications, onHelp, onPasswor
         </Trans>
       </MenuItem>
       <MenuItem onClick={then(onPassword)}>
-        <Trans>Change password</Trans>
+        <Trans>My account</Trans>
       </MenuItem>
       <Divider component="li" />
       <MenuItem onClick={logOut}>

@@ -17,7 +17,7 @@ import { useRooms } from "../talk/rooms";
 import { Brand } from "./brand";
 
 const MenuOfMine = later(() => import("./my-menu"));
-const OwnPassword = later(() => import("../session/own-password"));
+const Account = later(() => import("../session/account"));
 
 const pages: { path: string; name: string; leads?: boolean }[] = [
   { path: "/desk", name: t`Desk` },
@@ -148,7 +148,7 @@ function MyMenu(props: { onNotifications: () => void; onHelp: () => void }) {
             onPassword={() => setChanging(true)}
           />
         ) : null}
-        {changing ? <OwnPassword onClose={() => setChanging(false)} /> : null}
+        {changing ? <Account onClose={() => setChanging(false)} /> : null}
       </Lazily>
     </>
   );

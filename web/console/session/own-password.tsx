@@ -57,7 +57,7 @@ export default function OwnPassword({ onClose }: { onClose: () => void }) {
             margin="dense"
             value={next}
             error={wrong.new !== undefined}
-            helperText={wrong.new ?? t`At least 10 characters`}
+            helperText={wrong.new ?? t`At least 15 characters; a few words are easy to remember`}
             onChange={(e) => setNext(e.target.value)}
           />
           {wrong[""] ? (

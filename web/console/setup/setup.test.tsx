@@ -84,6 +84,10 @@ describe("the team", () => {
     departments: [],
     version: 1,
     load: 0,
+    shownName: "",
+    welcome: "",
+    factor: false,
+    joined: true,
   });
   beforeEach(() => {
     server.answers.set(

@@ -8,6 +8,7 @@ import type { DepartmentSettings, PersonSettings } from "../../shared/types";
 import { useEdited, useEditing } from "../forms/editing";
 import { Picker, type Place, Places, SaveBar } from "../forms/parts";
 import { useSaving } from "../forms/saving";
+import { Button } from "../kit/button";
 import { Tick } from "../kit/choice";
 import { NumberField, TextInput } from "../kit/field";
 import { Select } from "../kit/select";
@@ -26,6 +27,10 @@ const fresh: PersonSettings = {
   languages: [],
   departments: [],
   load: 0,
+  shownName: "",
+  welcome: "",
+  factor: false,
+  joined: false,
 };
 
 /** The team: people, their roles, departments and capacity. */
@@ -58,7 +63,8 @@ export function TeamPage() {
           unsaved: edited.has(p.id ?? ""),
           about: (
             <span>
-              {roleWords(p.role)} · {p.active ? stateWords(p.state ?? "offline") : t`cannot log in`}
+              {roleWords(p.role)} ·{" "}
+              {!p.active ? t`cannot log in` : p.joined ? stateWords(p.state ?? "offline") : t`invited`}
               {p.percent < 100 ? ` · ${p.percent} %` : ""}
             </span>
           ),
@@ -104,6 +110,10 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
         const body = { ...p, languages, ...(password ? { password } : {}) };
         const saved = await ask(api.PUT("/api/setup/people", { body }));
         edit.saved({ ...saved, languagesTyped: saved.languages.join(", ") });
+        if (!kept.id && !saved.joined)
+          await ask(
+            api.POST("/api/setup/people/{id}/invitation", { params: { path: { id: saved.id ?? "" } } }),
+          );
         setPassword("");
         await queries.invalidateQueries({ queryKey: ["setup"] });
         onSaved(saved.id ?? "");
@@ -153,7 +163,7 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
             ]}
           />
           <TextField
-            label={kept.id ? t`New password` : t`Password`}
+            label={kept.joined ? t`New password` : t`Password, instead of an invitation`}
             size="small"
             type="password"
             autoComplete="new-password"
@@ -161,9 +171,9 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
             error={wrongAt("password") !== undefined}
             helperText={
               wrongAt("password") ??
-              (kept.id
+              (kept.joined
                 ? t`Leave empty to keep the current one`
-                : t`At least 10 characters. Pass it on to them yourself`)
+                : t`Leave empty: they are invited by email and choose their own`)
             }
             onChange={(e) => {
               setPassword(e.target.value);
@@ -208,8 +218,23 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
         />
         <Wrong words={wrongAt("departments")} />
         <h3>
+          <Trans>What visitors see</Trans>
+        </h3>
+        <div className="fields">
+          <TextInput
+            label={t`Name that visitors see`}
+            value={p.shownName}
+            change={(shownName) => change({ shownName })}
+            placeholder={p.name}
+            most={80}
+          />
+          {kept.photo ? <img src={kept.photo} alt={t`Photo of ${kept.name}`} width={48} height={48} /> : null}
+        </div>
+        <h3>
           <Trans>Access</Trans>
         </h3>
+        {kept.id && !kept.joined && kept.active ? <Invite person={kept} /> : null}
+        {kept.factor ? <LostFactor person={kept} /> : null}
         <Tick checked={p.active} change={(active) => change({ active })}>
           <Trans>Can log in. If you untick this, their open chats go back to the queue at once.</Trans>
         </Tick>
@@ -217,5 +242,65 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
       </div>
       <SaveBar saving={saving} editing={editing} save={save} />
     </section>
+  );
+}
+
+/** Invites somebody who cannot log in yet; without mail the link is there to hand on. */
+function Invite({ person }: { person: PersonSettings }) {
+  const saving = useSaving();
+  const [link, setLink] = useState("");
+  const invite = () =>
+    void saving.run(
+      async () => {
+        const params = { path: { id: person.id ?? "" } };
+        const sent = await ask(api.POST("/api/setup/people/{id}/invitation", { params }));
+        setLink(sent.link ?? "");
+      },
+      t`${person.name} invited`,
+    );
+  return (
+    <div className="invite">
+      <p>
+        <Trans>They have not joined yet. The invitation works once, for a week; a new one replaces it.</Trans>
+      </p>
+      <Button variant="outlined" onClick={invite} disabled={saving.busy}>
+        <Trans>Send a new invitation</Trans>
+      </Button>
+      <Wrong words={saving.trouble} />
+      {link ? (
+        <p>
+          <Trans>No mail can be sent from here. Give them this link yourself:</Trans> <code>{link}</code>
+        </p>
+      ) : null}
+    </div>
+  );
+}
+
+/** Lets somebody in again who lost their device and their recovery codes. */
+function LostFactor({ person }: { person: PersonSettings }) {
+  const queries = useQueryClient();
+  const saving = useSaving();
+  const reset = () =>
+    void saving.run(
+      async () => {
+        const params = { path: { id: person.id ?? "" } };
+        await ask(api.DELETE("/api/setup/people/{id}/factor", { params }));
+        await queries.invalidateQueries({ queryKey: ["setup", "people"] });
+      },
+      t`Two-factor of ${person.name} is off, and they are logged out`,
+    );
+  return (
+    <div className="invite">
+      <p>
+        <Trans>
+          Two-factor is on. If they lost their device and their codes, switch it off, once you are sure that
+          it is they who ask.
+        </Trans>
+      </p>
+      <Button variant="outlined" onClick={reset} disabled={saving.busy}>
+        <Trans>Switch off their two-factor</Trans>
+      </Button>
+      <Wrong words={saving.trouble} />
+    </div>
   );
 }

@@ -9,6 +9,45 @@ import { sentenceWords } from "./sentences";
  * this list complete.
  */
 const words = new Map([
+  [
+    "Enter the code of your authenticator app, or one of your recovery codes.",
+    t`Enter the code of your authenticator app, or one of your recovery codes.`,
+  ],
+  [
+    "Codes change every 30 seconds and work once. Check your device's clock, then enter the newest one.",
+    t`Codes change every 30 seconds and work once. Check your device's clock, then enter the newest one.`,
+  ],
+  ["Switch it off first to use another device.", t`Switch it off first to use another device.`],
+  ["Begin again.", t`Begin again.`],
+  ["Switch it on first.", t`Switch it on first.`],
+  [
+    "It was used already, withdrawn, or is older than a week. Ask for another one.",
+    t`It was used already, withdrawn, or is older than a week. Ask for another one.`,
+  ],
+  ["They can log in with their password.", t`They can log in with their password.`],
+  ["There is nothing at this address.", t`There is nothing at this address.`],
+  ["This code is not right. Enter the newest one.", t`This code is not right. Enter the newest one.`],
+  ["The password can have up to 200 characters.", t`The password can have up to 200 characters.`],
+  [
+    "The password holds something that is no character.",
+    t`The password holds something that is no character.`,
+  ],
+  [
+    "This password is used by many people. Choose one that nobody else has.",
+    t`This password is used by many people. Choose one that nobody else has.`,
+  ],
+  [
+    "This password repeats the same few characters. Choose words instead.",
+    t`This password repeats the same few characters. Choose words instead.`,
+  ],
+  [
+    "This password is made of your name, your email or the name of this program. Choose other words.",
+    t`This password is made of your name, your email or the name of this program. Choose other words.`,
+  ],
+  [
+    "This is no picture that can be used. Choose a PNG or JPEG of up to 4 MB.",
+    t`This is no picture that can be used. Choose a PNG or JPEG of up to 4 MB.`,
+  ],
   ["There can be up to 50 options.", t`There can be up to 50 options.`],
   [
     "A label and the words of an error can have up to 500 characters.",

@@ -9,6 +9,36 @@ import { sentenceWords } from "./sentences";
 /** Says what the server could not do and what to do now, by its code; nothing for a code that is new. */
 export function problemWords(problem: Problem): ProblemText | undefined {
   switch (problem.code) {
+    case "code-needed":
+      return {
+        title: t`A code is needed too`,
+        detail: t`Enter the code of your authenticator app, or one of your recovery codes.`,
+      };
+    case "bad-code":
+      return {
+        title: t`This code is not right`,
+        detail: t`Codes change every 30 seconds and work once. Check your device's clock, then enter the newest one.`,
+      };
+    case "factor-on":
+      return { title: t`Two-factor is on already`, detail: t`Switch it off first to use another device.` };
+    case "factor-gone":
+      return { title: t`This was begun anew elsewhere`, detail: t`Begin again.` };
+    case "factor-off":
+      return { title: t`Two-factor is not on`, detail: t`Switch it on first.` };
+    case "invitation-over":
+      return {
+        title: t`This invitation cannot be used`,
+        detail: t`It was used already, withdrawn, or is older than a week. Ask for another one.`,
+      };
+    case "joined":
+      return { title: t`They have joined already`, detail: t`They can log in with their password.` };
+    case "uninvited":
+      return {
+        title: t`Visitors of this site are not invited`,
+        detail: t`An admin can allow it in Setup, under Widgets.`,
+      };
+    case "too-many-checks":
+      return { title: t`Several pages are being looked at`, detail: t`Try again in a moment.` };
     case "chat-open":
       return { title: t`This chat is not over`, detail: t`Wait until it has ended.` };
     case "nothing-to-draw":

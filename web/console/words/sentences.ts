@@ -11,6 +11,10 @@ type Values = [string, string, string, string, string];
  */
 const patterns: [string, (values: Values) => string][] = [
   [
+    "The password must have at least {0} characters. A few words are easy to remember.",
+    ([least]) => t`The password must have at least ${least} characters. A few words are easy to remember.`,
+  ],
+  [
     "It is shown if {0} is {1}, which is not one of its options any more.",
     ([name, more]) => t`It is shown if ${name} is ${more}, which is not one of its options any more.`,
   ],

@@ -107,9 +107,13 @@ export function Panel({ store }: { store: PanelStore }) {
     <div className={framed ? "panel" : "panel page"} ref={root} style={colours}>
       <header>
         {owner && open && widget?.looks.faces ? (
-          <span className="face" aria-hidden="true">
-            {initials(owner)}
-          </span>
+          chat?.ownerPhoto ? (
+            <img className="face" src={chat.ownerPhoto} alt="" />
+          ) : (
+            <span className="face" aria-hidden="true">
+              {initials(owner)}
+            </span>
+          )
         ) : null}
         <div className="who">
           <h1>{owner && open ? owner : (widget?.title ?? "")}</h1>
