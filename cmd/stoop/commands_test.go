@@ -39,12 +39,12 @@ func TestFirstAdminAndForgottenPassword(t *testing.T) {
 	a := account.Room{Settings: &settings.Cache{Tables: settings.On(data)}, Log: slog.New(slog.DiscardHandler), Now: time.Now}
 	a.Prepare()
 	login := func(password string) error {
-		_, err := a.Login(context.Background(), "ADA@example.com", password, "")
+		_, err := a.Login(context.Background(), "ADA@example.com", password, "", "")
 		return err
 	}
 
 	require.ErrorContains(t, run(t, passwordCommand(), "a long password\n", "ada@example.com"), "--name")
-	require.ErrorContains(t, run(t, passwordCommand(), "short\n", "ada@example.com", "--name", "Ada"), "at least 10")
+	require.ErrorContains(t, run(t, passwordCommand(), "short\n", "ada@example.com", "--name", "Ada"), "at least 15")
 	require.ErrorIs(t, login("short"), account.ErrBadLogin)
 	require.NoError(t, run(t, passwordCommand(), "a long password\n", "ada@example.com", "--name", "Ada Merrow"))
 	require.NoError(t, login("a long password"))

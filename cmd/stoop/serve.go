@@ -14,7 +14,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/alexedwards/argon2id"
 	"github.com/google/uuid"
 	"github.com/spf13/cobra"
 	"golang.org/x/term"
@@ -22,6 +21,7 @@ import (
 	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
+	"stoop/internal/account/password"
 	"stoop/internal/devpg"
 	"stoop/internal/facts"
 	"stoop/internal/server"
@@ -118,11 +118,11 @@ func passwordCommand() *cobra.Command {
 			if err := s.Migrate(cmd.Context()); err != nil {
 				return err
 			}
-			password, err := readPassword(cmd.InOrStdin())
-			if len([]rune(password)) < 10 {
-				return errors.Join(errors.New("the password must have at least 10 characters"), err)
+			typed, err := readPassword(cmd.InOrStdin())
+			if words := password.Check(typed, password.For{Name: name, Email: args[0]}); words != "" {
+				return errors.Join(errors.New(words), err)
 			}
-			return setOperator(cmd.Context(), s, args[0], name, access.Role(role), password)
+			return setOperator(cmd.Context(), s, args[0], name, access.Role(role), typed)
 		},
 	}
 	c.Flags().StringVar(&name, "name", "", "shown name, for a new operator")
@@ -130,8 +130,8 @@ func passwordCommand() *cobra.Command {
 	return c
 }
 
-func setOperator(ctx context.Context, s *store.Store, email, name string, role access.Role, password string) error {
-	hash, err := argon2id.CreateHash(password, argon2id.DefaultParams)
+func setOperator(ctx context.Context, s *store.Store, email, name string, role access.Role, typed string) error {
+	hash, err := password.Hash(ctx, typed)
 	if err != nil {
 		return err
 	}

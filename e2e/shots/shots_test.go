@@ -137,7 +137,6 @@ func TestTakeThePictures(t *testing.T) {
 	maren.Until("four lanes", func() bool { return len(maren.Texts(".lane")) == 4 })
 	maren.Types("Philippa Grange", "We can")
 	maren.Find(".suggestions li")
-	maren.Snap(folder + "desk-crowded.png")
 	maren.Press(input.Escape)
 	maren.Chord(input.AltLeft, input.KeyI)
 	maren.Size(1280, 800)
@@ -186,6 +185,9 @@ func passingOn(t *testing.T, w *world.World, maren *world.Operator) {
 		}
 		ansel.Snap(folder + "setup-" + page + ".png")
 	}
+	ansel.Open(w.OperatorNet.URL + "/setup/widgets")
+	ansel.Until("the panel in the preview", func() bool { return ansel.InPreview("form.start button.go") == "Start chat" })
+	ansel.Snap(folder + "widgets.png")
 	tove.Click(".availability")
 	maren.Find(".strip span :: 1 of 5")
 }

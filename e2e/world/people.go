@@ -199,3 +199,14 @@ func (o *Operator) OnMessage(words, act string) {
 	require.NoError(o.T, more.Click("left", 1))
 	o.Click("[role=menuitem] :: " + act)
 }
+
+// InPreview returns what stands in the panel of a widget's preview; nothing if it is not
+// there.
+func (o *Operator) InPreview(selector string) string {
+	o.T.Helper()
+	return o.JS(`(() => {
+		const page = document.querySelector(".stage iframe")?.contentDocument;
+		const panel = page?.querySelector("stoop-chat")?.shadowRoot?.querySelector("iframe")?.contentDocument;
+		return panel?.querySelector(` + "`" + selector + "`" + `)?.innerText ?? "";
+	})()`)
+}

@@ -73,12 +73,14 @@ func On(t testing.TB, databaseURL string) *World {
 	t.Cleanup(func() { _ = lines.Close() })
 	w.BookingNet = NewProxy(t, w.Booking.Records)
 	config.BookingURL, config.BookingKey = w.BookingNet.URL+"/api", "key of the test"
+	config.AllowedNetworks = []string{"127.0.0.0/8", "::1/128"} // where the site stands
 	config.SMTP, config.ReplyDomain, config.MailAddress = "smtp://"+smtpOn.Addr().String(), "reply.example.com", "127.0.0.1:0"
 	s, err := server.Start(context.Background(), config, log, false)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Stop() }) // stopping again after Restart only says so
 	box.Inbound = s.MailAddress
 	w.Server, w.VisitorNet, w.OperatorNet = s, NewProxy(t, s.URL), NewProxy(t, s.URL)
+	s.Setup.URL = w.VisitorNet.URL // as the site's pages have it
 	w.Mailbox, w.MailURL = box, "http://"+mailOn.Addr().String()
 
 	handler, err := demo.SiteHandler(w.VisitorNet.URL, w.Booking, log)

@@ -27,7 +27,9 @@ func (s Tables) Operators(ctx context.Context) ([]Operator, error) {
 
 // SetPassword replaces an operator's password hash.
 func (s Tables) SetPassword(ctx context.Context, operatorID, hash string) error {
-	return s.DB.WithContext(ctx).Model(&Operator{}).Where("id = ?", operatorID).Update("password_hash", hash).Error
+	return s.ChangeSettings(ctx, func(tx *gorm.DB) error {
+		return tx.Model(&Operator{}).Where("id = ?", operatorID).Update("password_hash", hash).Error
+	})
 }
 
 // OperatorByID returns one operator. Every request asks for who makes it.

@@ -1,3 +1,5 @@
+import "./changes.css";
+
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
@@ -83,8 +85,12 @@ export function ChangesPage() {
               ...(people.data ?? []).map((p) => ({ value: p.id ?? "", label: p.name })),
             ]}
           />
-          <DateField label={t`From`} value={from} change={setFrom} />
-          <DateField label={t`To`} value={to} change={setTo} />
+          <label>
+            <Trans>from</Trans> <DateField label={t`From`} value={from} change={setFrom} />
+          </label>
+          <label>
+            <Trans>to</Trans> <DateField label={t`To`} value={to} change={setTo} />
+          </label>
         </div>
         {pages && all.length === 0 ? (
           <p className="nothing">
@@ -137,8 +143,16 @@ function Change({ change: c }: { change: ChangeView }) {
                 <th scope="row">
                   <code>{p.path}</code>
                 </th>
-                <td dir="auto">{p.before ? <del>{p.before}</del> : null}</td>
-                <td dir="auto">{p.after ? <ins>{p.after}</ins> : null}</td>
+                {p.path === "password" ? (
+                  <td colSpan={2}>
+                    <Trans>set anew</Trans>
+                  </td>
+                ) : (
+                  <>
+                    <td dir="auto">{p.before ? <del>{p.before}</del> : null}</td>
+                    <td dir="auto">{p.after ? <ins>{p.after}</ins> : null}</td>
+                  </>
+                )}
               </tr>
             ))}
           </tbody>
