@@ -42,6 +42,11 @@ func serveCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			if begin, err := s.Account.BeginPath(cmd.Context()); err != nil {
+				log.Error("whether there is an admin is not known", "error", err)
+			} else if begin != "" {
+				fmt.Fprintf(cmd.OutOrStdout(), "\n  Stoop has no admin yet. Make the first account here:\n\n    %s%s\n\n", cmp.Or(config.URL, s.URL), begin)
+			}
 			waitErr := s.Wait(cmd.Context())
 			return errors.Join(waitErr, s.Stop())
 		},

@@ -52,8 +52,22 @@ func New(t testing.TB) *World {
 	return On(t, testpg.New(t))
 }
 
+// Empty starts a world in which nothing is set up: no team, no widget. Its site stands,
+// without the snippet's widget.
+func Empty(t testing.TB) *World {
+	t.Helper()
+	return on(t, testpg.New(t), func(*World) {})
+}
+
 // On starts a world on a database.
 func On(t testing.TB, databaseURL string) *World {
+	t.Helper()
+	return on(t, databaseURL, func(w *World) {
+		require.NoError(t, demo.Seed(context.Background(), w.Server.Store, []string{w.SiteURL}, time.Now()))
+	})
+}
+
+func on(t testing.TB, databaseURL string, seed func(*World)) *World {
 	t.Helper()
 	var out io.Writer = io.Discard
 	if os.Getenv("STOOP_TEST_LOG") != "" {
@@ -90,7 +104,7 @@ func On(t testing.TB, databaseURL string) *World {
 	t.Cleanup(func() { _ = site.Close() })
 	w.SiteURL = demo.SiteURL(listener.Addr())
 	w.Booking.Site = w.SiteURL
-	require.NoError(t, demo.Seed(context.Background(), s.Store, []string{w.SiteURL}, time.Now()))
+	seed(w)
 	s.Settings.Forget()
 	w.browser = borrow(t)
 	return w
@@ -159,6 +173,20 @@ func (p *Person) Visit(path string, scripts ...string) *Visitor {
 	v := &Visitor{Tab: tab, world: p.world}
 	v.Go(path)
 	return v
+}
+
+// At opens a page that is not one of the demo site's.
+func (p *Person) At(address string) *Visitor {
+	p.T.Helper()
+	v := &Visitor{Tab: p.Tab(), world: p.world}
+	v.Open(address)
+	return v
+}
+
+// Newcomer is somebody who has not logged in yet.
+func (p *Person) Newcomer() *Operator {
+	p.T.Helper()
+	return &Operator{Tab: p.Tab(), world: p.world}
 }
 
 // Desk opens the console and logs in as the operator with this email.

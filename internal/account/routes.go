@@ -166,7 +166,32 @@ func (room *Room) ownRoutes(r *httpapi.Routes) {
 			me, err := room.Me(ctx, a.Actor)
 			return &httpapi.Body[view.OperatorView]{Body: me}, err
 		})
+	httpapi.Register(r, http.MethodGet, "/api/begin/{proof}", "may-begin", "Whether the first account can be made",
+		func(ctx context.Context, in *Beginning) (*httpapi.Nothing, error) {
+			return nil, room.MayBegin(ctx, in.Proof)
+		})
+	httpapi.Register(r, http.MethodPost, "/api/begin/{proof}", "begin", "Make the account of the first admin",
+		func(ctx context.Context, in *struct {
+			Beginning
+			Agent string `header:"User-Agent"`
+			Body  First
+		}) (*httpapi.Body[view.OperatorView], error) {
+			a, err := room.Begin(ctx, in.Proof, in.Body)
+			if err != nil {
+				return nil, err
+			}
+			if err := room.beginSession(ctx, r, a, in.Agent); err != nil {
+				return nil, err
+			}
+			me, err := room.Me(ctx, a.Actor)
+			return &httpapi.Body[view.OperatorView]{Body: me}, err
+		})
 	r.Open.Get("/photos/{photo}", func(w http.ResponseWriter, q *http.Request) { room.photo(r, w, q) })
+}
+
+// Beginning proves that somebody runs the server.
+type Beginning struct {
+	Proof string `path:"proof" maxLength:"64"`
 }
 
 // Joining names an invitation into the team.

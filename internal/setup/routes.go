@@ -69,6 +69,10 @@ func (room *Room) Routes(r *httpapi.Routes) {
 		})
 	room.widgetRoutes(r)
 	room.changeRoutes(r)
+	httpapi.Answer(r, http.MethodGet, "/api/setup/progress", "setup-progress", "What of setting up is done, and what is missing",
+		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) (Progress, error) {
+			return room.Progress(ctx, o)
+		})
 	httpapi.Answer(r, http.MethodGet, "/api/setup/departments", "departments", "Departments with their settings",
 		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) ([]DepartmentSettings, error) {
 			return room.DepartmentsSetup(ctx, o)

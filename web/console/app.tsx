@@ -40,7 +40,7 @@ export function App() {
   const asksForLogin =
     me.data === null || (me.error instanceof ProblemError && me.error.problem.status === 401);
   // Whoever was invited joins as somebody else than this browser may be.
-  if (asksForLogin || location.pathname.startsWith("/join/")) {
+  if (asksForLogin || /^\/(join|begin)\//.test(location.pathname)) {
     return (
       <Lazily>
         <Login onDone={(operator) => enter(queries, operator)} />

@@ -58,3 +58,16 @@ func NextPhoto(tx *gorm.DB, operatorID string, least int64) error {
 func NoPhoto(tx *gorm.DB, operatorID string) error {
 	return tx.Exec("update operators set photo_version = 0 where id = ?", operatorID).Error
 }
+
+// AddFirst makes the first member of the team, in the default department; false when
+// there is somebody already.
+func AddFirst(tx *gorm.DB, o Operator) (first bool, err error) {
+	var team int64
+	if err := tx.Model(&Operator{}).Count(&team).Error; err != nil || team > 0 {
+		return false, err
+	}
+	if err := tx.Create(&o).Error; err != nil {
+		return false, err
+	}
+	return true, tx.Exec("insert into members (department_id, operator_id) select id, ? from departments where is_default on conflict do nothing", o.ID).Error
+}

@@ -12,6 +12,7 @@ import { usePageTitle } from "../kit/page-title";
 import { Alert } from "../kit/alert";
 import { Button } from "../kit/button";
 import { TextField } from "../kit/text-field";
+import { Begin } from "./begin";
 import { Join } from "./join";
 
 interface Props {
@@ -21,7 +22,9 @@ interface Props {
 /** The way in for operators, and for who was invited. */
 export default function Login({ onDone }: Props) {
   const [, path, token = ""] = location.pathname.split("/");
-  return path === "join" && token ? <Join token={token} onDone={onDone} /> : <Enter onDone={onDone} />;
+  if (path === "join" && token) return <Join token={token} onDone={onDone} />;
+  if (path === "begin" && token) return <Begin proof={token} />;
+  return <Enter onDone={onDone} />;
 }
 
 function Enter({ onDone }: Props) {

@@ -18,10 +18,12 @@ import { RetentionPage } from "./retention";
 import { RulesPage } from "./rules";
 import { SiteDataPage } from "./site-data";
 import { SitePage } from "./site";
+import { StartPage } from "./start";
 import { TeamPage } from "./team";
 import { WidgetsPage } from "./widgets/page";
 
 const sections = [
+  { path: "start", name: t`Getting started`, leads: false },
   { path: "departments", name: t`Departments`, leads: false },
   { path: "hours", name: t`Hours`, leads: false },
   { path: "rules", name: t`Rules`, leads: false },
@@ -61,6 +63,7 @@ export default function SetupPage() {
         <Route path="bans" element={<BansPage />} />
         {admin ? (
           <>
+            <Route path="start" element={<StartPage />} />
             <Route path="departments" element={<DepartmentsPage />} />
             <Route path="hours" element={<HoursPage />} />
             <Route path="rules" element={<RulesPage />} />

@@ -9,6 +9,7 @@ import { sentenceWords } from "./sentences";
  * this list complete.
  */
 const words = new Map([
+  ["Log in, or ask an admin to invite you.", t`Log in, or ask an admin to invite you.`],
   [
     "Enter the code of your authenticator app, or one of your recovery codes.",
     t`Enter the code of your authenticator app, or one of your recovery codes.`,

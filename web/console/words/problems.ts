@@ -9,6 +9,8 @@ import { sentenceWords } from "./sentences";
 /** Says what the server could not do and what to do now, by its code; nothing for a code that is new. */
 export function problemWords(problem: Problem): ProblemText | undefined {
   switch (problem.code) {
+    case "begun":
+      return { title: t`Stoop is set up already`, detail: t`Log in, or ask an admin to invite you.` };
     case "code-needed":
       return {
         title: t`A code is needed too`,

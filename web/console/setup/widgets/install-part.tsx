@@ -11,8 +11,8 @@ import { useSaving } from "../../forms/saving";
 import { Icons } from "../../icons";
 import { Button } from "../../kit/button";
 import { TextInput } from "../../kit/field";
-import { say } from "../../kit/say";
 import { LoadTrouble, Wrong } from "../../kit/states";
+import { Copied } from "./copied";
 import { findingWords } from "./findings";
 
 const seenEvery = 3000;
@@ -106,23 +106,6 @@ function parameters(): [string, string][] {
     ["data-open", t`anything: the chat is open when the page loads`],
     ["data-language", t`such as da: the chat speaks it, whatever the page says`],
   ];
-}
-
-/** Text to copy, and a button that does it. */
-function Copied({ text, label }: { text: string; label: string }) {
-  const copy = () =>
-    navigator.clipboard.writeText(text).then(
-      () => say(t`Copied`, "success"),
-      () => say(t`Select the text and copy it yourself; the browser does not allow it.`, "error"),
-    );
-  return (
-    <div className="copied">
-      <code tabIndex={0}>{text}</code>
-      <Button variant="outlined" startIcon={<Icons.Copy />} onClick={() => void copy()} aria-label={label}>
-        <Trans>Copy</Trans>
-      </Button>
-    </div>
-  );
 }
 
 function MailIt({ keyOf }: { keyOf: string }) {
