@@ -3,9 +3,9 @@ package widget_test
 import (
 	"testing"
 
-	"stoop/core/widget"
-
 	"github.com/stretchr/testify/require"
+
+	"stoop/core/widget"
 )
 
 // Contrast of WCAG 2.2 (https://www.w3.org/TR/WCAG22/#dfn-contrast-ratio):

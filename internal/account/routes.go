@@ -186,7 +186,7 @@ func (room *Room) ownRoutes(r *httpapi.Routes) {
 			me, err := room.Me(ctx, a.Actor)
 			return &httpapi.Body[view.OperatorView]{Body: me}, err
 		})
-	r.Open.Get("/photos/{photo}", func(w http.ResponseWriter, q *http.Request) { room.photo(r, w, q) })
+	r.Site.Get("/photos/{photo}", func(w http.ResponseWriter, q *http.Request) { room.photo(r, w, q) })
 }
 
 // Beginning proves that somebody runs the server.

@@ -6,13 +6,13 @@ import (
 	"image/png"
 	"net/http"
 	"net/url"
-	"stoop/core/widget"
 	"strings"
 	"testing"
 
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
+	"stoop/core/widget"
 	"stoop/internal/demo"
 	"stoop/internal/desk"
 	"stoop/internal/setup/settings"

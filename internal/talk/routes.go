@@ -1,18 +1,19 @@
 package talk
 
 import (
+	"context"
+	"errors"
 	"mime"
+	"net/http"
 	"strings"
 
 	"github.com/go-chi/chi/v5"
 
-	"stoop/internal/files"
-
-	"context"
-	"net/http"
-
 	"stoop/core/access"
+	"stoop/internal/files"
 	"stoop/internal/httpapi"
+	"stoop/internal/problem"
+	"stoop/internal/store"
 	"stoop/internal/view"
 )
 
@@ -244,6 +245,9 @@ func (room *Room) serveFile(r *httpapi.Routes, w http.ResponseWriter, q *http.Re
 	http.ServeContent(w, q, "", f.CreatedAt, f.Content)
 }
 
+// errWidgetOff: a widget was never published, or is switched off.
+var errWidgetOff = problem.New(http.StatusGone, "widget-off", "This chat is not here", "It was switched off. Look on the site for another way to reach the team.")
+
 // Admission is what the panel gets to begin with.
 type Admission struct {
 	Token  string          `json:"token" doc:"Proves who the visitor is; the panel keeps it"`
@@ -284,6 +288,14 @@ func (room *Room) admission(r *httpapi.Routes, q *http.Request, token, back stri
 	}
 	if err := room.People.MayEnter(ctx, known, httpapi.AddressOf(q)); err != nil {
 		return out, err
+	}
+	if widget.Off {
+		// Whose chat is under way goes on; nobody else is let in.
+		if _, err := room.Chats.OpenChatOf(ctx, known, ""); known == "" || errors.Is(err, store.ErrNotFound) {
+			return out, errWidgetOff
+		} else if err != nil {
+			return out, err
+		}
 	}
 	visitor, err := room.Admit(ctx, widget, known, httpapi.AddressOf(q))
 	if err != nil {

@@ -19,14 +19,6 @@ export function locale(): string {
   return localeOf(language());
 }
 
-/** Puts texts, by their ids, in the place of those of the language that is spoken; what stands in braces is filled in. */
-export function sayInstead(texts: Record<string, string>): void {
-  const messages: Messages = {};
-  for (const [id, text] of Object.entries(texts))
-    messages[id] = text.split(/\{(\w+)\}/).map((part, at) => (at % 2 ? [part] : part)) as Messages[string];
-  sayAlso(messages);
-}
-
 /** Adds texts of the language that is spoken. */
 export function sayAlso(messages: Messages): void {
   i18n.load(language(), messages);

@@ -6,6 +6,11 @@ import type { Problem } from "./types";
 /** Says what could not be done and what to do now, of what visitors may meet, by its code; nothing for others. */
 export function visitorProblem(problem: Problem): ProblemText | undefined {
   switch (problem.code) {
+    case "widget-off":
+      return {
+        title: t`This chat is not here`,
+        detail: t`It was switched off. Look on the site for another way to reach the team.`,
+      };
     case "bad-token":
       return { title: t`This conversation cannot be opened`, detail: t`Reload the page.` };
     case "banned":

@@ -59,7 +59,7 @@ export function StartPage() {
                 {s.done ? <Icons.Check /> : <i aria-hidden="true" />} {s.name}
                 <small>{s.done ? t`done` : s === next ? t`next` : t`missing`}</small>
               </h3>
-              {s === next ? s.body : null}
+              {s === next || (s.id === "chat" && p.looks && !s.done) ? s.body : null}
             </li>
           ))}
         </ol>

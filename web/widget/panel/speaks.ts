@@ -1,12 +1,13 @@
 import { i18n } from "@lingui/core";
 
 import { sayProblemsBy } from "../../shared/problem";
-import { language, sayInstead, speak } from "../../shared/speak";
+import { language } from "../../shared/speak";
+import { sayInstead, sayUsual } from "./instead";
 
 /** Speaks a language that there are words for. */
 export async function speaks(wanted: string): Promise<void> {
   const { messages } = await import(`../../locales/panel/${wanted}.po`);
-  speak(wanted, messages);
+  sayUsual(wanted, messages);
   // In English the server says them itself.
   if (wanted !== "en") void problems(wanted);
 }

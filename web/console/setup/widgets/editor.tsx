@@ -74,15 +74,15 @@ export function WidgetEditor({ kept, choices, removed }: Props) {
   const [asking, setAsking] = useState<"off" | "remove" | undefined>();
   const stored = useMemo(
     () => ({
-      ...(kept.draft?.design ?? kept.design),
+      design: kept.draft?.design ?? kept.design,
       version: `${kept.version}.${kept.draft?.version ?? 0}`,
     }),
     [kept],
   );
   const editing = useEditing(`widget.${kept.key}`, stored);
-  const { version, ...design } = editing.value;
+  const { design } = editing.value;
   const change = (part: Partial<WidgetDesign>) => {
-    editing.change(part);
+    editing.change({ design: { ...design, ...part } });
     saving.clear();
   };
   const seen = usePreview(kept.key, design);
@@ -96,7 +96,7 @@ export function WidgetEditor({ kept, choices, removed }: Props) {
     void saving.run(
       async () => {
         const draft = await ask(api.PUT("/api/setup/widgets/{key}/draft", { params: path, body }));
-        editing.saved({ ...draft.design, version: `${kept.version}.${draft.version}` });
+        editing.saved({ design: draft.design, version: `${kept.version}.${draft.version}` });
         await reread();
       },
       t`Draft of ${design.name} saved. The pages are as they were`,
@@ -105,7 +105,7 @@ export function WidgetEditor({ kept, choices, removed }: Props) {
     void saving.run(
       async () => {
         const w = await ask(api.POST("/api/setup/widgets/{key}/publish", { params: path, body }));
-        editing.saved({ ...w.design, version: `${w.version}.0` });
+        editing.saved({ design: w.design, version: `${w.version}.0` });
         await reread();
         await queries.invalidateQueries({ queryKey: ["setup", "widget-history", kept.key] });
       },
@@ -196,6 +196,14 @@ export function WidgetEditor({ kept, choices, removed }: Props) {
             <p className="draft-of">
               <Trans>
                 Draft, saved by {kept.draft.by} {dayAndTime(kept.draft.at)}. The pages do not show it yet.
+              </Trans>
+            </p>
+          ) : null}
+          {kept.draft && kept.draft.over < kept.version ? (
+            <p className="draft-of">
+              <Trans>
+                The pages were changed since this draft was begun. Publishing it takes the place of that; see
+                History.
               </Trans>
             </p>
           ) : null}

@@ -1,6 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useEffect, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 
 import type { FormField } from "../../../shared/types";
 import { Icons } from "../../icons";
@@ -102,7 +103,7 @@ export function FormPart({ design, change, wrongAt }: PartProps) {
       </p>
       <ol className="form-fields">
         {fields.map((field, i) => (
-          <li key={field.name} className={wrongAt(`form.${i}`) ? "amiss" : ""}>
+          <li key={i} className={wrongAt(`form.${i}`) ? "amiss" : ""}>
             <div className="row">
               <button
                 className="field-name"
@@ -306,19 +307,15 @@ function FieldEditor({ field, before, edit }: FieldProps) {
 /** A pattern with a field to try it: the verdict is the one that the visitor will get. */
 function Pattern({ field, edit }: Pick<FieldProps, "field" | "edit">) {
   const [answer, setAnswer] = useState("");
-  const [fits, setFits] = useState<boolean | undefined>();
   const pattern = field.pattern ?? "";
-  useEffect(() => {
-    let left = false;
-    if (!pattern || !answer) setFits(undefined);
-    else
-      void import("../../../shared/patterns").then(({ matches }) => {
-        if (!left) setFits(matches(pattern, answer));
-      });
-    return () => {
-      left = true;
-    };
-  }, [pattern, answer]);
+  // What reads patterns comes when there is one to try.
+  const tried = useQuery({
+    queryKey: ["pattern", pattern, answer],
+    queryFn: async () => (await import("../../../shared/patterns")).matches(pattern, answer),
+    enabled: pattern !== "" && answer !== "",
+    gcTime: 0,
+  });
+  const fits = pattern && answer ? tried.data : undefined;
   return (
     <>
       <div className="fields">
