@@ -4,10 +4,12 @@ import (
 	"bytes"
 	"encoding/base32"
 	"encoding/base64"
+	"fmt"
 	"image"
 	"image/color"
 	"image/jpeg"
 	"image/png"
+	"log/slog"
 	"net/http"
 	"net/url"
 	"strings"
@@ -22,8 +24,10 @@ import (
 	"stoop/internal/account"
 	"stoop/internal/demo"
 	"stoop/internal/desk"
+	"stoop/internal/server"
 	"stoop/internal/setup"
 	"stoop/internal/standin/talker"
+	"stoop/internal/testpg"
 )
 
 // logsIn tries to log somebody of the demo in.
@@ -236,4 +240,45 @@ func drawn(t *testing.T, width, height int) []byte {
 func hugePNG() []byte {
 	header := []byte("\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR\x00\x00\xff\xff\x00\x00\xff\xff\x08\x06\x00\x00\x00")
 	return append(header, 0, 0, 0, 0)
+}
+
+// Whoever runs an empty Stoop makes the first account, once, whoever is faster; nobody
+// without the address that the server prints.
+func TestTheFirstAccount(t *testing.T) {
+	f := start(t, nil)
+	first := account.First{Name: "Runa Vik", Email: "runa@example.com", Password: "seven gulls at noon"}
+	requireProblem(t, talker.New(f.URL).Post(f.ctx, "/api/begin/"+strings.Repeat("0", 20), first, nil), "begun")
+	path, err := f.Account.BeginPath(f.ctx)
+	require.NoError(t, err)
+	require.Empty(t, path, "there is a team")
+
+	config := f.Config
+	config.DatabaseURL = testpg.New(t)
+	empty, err := server.Start(f.ctx, config, slog.New(slog.DiscardHandler), false)
+	require.NoError(t, err)
+	defer func() { require.NoError(t, empty.Stop()) }()
+	path, err = empty.Account.BeginPath(f.ctx)
+	require.NoError(t, err)
+	requireProblem(t, talker.New(empty.URL).Get(f.ctx, "/api/begin/"+strings.Repeat("0", 20), nil), "begun")
+	require.Len(t, requireProblem(t, talker.New(empty.URL).Post(f.ctx, "/api"+path, account.First{Name: "", Email: "runa", Password: "short"}, nil), "bad-fields").Fields, 3)
+	done := make(chan error, 4)
+	for i := range cap(done) {
+		go func() {
+			mine := first
+			mine.Email = fmt.Sprintf("runa%d@example.com", i)
+			done <- talker.New(empty.URL).Post(f.ctx, "/api"+path, mine, nil)
+		}()
+	}
+	made := 0
+	for range cap(done) {
+		if err := <-done; err == nil {
+			made++
+		} else {
+			requireProblem(t, err, "begun")
+		}
+	}
+	require.Equal(t, 1, made)
+	team, err := empty.Settings.Tables.Operators(f.ctx)
+	require.NoError(t, err)
+	require.Len(t, team, 1)
 }

@@ -139,6 +139,8 @@ func TestAWidgetFromNothingToGone(t *testing.T) {
 		return answer.Hidden
 	}
 	require.True(t, page())
+	_, err := talker.Admit(f.ctx, f.URL, w.Key, "")
+	requireProblem(t, err, "widget-off")
 	path := "/api/setup/widgets/" + w.Key
 	w.Design.Departments = []string{"00000000-0000-0000-0000-000000000009"}
 	p := requireProblem(t, ansel.Post(f.ctx, path+"/publish", setup.Edited{Design: w.Design, Version: w.Version}, nil), "bad-fields")
