@@ -26,11 +26,7 @@ func (room *Room) Routes(r *httpapi.Routes) {
 			if err != nil {
 				return nil, err
 			}
-			if err := room.beginSession(ctx, r, o, in.Agent); err != nil {
-				return nil, err
-			}
-			me, err := room.Me(ctx, o.Actor)
-			return &httpapi.Body[view.OperatorView]{Body: me}, err
+			return room.enter(ctx, r, o, in.Agent)
 		})
 	httpapi.Register(r, http.MethodDelete, "/api/session", "logout", "Log out",
 		func(ctx context.Context, _ *httpapi.Nothing) (*httpapi.Nothing, error) {
@@ -77,6 +73,15 @@ func (room *Room) beginSession(ctx context.Context, r *httpapi.Routes, a Account
 		return err
 	}
 	return room.began(ctx, a.ID, r.Sessions.Stored(ctx), middleware.GetClientIP(ctx), agent)
+}
+
+// enter logs somebody in and answers with who they are.
+func (room *Room) enter(ctx context.Context, r *httpapi.Routes, a Account, agent string) (*httpapi.Body[view.OperatorView], error) {
+	if err := room.beginSession(ctx, r, a, agent); err != nil {
+		return nil, err
+	}
+	me, err := room.Me(ctx, a.Actor)
+	return &httpapi.Body[view.OperatorView]{Body: me}, err
 }
 
 // typedPassword proves again who asks.
@@ -160,11 +165,7 @@ func (room *Room) ownRoutes(r *httpapi.Routes) {
 			if err != nil {
 				return nil, err
 			}
-			if err := room.beginSession(ctx, r, a, in.Agent); err != nil {
-				return nil, err
-			}
-			me, err := room.Me(ctx, a.Actor)
-			return &httpapi.Body[view.OperatorView]{Body: me}, err
+			return room.enter(ctx, r, a, in.Agent)
 		})
 	httpapi.Register(r, http.MethodGet, "/api/begin/{proof}", "may-begin", "Whether the first account can be made",
 		func(ctx context.Context, in *Beginning) (*httpapi.Nothing, error) {
@@ -180,11 +181,7 @@ func (room *Room) ownRoutes(r *httpapi.Routes) {
 			if err != nil {
 				return nil, err
 			}
-			if err := room.beginSession(ctx, r, a, in.Agent); err != nil {
-				return nil, err
-			}
-			me, err := room.Me(ctx, a.Actor)
-			return &httpapi.Body[view.OperatorView]{Body: me}, err
+			return room.enter(ctx, r, a, in.Agent)
 		})
 	r.Site.Get("/photos/{photo}", func(w http.ResponseWriter, q *http.Request) { room.photo(r, w, q) })
 }

@@ -19,7 +19,14 @@ vi.mock("../../shared/live", async () => {
 vi.mock("./host", () => ({ framed: true }));
 
 const now = (state: "open" | "closed") => ({ type: "state" as const, state, in: [] });
-const widget = { key: "ferry", title: "Ask", form: [], now: now("open") } as unknown as WidgetView;
+const widget = {
+  key: "ferry",
+  language: "en",
+  words: {},
+  title: "Ask",
+  form: [],
+  now: now("open"),
+} as unknown as WidgetView;
 
 let admission: Partial<Admission>;
 let admitted: number;

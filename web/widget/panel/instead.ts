@@ -4,7 +4,7 @@ import { language, speak } from "../../shared/speak";
 
 // Texts of the widget in the place of usual ones, and what those were.
 let instead: Messages = {};
-let usual: Messages = {};
+const usual: Messages = {};
 let mine = false;
 
 function put(next: Messages): void {

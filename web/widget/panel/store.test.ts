@@ -52,6 +52,10 @@ const widget = {
   draftsSeen: true,
   visitorFiles: true,
   files: { maxBytes: 1000, kinds: ["picture"] },
+  language: "en",
+  words: {},
+  style: {},
+  looks: { distance: 24, size: "usual" as const, icon: "", faces: true, links: [] },
   key: "ferry",
   title: "Ask",
   colour: "#9c3f27",
@@ -115,7 +119,7 @@ describe("the panel's conversation", () => {
       return new Response(JSON.stringify({ token: "token-1", widget, name: "", email: "", events: [] }));
     });
     await new PanelStore("ferry").begin();
-    expect(asked).toEqual(['{"token":"token-1","back":""}']);
+    expect(asked).toEqual(['{"token":"token-1","back":"","speaks":[]}']);
   });
 
   it("asks for what is missing when it sees a gap", async () => {

@@ -102,7 +102,8 @@ export class PanelStore {
     try {
       const back = new URLSearchParams(location.search).get("back") ?? "";
       admission = await admit(this.key, kept(this.tokenKey) ?? "", back, this.wishes);
-      await speaksAs(admission.widget);
+      // Where its words do not come, the usual ones of another language do.
+      await speaksAs(admission.widget).catch(() => undefined);
     } catch (error) {
       if (!mayRetry(error)) {
         this.set({ broken: wordsFor(error) });
