@@ -405,15 +405,15 @@ func TestASessionInUse(t *testing.T) {
 	maren := f.operator(3, newInbox())
 	require.NoError(t, maren.Get(f.ctx, "/api/desk", nil))
 	var token string
-	require.NoError(t, f.Store.DB.Raw("select token from sessions").Scan(&token).Error)
+	require.NoError(t, f.Store.DB.Raw("select token from operator_sessions order by began_at desc limit 1").Scan(&token).Error)
 	version := func() (xmin string) {
-		require.NoError(t, f.Store.DB.Raw("select xmin::text from sessions").Scan(&xmin).Error)
+		require.NoError(t, f.Store.DB.Raw("select xmin::text from sessions where token = ?", token).Scan(&xmin).Error)
 		return xmin
 	}
 	lastUsed := func(ago time.Duration) {
 		t.Helper()
 		var data []byte
-		require.NoError(t, f.Store.DB.Raw("select data from sessions").Row().Scan(&data))
+		require.NoError(t, f.Store.DB.Raw("select data from sessions where token = ?", token).Row().Scan(&data))
 		deadline, values, err := scs.GobCodec{}.Decode(data)
 		require.NoError(t, err)
 		values["seen"] = time.Now().Add(-ago).Unix()
