@@ -13,36 +13,36 @@ import (
 // draft, published as a whole, and kept in the widget's history.
 type Design struct {
 	Name  string   `json:"name" doc:"For the team"`
-	Sites []string `json:"sites" gorm:"serializer:json" doc:"Addresses of the sites that may carry it"`
+	Sites []string `json:"sites" doc:"Addresses of the sites that may carry it"`
 
 	Title          string `json:"title" doc:"What the launcher says"`
 	Greeting       string `json:"greeting" doc:"Before a chat, while somebody is in"`
 	ClosedGreeting string `json:"closedGreeting" doc:"Before a message, while nobody is"`
-	Survey         Survey `json:"survey" gorm:"serializer:json"`
+	Survey         Survey `json:"survey"`
 
 	Colour string `json:"colour" doc:"Like #9c3f27"`
 	Corner string `json:"corner" enum:"left,right"`
-	Looks  Looks  `json:"looks" gorm:"serializer:json"`
+	Looks  Looks  `json:"looks"`
 
-	Languages []string `json:"languages" gorm:"serializer:json" doc:"Spoken to visitors; the first is that of the texts above, and spoken to whoever speaks none of them"`
-	Texts     Texts    `json:"texts" gorm:"serializer:json" doc:"By language: texts in the place of the usual ones, and translations"`
+	Languages []string `json:"languages" doc:"Spoken to visitors; the first is that of the texts above, and spoken to whoever speaks none of them"`
+	Texts     Texts    `json:"texts" doc:"By language: texts in the place of the usual ones, and translations"`
 
-	ShowOn     []string `json:"showOn" gorm:"serializer:json" doc:"Patterns of pages on which it is shown; empty for all"`
-	HideOn     []string `json:"hideOn" gorm:"serializer:json" doc:"Patterns of pages on which it is not"`
+	ShowOn     []string `json:"showOn" doc:"Patterns of pages on which it is shown; empty for all"`
+	HideOn     []string `json:"hideOn" doc:"Patterns of pages on which it is not"`
 	HideClosed bool     `json:"hideClosed" doc:"The launcher is not shown while nobody is in"`
 
-	Departments []string `json:"departments" gorm:"serializer:json" doc:"Ids of those whom its chats may go to; empty for all"`
+	Departments []string `json:"departments" doc:"Ids of those whom its chats may go to; empty for all"`
 	HoursID     *string  `json:"hoursId,omitempty" doc:"Outside of these hours it is closed, whoever is in"`
 	Uninvited   bool     `json:"uninvited" doc:"Visitors are not invited"`
 
-	Form         form.Form `json:"form" gorm:"serializer:json" doc:"What is asked before a chat"`
-	ReachBy      string    `json:"reachBy" gorm:"default:email" enum:"email,phone,either" doc:"What a message needs"`
+	Form         form.Form `json:"form" doc:"What is asked before a chat"`
+	ReachBy      string    `json:"reachBy" enum:"email,phone,either" doc:"What a message needs"`
 	DraftsSeen   bool      `json:"draftsSeen" doc:"The team sees what a visitor is typing; the visitor is told so"`
 	VisitorFiles bool      `json:"visitorFiles" doc:"Visitors may send files"`
 	MessageLimit int       `json:"messageLimit" doc:"Longest message, in characters"`
 
 	AnswerTargetSeconds int `json:"answerTargetSeconds" doc:"Of chats that no department has yet"`
-	GoneSeconds         int `json:"goneSeconds" gorm:"default:60" doc:"After which a waiting visitor who left is missed"`
+	GoneSeconds         int `json:"goneSeconds" doc:"After which a waiting visitor who left is missed"`
 }
 
 // Survey is what visitors of a widget are asked after a chat.

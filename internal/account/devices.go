@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"stoop/core/access"
+	"stoop/core/chat"
 	"stoop/core/visit"
 )
 
@@ -26,9 +27,7 @@ func (room *Room) began(ctx context.Context, operatorID, token, address, agent s
 		and not exists (select from sessions s where s.token = o.token and s.expiry > now())`, operatorID, room.Now().Add(-time.Hour)); err != nil {
 		return err
 	}
-	if len(agent) > 400 {
-		agent = agent[:400]
-	}
+	agent = chat.CleanLine(agent, 400) // browsers send what they like
 	_, err := pool.Exec(ctx, "insert into operator_sessions (token, operator_id, began_at, address, agent) values ($1, $2, $3, $4, $5) on conflict (token) do nothing", token, operatorID, room.Now(), address, agent)
 	return err
 }

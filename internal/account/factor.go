@@ -1,6 +1,7 @@
 package account
 
 import (
+	"cmp"
 	"context"
 	"crypto/aes"
 	"crypto/cipher"
@@ -42,6 +43,9 @@ var ErrCodeNeeded = problem.New(http.StatusUnauthorized, "code-needed", "A code 
 
 // ErrBadCode: the code is not the one.
 var ErrBadCode = problem.New(http.StatusUnauthorized, "bad-code", "This code is not right", "Codes change every 30 seconds and work once. Check your device's clock, then enter the newest one.")
+
+// errFactorGone: the second factor that is to be confirmed is not the one that waits.
+var errFactorGone = problem.New(http.StatusConflict, "factor-gone", "This was begun anew elsewhere", "Begin again.")
 
 // seal encrypts a secret for the database, for one operator.
 func (room *Room) seal(operatorID string, secret []byte) ([]byte, error) {
@@ -125,7 +129,7 @@ func (room *Room) ConfirmFactor(ctx context.Context, by access.Actor, code strin
 		return nil, err
 	}
 	if pending == nil {
-		return nil, problem.New(http.StatusConflict, "factor-gone", "This was begun anew elsewhere", "Begin again.")
+		return nil, errFactorGone
 	}
 	secret, err := room.unseal(by.ID, pending)
 	if err != nil {
@@ -144,14 +148,16 @@ func (room *Room) ConfirmFactor(ctx context.Context, by access.Actor, code strin
 		return nil, err
 	}
 	err = room.change(ctx, func(tx *gorm.DB) error {
-		if err := settings.ConfirmFactor(tx, by.ID, used); err != nil {
-			return err
+		// The one whose code it was: another tab may have begun anew.
+		if confirmed, err := settings.ConfirmFactor(tx, by.ID, pending, used); err != nil || !confirmed {
+			return cmp.Or(err, error(errFactorGone))
 		}
 		return replaceCodes(tx, by.ID, hashes)
 	})
 	if err != nil {
 		return nil, err
 	}
+	room.tries.Remove("factor " + by.ID)
 	room.Log.Info("a second factor was switched on", "operator", by.ID)
 	return codes, nil
 }
@@ -177,6 +183,10 @@ func (room *Room) DropFactor(ctx context.Context, by access.Actor, typed string)
 	o, err := room.proven(ctx, by, typed)
 	if err != nil {
 		return err
+	}
+	// A password that was good beside it must be good alone.
+	if words := password.Check(typed, password.For{Name: o.Name, Email: o.Email}); words != "" {
+		return form.Refuse([]form.Wrong{{Field: "password", Words: "Without two-factor your password is too weak. Change it first."}})
 	}
 	return room.dropFactor(ctx, o.ID, by.ID)
 }
@@ -316,6 +326,7 @@ func (room *Room) proven(ctx context.Context, by access.Actor, typed string) (se
 		room.triedWrong("proof " + o.ID)
 		return o, form.Refuse([]form.Wrong{{Field: "password", Words: "This is not your current password."}})
 	}
+	room.tries.Remove("proof " + o.ID)
 	return o, nil
 }
 

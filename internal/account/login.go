@@ -142,7 +142,9 @@ func (room *Room) ChangePassword(ctx context.Context, by access.Actor, current, 
 		return Account{}, err
 	}
 	var wrong []form.Wrong
-	if !match {
+	if match {
+		room.tries.Remove("proof " + o.ID)
+	} else {
 		room.triedWrong("proof " + o.ID)
 		wrong = append(wrong, form.Wrong{Field: "current", Words: "This is not your current password."})
 	}
@@ -165,20 +167,13 @@ func (room *Room) ChangePassword(ctx context.Context, by access.Actor, current, 
 // Account returns somebody of the team fresh from the database, with the stamp of
 // their sessions: the session of somebody who was removed, or one that was ended, must
 // not go on.
-func (room *Room) Account(ctx context.Context, id, token string) (access.Actor, string, error) {
-	o, err := room.Settings.Tables.OperatorByID(ctx, id)
+func (room *Room) Account(ctx context.Context, id, session string) (access.Actor, string, error) {
+	o, err := room.Settings.Tables.OperatorIn(ctx, id, session)
 	if err == nil && !o.Active {
 		err = store.ErrNotFound
 	}
 	if err != nil {
 		return access.Actor{}, "", err
-	}
-	goes := false
-	if err := room.Settings.Tables.Pool().QueryRow(ctx, "select exists (select from operator_sessions where token = $1 and operator_id = $2)", token, id).Scan(&goes); err != nil {
-		return access.Actor{}, "", err
-	}
-	if !goes {
-		return access.Actor{}, "", store.ErrNotFound
 	}
 	account, err := room.account(ctx, o)
 	return account.Actor, account.Stamp, err

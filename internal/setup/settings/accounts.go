@@ -26,9 +26,11 @@ func (s Tables) UseFactorStep(ctx context.Context, operatorID string, step int64
 	return err == nil && used.RowsAffected() > 0, err
 }
 
-// ConfirmFactor lets the pending second factor count; its first code was that of a step.
-func ConfirmFactor(tx *gorm.DB, operatorID string, step int64) error {
-	return tx.Exec("update operators set totp_secret = totp_pending, totp_pending = null, totp_step = ? where id = ?", step, operatorID).Error
+// ConfirmFactor lets a pending second factor count, whose first code was that of a step;
+// false when it is not the one that waits any more.
+func ConfirmFactor(tx *gorm.DB, operatorID string, pending []byte, step int64) (bool, error) {
+	done := tx.Exec("update operators set totp_secret = totp_pending, totp_pending = null, totp_step = ? where id = ? and totp_pending = ?", step, operatorID, pending)
+	return done.Error == nil && done.RowsAffected > 0, done.Error
 }
 
 // DropFactor takes the second factor away.

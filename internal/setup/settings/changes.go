@@ -127,11 +127,11 @@ func things(tx *gorm.DB) ([]Thing, error) {
 		list = append(list, Thing{kind, id, name, data})
 		return err
 	}
-	var widgets []Widget
-	if err := tx.Where("removed_at is null").Find(&widgets).Error; err != nil {
+	var rows []widgetRow
+	if err := tx.Where("removed_at is null").Find(&rows).Error; err != nil {
 		return nil, err
 	}
-	for _, w := range widgets {
+	for _, w := range widgetsOf(rows) {
 		if err := add("widget", w.ID, w.Name, struct {
 			Design any  `json:"design"`
 			Off    bool `json:"off"`

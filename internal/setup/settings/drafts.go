@@ -86,10 +86,11 @@ type Publication struct {
 // none that was published.
 func (s Tables) Publish(ctx context.Context, p Publication) (Widget, error) {
 	err := s.ChangeSettings(ctx, func(tx *gorm.DB) error {
-		var before Widget
-		if err := tx.Where("id = ?", p.Widget.ID).Take(&before).Error; err != nil {
+		var row widgetRow
+		if err := tx.Where("id = ?", p.Widget.ID).Take(&row).Error; err != nil {
 			return store.NotFound(err)
 		}
+		before := row.widget()
 		if !before.Off {
 			kept := WidgetVersion{WidgetID: before.ID, Version: before.Version, Design: before.Design, At: before.CreatedAt}
 			if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&kept).Error; err != nil {

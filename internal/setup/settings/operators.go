@@ -32,13 +32,23 @@ func (s Tables) SetPassword(ctx context.Context, operatorID, hash string) error 
 	})
 }
 
-// OperatorByID returns one operator. Every request asks for who makes it.
-func (s Tables) OperatorByID(ctx context.Context, id string) (o Operator, err error) {
+// OperatorByID returns one operator.
+func (s Tables) OperatorByID(ctx context.Context, id string) (Operator, error) {
+	return s.operator(ctx, id, "where id = $1", id)
+}
+
+// OperatorIn returns one operator who is logged in, in a session that was not ended. Every
+// request asks for who makes it.
+func (s Tables) OperatorIn(ctx context.Context, id, session string) (Operator, error) {
+	return s.operator(ctx, id, "where id = $1 and exists (select from operator_sessions s where s.token = $2 and s.operator_id = operators.id)", id, session)
+}
+
+func (s Tables) operator(ctx context.Context, id, which string, values ...any) (o Operator, err error) {
 	if uuid.Validate(id) != nil {
 		return o, store.ErrNotFound
 	}
 	err = s.Pool().QueryRow(ctx, `select id::text, email, name, role, password_hash, created_at, capacity, capacity_percent, languages, active, preferences, version, shown_name, welcome, photo_version, totp_secret
-		from operators where id = $1`, id).
+		from operators `+which, values...).
 		Scan(&o.ID, &o.Email, &o.Name, &o.Role, &o.PasswordHash, &o.CreatedAt, &o.Capacity, &o.CapacityPercent, &o.Languages, &o.Active, &o.Preferences, &o.Version, &o.ShownName, &o.Welcome, &o.PhotoVersion, &o.TOTPSecret)
 	if errors.Is(err, pgx.ErrNoRows) {
 		err = store.ErrNotFound

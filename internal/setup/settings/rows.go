@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"stoop/core/access"
+	"stoop/core/form"
 	"stoop/core/hours"
 	"stoop/core/routing"
 	"stoop/core/widget"
@@ -52,13 +53,85 @@ type Widget struct {
 	ID        string
 	Key       string
 	CreatedAt time.Time
-	Version   int64 `gorm:"default:1"`
+	Version   int64
 
 	widget.Design // as it was published
 
 	Off       bool // pages may not carry it: never published, or switched off
 	RemovedAt *time.Time
 	FirstSeen *time.Time // when the first real page carried it
+}
+
+// widgetRow is a widget as its table has it.
+type widgetRow struct {
+	ID        string
+	Key       string
+	CreatedAt time.Time
+	Version   int64 `gorm:"default:1"`
+
+	Columns designColumns `gorm:"embedded"`
+
+	Off       bool
+	RemovedAt *time.Time
+	FirstSeen *time.Time
+}
+
+// TableName is the table's.
+func (widgetRow) TableName() string { return "widgets" }
+
+// designColumns are the fields of a design, one for one, as they are stored: Go converts
+// one into the other, and refuses to when they differ.
+type designColumns struct {
+	Name  string
+	Sites []string `gorm:"serializer:json"`
+
+	Title          string
+	Greeting       string
+	ClosedGreeting string
+	Survey         widget.Survey `gorm:"serializer:json"`
+
+	Colour string
+	Corner string
+	Looks  widget.Looks `gorm:"serializer:json"`
+
+	Languages []string     `gorm:"serializer:json"`
+	Texts     widget.Texts `gorm:"serializer:json"`
+
+	ShowOn     []string `gorm:"serializer:json"`
+	HideOn     []string `gorm:"serializer:json"`
+	HideClosed bool
+
+	Departments []string `gorm:"serializer:json"`
+	HoursID     *string
+	Uninvited   bool
+
+	Form         form.Form `gorm:"serializer:json"`
+	ReachBy      string    `gorm:"default:email"`
+	DraftsSeen   bool
+	VisitorFiles bool
+	MessageLimit int
+
+	AnswerTargetSeconds int
+	GoneSeconds         int `gorm:"default:60"`
+}
+
+func (w Widget) row() widgetRow {
+	return widgetRow{w.ID, w.Key, w.CreatedAt, w.Version, designColumns(w.Design), w.Off, w.RemovedAt, w.FirstSeen}
+}
+
+// widget returns the widget of a row. What is missing in it is as usual.
+func (r widgetRow) widget() Widget {
+	w := Widget{r.ID, r.Key, r.CreatedAt, r.Version, widget.Design(r.Columns), r.Off, r.RemovedAt, r.FirstSeen}
+	w.Tidy()
+	return w
+}
+
+func widgetsOf(rows []widgetRow) []Widget {
+	list := make([]Widget, len(rows))
+	for i, r := range rows {
+		list[i] = r.widget()
+	}
+	return list
 }
 
 // Hours are a named schedule.

@@ -48,30 +48,23 @@ func (cache *Cache) WidgetByKey(ctx context.Context, key string) (Widget, error)
 
 // Widgets returns all widgets that are not removed.
 func (s Tables) Widgets(ctx context.Context) ([]Widget, error) {
-	var list []Widget
-	err := s.DB.WithContext(ctx).Where("removed_at is null").Order("created_at, id").Find(&list).Error
-	for i := range list {
-		list[i].Tidy()
-	}
-	return list, err
+	var rows []widgetRow
+	err := s.DB.WithContext(ctx).Where("removed_at is null").Order("created_at, id").Find(&rows).Error
+	return widgetsOf(rows), err
 }
 
 // AllWidgets returns the removed ones too: old chats name them.
 func (s Tables) AllWidgets(ctx context.Context) ([]Widget, error) {
-	var list []Widget
-	err := s.DB.WithContext(ctx).Order("created_at, id").Find(&list).Error
-	for i := range list {
-		list[i].Tidy()
-	}
-	return list, err
+	var rows []widgetRow
+	err := s.DB.WithContext(ctx).Order("created_at, id").Find(&rows).Error
+	return widgetsOf(rows), err
 }
 
 // WidgetByKey returns the widget with a public key.
 func (s Tables) WidgetByKey(ctx context.Context, key string) (Widget, error) {
-	var w Widget
-	err := s.DB.WithContext(ctx).Where("key = ? and removed_at is null", key).Take(&w).Error
-	w.Tidy()
-	return w, store.NotFound(err)
+	var row widgetRow
+	err := s.DB.WithContext(ctx).Where("key = ? and removed_at is null", key).Take(&row).Error
+	return row.widget(), store.NotFound(err)
 }
 
 // SaveWidget stores a widget under its key, making it if it is not there.
@@ -80,8 +73,9 @@ func (s Tables) SaveWidget(ctx context.Context, w Widget) error {
 		w.Form = widget.New("", nil).Form
 	}
 	w.Tidy()
+	row := w.row()
 	return s.ChangeSettings(ctx, func(tx *gorm.DB) error {
-		return tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "key"}}, UpdateAll: true}).Create(&w).Error
+		return tx.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "key"}}, UpdateAll: true}).Create(&row).Error
 	})
 }
 
@@ -92,7 +86,10 @@ func (s Tables) ChangeWidget(ctx context.Context, w Widget) (Widget, error) {
 }
 
 func changeWidget(tx *gorm.DB, w *Widget) error {
-	return store.SaveRow(tx, w, w.ID, w.Version, func(next int64) { w.Version = next }, "widgets_key_key")
+	row := w.row()
+	err := store.SaveRow(tx, &row, w.ID, w.Version, func(next int64) { row.Version = next }, "widgets_key_key")
+	w.Version = row.Version
+	return err
 }
 
 // SeenFirst notes that the first real page carries a widget.

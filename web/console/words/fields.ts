@@ -9,6 +9,10 @@ import { sentenceWords } from "./sentences";
  * this list complete.
  */
 const words = new Map([
+  [
+    "Without two-factor your password is too weak. Change it first.",
+    t`Without two-factor your password is too weak. Change it first.`,
+  ],
   ["Log in, or ask an admin to invite you.", t`Log in, or ask an admin to invite you.`],
   [
     "Enter the code of your authenticator app, or one of your recovery codes.",
