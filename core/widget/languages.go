@@ -64,6 +64,12 @@ func UsualKeys() []string {
 	return slices.DeleteFunc(keys, func(key string) bool { return key == "locale" })
 }
 
+// What is read of wishes: any page may send more, and longer ones than BCP 47 has use for.
+const (
+	wishesMost = 12
+	wishLength = 35
+)
+
 // Speak returns the language in which a widget speaks to somebody: the first of their
 // wishes that it offers, or its first.
 func (d Design) Speak(wishes ...string) string {
@@ -71,8 +77,10 @@ func (d Design) Speak(wishes ...string) string {
 	if len(offered) == 0 {
 		offered = Shipped
 	}
-	for _, wish := range wishes {
-		wish = strings.TrimSpace(wish)
+	for _, wish := range wishes[:min(len(wishes), wishesMost)] {
+		if wish = strings.TrimSpace(wish); len(wish) > wishLength {
+			continue
+		}
 		if slices.Contains(MadeUp, wish) {
 			return wish
 		}

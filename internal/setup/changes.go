@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"stoop/core/access"
+	"stoop/core/form"
 	"stoop/core/spreadsheet"
 	"stoop/internal/setup/settings"
 )
@@ -46,7 +47,7 @@ type ChangePage struct {
 type ChangesAsked struct {
 	Kind   string `query:"kind" maxLength:"60"`
 	Thing  string `query:"thing" maxLength:"100"`
-	By     string `query:"by" maxLength:"60" doc:"Id of an operator"`
+	By     string `query:"by" format:"uuid" doc:"Id of an operator"`
 	From   string `query:"from" maxLength:"40" doc:"RFC 3339"`
 	To     string `query:"to" maxLength:"40" doc:"RFC 3339"`
 	Before int64  `query:"before" doc:"An id, for the page behind it"`
@@ -56,6 +57,7 @@ type ChangesAsked struct {
 const (
 	changesAtOnce = 50
 	changesInFile = 20_000
+	bytesInFile   = 30 << 20
 	partsMost     = 200
 	valueMost     = 500 // code points of a value
 )
@@ -71,7 +73,7 @@ func (a ChangesAsked) like() (settings.ChangesLike, error) {
 		}
 		at, err := time.Parse(time.RFC3339, *text)
 		if err != nil {
-			return like, fmt.Errorf("reading a time: %w", err)
+			return like, form.Refuse([]form.Wrong{{Field: "from", Words: "A time must be like 2026-12-24T18:30:00Z."}})
 		}
 		*into = &at
 	}
@@ -163,7 +165,7 @@ func walk(path string, value any, into map[string]string) {
 		}
 	case []any:
 		if text, plain := joined(v); plain {
-			into[path] = text
+			into[path] = shortened(text)
 			return
 		}
 		for i, inner := range v {
@@ -171,14 +173,17 @@ func walk(path string, value any, into map[string]string) {
 		}
 	case nil:
 	default:
-		text := fmt.Sprint(v)
-		if runes := []rune(text); len(runes) > valueMost {
-			text = string(runes[:valueMost]) + "…"
-		}
-		if text != "" {
+		if text := shortened(fmt.Sprint(v)); text != "" {
 			into[path] = text
 		}
 	}
+}
+
+func shortened(text string) string {
+	if runes := []rune(text); len(runes) > valueMost {
+		return string(runes[:valueMost]) + "…"
+	}
+	return text
 }
 
 // joined returns a list of plain values as one text.
@@ -206,22 +211,32 @@ func (room *Room) ExportChanges(ctx context.Context, o access.Actor, asked Chang
 	if err != nil {
 		return nil, err
 	}
-	like.Limit = changesInFile
-	list, err := room.Settings.Tables.Changes(ctx, like)
-	if err != nil {
-		return nil, err
-	}
 	var file bytes.Buffer
-	var rows [][]string
-	for _, c := range list {
-		v := room.changeView(c)
-		for _, part := range v.Parts {
-			rows = append(rows, []string{v.At.In(room.Zone).Format(time.RFC3339), v.By, v.Kind, v.Name, v.Act, part.Path, part.Before, part.After})
-		}
-	}
 	columns := []string{"at", "by", "kind", "name", "act", "part", "before", "after"}
-	if err := spreadsheet.Write(&file, columns, rows); err != nil {
+	if err := spreadsheet.Write(&file, columns, nil); err != nil {
 		return nil, fmt.Errorf("writing changes: %w", err)
+	}
+	// Page by page: a change may hold two whole designs.
+	like.Limit = changesAtOnce
+	for seen := 0; seen < changesInFile && file.Len() < bytesInFile; seen += changesAtOnce {
+		list, err := room.Settings.Tables.Changes(ctx, like)
+		if err != nil {
+			return nil, err
+		}
+		var rows [][]string
+		for _, c := range list {
+			v := room.changeView(c)
+			like.Before = c.ID
+			for _, part := range v.Parts {
+				rows = append(rows, []string{v.At.In(room.Zone).Format(time.RFC3339), v.By, v.Kind, v.Name, v.Act, part.Path, part.Before, part.After})
+			}
+		}
+		if err := spreadsheet.WriteLines(&file, rows); err != nil {
+			return nil, fmt.Errorf("writing changes: %w", err)
+		}
+		if len(list) < changesAtOnce {
+			break
+		}
 	}
 	return file.Bytes(), nil
 }

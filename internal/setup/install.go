@@ -50,7 +50,7 @@ func (room *Room) installation(w settings.Widget) Installation {
 	link := room.URL + "/panel/" + w.Key
 	return Installation{
 		Snippet: snippet.Line(room.URL, w.Key), Link: link, Policy: snippet.Policy(room.URL), Mails: room.Post.Sends(),
-		Window: fmt.Sprintf(`<a href="%s" target="stoop-chat" rel="noopener">%s</a>`, link, w.Title),
+		Window: snippet.Window(link, w.Title),
 	}
 }
 

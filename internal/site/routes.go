@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 
 	"stoop/core/access"
+	"stoop/core/visit"
 	"stoop/internal/httpapi"
 	"stoop/internal/problem"
 	"stoop/internal/setup/settings"
@@ -98,7 +99,7 @@ func (room *Room) pulsed(r *httpapi.Routes, q *http.Request, widget settings.Wid
 	if err := room.People.MayEnter(ctx, visitor.ID, page.address); err != nil {
 		return answer, err
 	}
-	if answer.WidgetView, err = room.Floor.WidgetView(ctx, widget, strings.Split(page.Speaks, ",")...); err != nil {
+	if answer.WidgetView, err = room.Floor.WidgetView(ctx, widget, strings.SplitN(page.Speaks, ",", 20)...); err != nil {
 		return answer, err
 	}
 	answer.Hidden = widget.Off || !widget.Shows(page.URL)
@@ -108,7 +109,7 @@ func (room *Room) pulsed(r *httpapi.Routes, q *http.Request, widget settings.Wid
 	if s.Site.Privacy.AskConsent && !page.Consent && !page.refuses && !s.Site.Privacy.CollectNothing {
 		answer.Consent = s.Site.Privacy.ConsentText
 	}
-	if widget.FirstSeen == nil {
+	if widget.FirstSeen == nil && visit.DeviceOf(page.userAgent).Kind != visit.Bot {
 		room.seenFirst(ctx, widget)
 	}
 	visitor, isNew := room.report(ctx, s, widget, visitor, page)

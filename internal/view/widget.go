@@ -65,10 +65,9 @@ type OptionView struct {
 	Label string `json:"label"`
 }
 
-// Fields returns a widget's questions in a language; those for a department offer the
+// Fields returns a widget's questions as its design speaks a language; those for a department offer the
 // widget's own.
-func Fields(s *settings.Settings, w settings.Widget, language string) []FieldView {
-	spoken, _ := w.In(language)
+func Fields(s *settings.Settings, w settings.Widget, spoken widget.Design, language string) []FieldView {
 	views := make([]FieldView, len(w.Form))
 	for i, f := range s.Form(w) {
 		said := spoken.Form[i]
@@ -89,7 +88,7 @@ func Widget(s *settings.Settings, w settings.Widget, language string) WidgetView
 	spoken, words := w.In(language)
 	return WidgetView{
 		Key: w.Key, Title: spoken.Title, Colour: w.Colour, OnColour: widget.ReadableOn(w.Colour), Corner: w.Corner,
-		MessageLimit: w.MessageLimit, ReachBy: w.ReachBy, Form: Fields(s, w, language),
+		MessageLimit: w.MessageLimit, ReachBy: w.ReachBy, Form: Fields(s, w, spoken, language),
 		Greeting: spoken.Greeting, ClosedGreeting: spoken.ClosedGreeting, HideClosed: w.HideClosed,
 		DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, Files: s.FileLimits(),
 		Language: language, Words: words, Style: w.Looks.Style(),

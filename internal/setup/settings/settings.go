@@ -12,6 +12,7 @@ import (
 	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
+	"stoop/core/hours"
 	"stoop/core/invite"
 	"stoop/core/routing"
 	"stoop/internal/remember"
@@ -189,55 +190,39 @@ func (s *Settings) WidgetOpen(w Widget, at time.Time) bool {
 // WidgetOpensAt returns when some departments open next within a widget's own hours, or
 // nil when they are open now or never will be.
 func (s *Settings) WidgetOpensAt(w Widget, departments []string, now time.Time) *time.Time {
-	if w.HoursID == nil {
-		return s.OpensAt(departments, now)
+	opens := []hours.Next{s.nextOpening(departments)}
+	if w.HoursID != nil {
+		opens = append(opens, s.Hours[*w.HoursID].Schedule().NextOpening)
 	}
-	// Each closing of one may lead to an opening of the other, a few times at most.
-	at, moved := now, false
-	for range 20 {
-		own, ok := s.Hours[*w.HoursID].Schedule().NextOpening(at)
-		if !ok {
-			return nil
-		}
-		if own.After(at) {
-			at, moved = own, true
-		}
-		theirs := s.OpensAt(departments, at)
-		if theirs == nil {
-			if !moved || s.AllShut(departments, at) {
-				return nil
-			}
-			return &at
-		}
-		at, moved = *theirs, true
-		if s.WidgetOpen(w, at) {
-			return &at
-		}
-	}
-	return nil
+	return later(now, opens...)
 }
 
 // OpensAt returns when the first of some departments opens by its hours, or
 // nil when one is open or none ever will be.
 func (s *Settings) OpensAt(departments []string, now time.Time) *time.Time {
-	var first *time.Time
+	return later(now, s.nextOpening(departments))
+}
+
+// nextOpening tells when the first of some departments opens.
+func (s *Settings) nextOpening(departments []string) hours.Next {
+	var each []hours.Next
 	for _, id := range departments {
-		d := s.Departments[id]
-		if d.HoursID == nil {
-			return nil
-		}
-		at, ok := s.Hours[*d.HoursID].Schedule().NextOpening(now)
-		if !ok {
-			continue
-		}
-		if !at.After(now) {
-			return nil
-		}
-		if first == nil || at.Before(*first) {
-			first = &at
+		if d := s.Departments[id]; d.HoursID == nil {
+			each = append(each, hours.Always)
+		} else {
+			each = append(each, s.Hours[*d.HoursID].Schedule().NextOpening)
 		}
 	}
-	return first
+	return hours.First(each...)
+}
+
+// later returns when all are open, if that is later than now.
+func later(now time.Time, opens ...hours.Next) *time.Time {
+	at, ok := hours.Together(opens...)(now)
+	if !ok || !at.After(now) {
+		return nil
+	}
+	return &at
 }
 
 // HeadStart is what a step of priority is worth in a queue.

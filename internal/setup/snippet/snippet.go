@@ -16,6 +16,12 @@ func Line(base, key string) string {
 	return fmt.Sprintf(`<script src="%s/stoop.js" data-key="%s" async></script>`, html.EscapeString(base), html.EscapeString(key))
 }
 
+// Window returns a link that opens the chat's own page in a window beside the page; where
+// scripts are off, in a tab.
+func Window(link, title string) string {
+	return fmt.Sprintf(`<a href="%s" target="stoop-chat" onclick="open(this.href, this.target, 'popup,width=420,height=680'); return false">%s</a>`, html.EscapeString(link), html.EscapeString(title))
+}
+
 // Policy returns what a page's content security policy must allow, one directive each.
 func Policy(base string) []string {
 	return []string{"script-src " + base, "connect-src " + base, "frame-src " + base}

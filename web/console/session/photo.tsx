@@ -25,7 +25,10 @@ export function Photo({ photo, name }: { photo: string; name: string }) {
     if (!chosen) return;
     setUnreadable(false);
     const image = new Image();
-    image.onload = () => setPicked(image);
+    image.onload = () => {
+      URL.revokeObjectURL(image.src); // it is read
+      setPicked(image);
+    };
     image.onerror = () => setUnreadable(true);
     image.src = URL.createObjectURL(chosen);
   };

@@ -16,6 +16,8 @@ import { Combo } from "../kit/combo";
 import { TextInput } from "../kit/field";
 import { LoadTrouble, Wrong } from "../kit/states";
 import { Copied } from "./widgets/copied";
+import { NameAndSiteFields } from "./widgets/name-and-site";
+import { Reached } from "./widgets/reached";
 import { dayName, weekDays } from "./week";
 
 const askEvery = 3000;
@@ -94,15 +96,15 @@ function useReread(): () => Promise<void> {
 function Site() {
   const saving = useSaving();
   const reread = useReread();
-  const [name, setName] = useState("");
-  const [site, setSite] = useState("");
+  const [fresh, setFresh] = useState({ name: "", site: "" });
+  const { name, site } = fresh;
   const [zone, setZone] = useState(Intl.DateTimeFormat().resolvedOptions().timeZone);
   const save = () =>
     void saving.run(
       async () => {
         const now = await ask(api.GET("/api/setup/site"));
         await ask(api.PUT("/api/setup/site", { body: { ...now, zone } }));
-        await ask(api.POST("/api/setup/widgets", { body: { name, site } }));
+        await ask(api.POST("/api/setup/widgets", { body: fresh }));
         await reread();
       },
       t`${name} saved`,
@@ -115,22 +117,7 @@ function Site() {
       }}
     >
       <div className="fields">
-        <TextInput
-          label={t`Name`}
-          value={name}
-          change={setName}
-          wrong={saving.wrongAt("name")}
-          hint={t`Of your company or site`}
-          most={80}
-        />
-        <TextInput
-          label={t`Address of the site`}
-          value={site}
-          change={setSite}
-          wrong={saving.wrongAt("sites")}
-          placeholder="https://www.example.com"
-          most={500}
-        />
+        <NameAndSiteFields value={fresh} change={setFresh} saving={saving} />
         <Combo
           label={t`Time zone`}
           value={zone}
@@ -322,6 +309,7 @@ function Line({ widget }: { widget: string | undefined }) {
           page with it is opened.
         </Trans>
       </p>
+      <Reached link={installation.data.link} />
       <Copied text={installation.data.snippet} label={t`Copy the line`} />
       <p className="about">
         <Trans>

@@ -9,6 +9,7 @@ import { sentenceWords } from "./sentences";
  * this list complete.
  */
 const words = new Map([
+  ["A time must be like 2026-12-24T18:30:00Z.", t`A time must be like 2026-12-24T18:30:00Z.`],
   [
     "Without two-factor your password is too weak. Change it first.",
     t`Without two-factor your password is too weak. Change it first.`,

@@ -197,6 +197,27 @@ describe("the panel's conversation", () => {
     await eventually(() => expect(live.asked("seen")).toEqual(Array(2).fill({ chatId: "chat-1", upTo: 2 })));
   });
 
+  it("takes a changed widget, and leaves a chat on screen when the widget is gone", async () => {
+    vi.spyOn(Math, "random").mockReturnValue(0); // asked for at once
+    const { store, live } = await begin({ chat: chat(1), events: [said(1, "visitor", "one")] });
+    vi.stubGlobal("fetch", async () =>
+      Response.json({ token: "token-1", widget: { ...widget, title: "Other" } }),
+    );
+    live.arrives({ type: "widget", version: 2 });
+    await eventually(() => expect(store.state.widget?.title).toBe("Other"));
+    expect(texts(store)).toEqual(["one"]);
+    let asked = 0;
+    vi.stubGlobal("fetch", async () => {
+      asked++;
+      return Response.json({ code: "widget-off", title: "Gone", detail: "", status: 410 }, { status: 410 });
+    });
+    live.arrives({ type: "widget", version: 3 });
+    await eventually(() => expect(asked).toBe(1));
+    await eventually(() => expect(store.state.broken).toBe(""));
+    expect(texts(store)).toEqual(["one"]);
+    vi.restoreAllMocks();
+  });
+
   it("shows who types, and no longer once they have spoken", async () => {
     const { store, live } = await begin({ chat: chat(1), events: [said(1, "visitor", "one")] });
     live.arrives({ type: "typing", chatId: "chat-1", name: "Maren Holt", typing: true });

@@ -100,10 +100,7 @@ export class PanelStore {
     this.set({ broken: "" });
     let admission: Admission;
     try {
-      const back = new URLSearchParams(location.search).get("back") ?? "";
-      admission = await admit(this.key, kept(this.tokenKey) ?? "", back, this.wishes);
-      // Where its words do not come, the usual ones of another language do.
-      await speaksAs(admission.widget).catch(() => undefined);
+      admission = await this.admission();
     } catch (error) {
       if (!mayRetry(error)) {
         this.set({ broken: wordsFor(error) });
@@ -124,6 +121,25 @@ export class PanelStore {
     const { chat } = this.state;
     if (this.wanted || !framed || (chat && chat.phase !== "ended") || this.unsent().length > 0)
       this.connect();
+  }
+
+  private async admission(): Promise<Admission> {
+    const back = new URLSearchParams(location.search).get("back") ?? "";
+    const admission = await admit(this.key, kept(this.tokenKey) ?? "", back, this.wishes);
+    // Where its words do not come, the usual ones of another language do.
+    await speaksAs(admission.widget).catch(() => undefined);
+    return admission;
+  }
+
+  /** Takes the widget as it is now; where that fails, what is on screen stays. */
+  private async renew(): Promise<void> {
+    try {
+      const { token, widget } = await this.admission();
+      keep(this.tokenKey, token);
+      this.set({ widget });
+    } catch {
+      // The next change, or the next page, has it.
+    }
   }
 
   /**
@@ -168,7 +184,7 @@ export class PanelStore {
 
   /** The page around learned that the widget was changed. */
   onWidget(): void {
-    if (this.state.widget && !this.live) void this.begin();
+    if (this.state.widget && !this.live) void this.renew();
   }
 
   /** Starts a chat with a first question, or leaves a message. */
@@ -359,7 +375,7 @@ export class PanelStore {
         return;
       case "widget":
         // Asked for anew, in the visitor's language; not by all panels at once.
-        setTimeout(() => void this.begin(), Math.random() * againAfter);
+        setTimeout(() => void this.renew(), Math.random() * againAfter);
         return;
       case "wait":
         if (this.state.chat?.id === message.chatId)

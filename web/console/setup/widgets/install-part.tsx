@@ -14,6 +14,7 @@ import { TextInput } from "../../kit/field";
 import { LoadTrouble, Wrong } from "../../kit/states";
 import { Copied } from "./copied";
 import { findingWords } from "./findings";
+import { Reached } from "./reached";
 
 const seenEvery = 3000;
 
@@ -41,6 +42,7 @@ export function InstallPart({ kept }: { kept: WidgetSettings }) {
       <p className="about">
         <Trans>Put it right before the closing body tag of each page. Nothing else is needed.</Trans>
       </p>
+      <Reached link={i.link} />
       <Copied text={i.snippet} label={t`Copy the line`} />
       {i.mails ? <MailIt keyOf={kept.key} /> : null}
       <h3>

@@ -10,9 +10,9 @@ import { useEdited } from "../../forms/editing";
 import { Picker } from "../../forms/parts";
 import { useSaving } from "../../forms/saving";
 import { Button } from "../../kit/button";
-import { TextInput } from "../../kit/field";
 import { LoadTrouble, Wrong } from "../../kit/states";
 import { WidgetEditor } from "./editor";
+import { NameAndSiteFields } from "./name-and-site";
 
 /** The chats on the sites: a list, and the editor of the one that is picked. */
 export function WidgetsPage() {
@@ -65,12 +65,12 @@ export function WidgetsPage() {
 function NewWidget({ made }: { made: (key: string) => void }) {
   const queries = useQueryClient();
   const saving = useSaving();
-  const [name, setName] = useState("");
-  const [site, setSite] = useState("");
+  const [fresh, setFresh] = useState({ name: "", site: "" });
+  const { name } = fresh;
   const add = () =>
     void saving.run(
       async () => {
-        const w = await ask(api.POST("/api/setup/widgets", { body: { name, site } }));
+        const w = await ask(api.POST("/api/setup/widgets", { body: fresh }));
         await queries.invalidateQueries({ queryKey: ["setup", "widgets"] });
         made(w.key);
       },
@@ -97,22 +97,7 @@ function NewWidget({ made }: { made: (key: string) => void }) {
           </Trans>
         </p>
         <div className="fields">
-          <TextInput
-            label={t`Name`}
-            value={name}
-            change={setName}
-            wrong={saving.wrongAt("name")}
-            hint={t`For the team, such as the site’s name`}
-            most={80}
-          />
-          <TextInput
-            label={t`Address of the site`}
-            value={site}
-            change={setSite}
-            wrong={saving.wrongAt("sites")}
-            placeholder="https://www.example.com"
-            most={500}
-          />
+          <NameAndSiteFields value={fresh} change={setFresh} saving={saving} />
         </div>
         <Wrong words={saving.trouble} />
         <Button type="submit" variant="contained" disabled={saving.busy || !name.trim()}>
