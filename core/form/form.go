@@ -5,7 +5,6 @@ package form
 
 import (
 	"fmt"
-	"maps"
 	"math"
 	"net/mail"
 	"regexp"
@@ -228,22 +227,13 @@ func (f Form) Clean(given Answers) Answers {
 }
 
 // AnsweredAnew returns what is wrong with answers of somebody of whom something is known:
-// what is known is not asked for again, but checked if it is answered anew. Consent and
-// the department are asked for each time.
+// what is known is not asked for again, but checked if it is answered anew. Consent, the
+// department and what other fields depend on are asked for each time.
 func (f Form) AnsweredAnew(given, known Answers) []Wrong {
-	all := maps.Clone(known)
-	if all == nil {
-		all = Answers{}
-	}
-	for name, answer := range given {
-		if strings.TrimSpace(answer) != "" {
-			all[name] = answer
-		}
-	}
 	var wrong []Wrong
-	for _, field := range f.Asked(all) {
+	for _, field := range f.Asked(given) {
 		answer := strings.TrimSpace(given[field.Name])
-		if answer == "" && known[field.Name] != "" && field.Kind != Consent && field.Kind != Department {
+		if answer == "" && known[field.Name] != "" && !f.eachTime(field) {
 			continue
 		}
 		if words := field.accept(answer); words != "" {
@@ -251,6 +241,13 @@ func (f Form) AnsweredAnew(given, known Answers) []Wrong {
 		}
 	}
 	return wrong
+}
+
+// eachTime reports whether a field is asked for though its answer is known.
+func (f Form) eachTime(field Field) bool {
+	return field.Kind == Consent || field.Kind == Department || slices.ContainsFunc(f, func(other Field) bool {
+		return other.ShowIf != nil && other.ShowIf.Field == field.Name
+	})
 }
 
 // Consents reports whether a field is one by which somebody agrees to something.

@@ -70,6 +70,20 @@ func TestWhoIsKnownIsNotAskedAgain(t *testing.T) {
 	require.Equal(t, form.Answers{"name": "Wren"}, f.Clean(form.Answers{"name": " Wren ", "hidden": "x", "email": " "}))
 }
 
+// What others depend on is asked each time: a browser knows that it was answered, and not
+// how, so it could not tell what depends on it.
+func TestWhatOthersDependOnIsAskedEachTime(t *testing.T) {
+	f := form.Form{
+		{Name: "topic", Kind: form.OneOf, Label: "About", Required: true, Options: []string{"Booking", "Freight"}},
+		{Name: "booking", Kind: form.Text, Label: "Booking number", Required: true, ShowIf: &form.ShowIf{Field: "topic", Is: []string{"Booking"}}},
+	}
+	known := form.Answers{"topic": "Booking"}
+	require.Equal(t, "topic", f.AnsweredAnew(nil, known)[0].Field)
+	require.Empty(t, f.AnsweredAnew(form.Answers{"topic": "Freight"}, known))
+	require.Equal(t, "booking", f.AnsweredAnew(form.Answers{"topic": "Booking"}, known)[0].Field)
+	require.Empty(t, f.AnsweredAnew(form.Answers{"topic": "Booking"}, form.Answers{"topic": "Freight", "booking": "KF-20417"}))
+}
+
 // One list for the server and for browsers, which read it too (web/shared/patterns.test.ts).
 func TestPatternsGiveOneVerdict(t *testing.T) {
 	var list []struct {

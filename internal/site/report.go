@@ -51,7 +51,7 @@ type Page struct {
 type Answer struct {
 	view.WidgetView
 	Token      string          `json:"token,omitempty" doc:"For the visitor whom the page brought"`
-	Hidden     bool            `json:"hidden,omitempty" doc:"The chat is not shown on this page"`
+	Hidden     bool            `json:"hidden" doc:"The chat is not shown on this page"`
 	Invitation *InvitationView `json:"invitation,omitempty"`
 
 	Consent string `json:"consent,omitempty" doc:"What the visitor is to be asked before anything is collected"`

@@ -156,7 +156,11 @@ export function StartForm({ store, state, message, look }: Props) {
 /** What is left to ask somebody of whom something is known. */
 function askedFields(widget: WidgetView, draft: StartDraft, known: string[]): FieldView[] {
   return askedWith(widget.form, (f) => valueOf(draft, f)).filter(
-    (f) => !known.includes(f.name) || f.kind === "consent" || f.kind === "department",
+    (f) =>
+      !known.includes(f.name) ||
+      f.kind === "consent" ||
+      f.kind === "department" ||
+      widget.form.some((other) => other.showIf?.field === f.name),
   );
 }
 
