@@ -176,9 +176,9 @@ func (p *Person) Visit(path string, scripts ...string) *Visitor {
 }
 
 // At opens a page that is not one of the demo site's.
-func (p *Person) At(address string) *Visitor {
+func (p *Person) At(address string, scripts ...string) *Visitor {
 	p.T.Helper()
-	v := &Visitor{Tab: p.Tab(), world: p.world}
+	v := &Visitor{Tab: p.Tab(scripts...), world: p.world}
 	v.Open(address)
 	return v
 }
