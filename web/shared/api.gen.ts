@@ -2554,7 +2554,7 @@ export interface components {
             /** @description Before a chat, while somebody is in */
             greeting: string;
             /** @description The chat is not shown on this page */
-            hidden?: boolean;
+            hidden: boolean;
             /** @description Whether the launcher is hidden while nobody is in */
             hideClosed: boolean;
             invitation?: components["schemas"]["InvitationView"];
