@@ -5,7 +5,7 @@ import console from "./lingui.config";
 import { visitors } from "./shared/languages";
 
 const visitorProblems = "<rootDir>/shared/visitor-problems.ts";
-const panelParts = ["bookings", "survey"].map((f) => `<rootDir>/widget/panel/${f}/**`);
+const panelParts = ["bookings", "help", "survey"].map((f) => `<rootDir>/widget/panel/${f}/**`);
 const tests = ["**/*.test.*", "**/fake-*"];
 
 export default defineConfig({
@@ -17,7 +17,7 @@ export default defineConfig({
       include: ["<rootDir>/widget/panel", "<rootDir>/shared"],
       exclude: [...tests, visitorProblems, ...panelParts],
     },
-    // What comes later than a panel: cards in a chat, looking up a booking, the survey.
+    // What comes later than a panel: cards in a chat, looking up a booking, finding an answer, the survey.
     { path: "<rootDir>/locales/parts/{locale}", include: panelParts, exclude: tests },
     // What can go wrong is said in English by the server, and by these in other languages.
     {

@@ -35,6 +35,8 @@ type Design struct {
 	HoursID     *string  `json:"hoursId,omitempty" doc:"Outside of these hours it is closed, whoever is in"`
 	Uninvited   bool     `json:"uninvited" doc:"Visitors are not invited"`
 
+	Help Help `json:"help" doc:"What visitors can find by themselves before a chat"`
+
 	Form         form.Form `json:"form" doc:"What is asked before a chat"`
 	ReachBy      string    `json:"reachBy" enum:"email,phone,either" doc:"What a message needs"`
 	DraftsSeen   bool      `json:"draftsSeen" doc:"The team sees what a visitor is typing; the visitor is told so"`
@@ -107,6 +109,7 @@ func (d *Design) Tidy() {
 	if d.Looks.Size == "" { // from before there were looks
 		d.Looks = UsualLooks
 	}
+	d.Help.tidy()
 	if d.Looks.Links == nil {
 		d.Looks.Links = []Link{}
 	}

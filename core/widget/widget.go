@@ -87,6 +87,7 @@ func (d Design) Check() []form.Wrong {
 	wrong = append(wrong, d.Looks.check()...)
 	wrong = append(wrong, d.checkPlaces()...)
 	wrong = append(wrong, d.checkTexts()...)
+	wrong = append(wrong, d.Help.check()...)
 	return append(wrong, d.Form.Check()...)
 }
 

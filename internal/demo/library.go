@@ -83,7 +83,7 @@ func seedLibrary(ctx context.Context, s *store.Store, operators []string, house 
 		}
 	}
 	for _, a := range articles {
-		_, err := library.On(s).SaveArticle(ctx, library.Article{ID: uuid.NewString(), Folder: a[0], Title: a[1], Audience: a[2], Body: a[3], AuthorID: operators[3], CreatedAt: now, UpdatedAt: now})
+		_, err := library.On(s).SaveArticle(ctx, library.Article{ID: uuid.NewString(), Folder: a[0], Title: a[1], Audience: a[2], Body: a[3], Language: "en", AuthorID: operators[3], CreatedAt: now, UpdatedAt: now})
 		if err != nil {
 			return err
 		}

@@ -23,7 +23,7 @@ func (room *Room) WidgetView(ctx context.Context, w settings.Widget, wishes ...s
 		return view.WidgetView{}, err
 	}
 	out := view.Widget(s, w, w.Speak(wishes...))
-	out.Now, out.Booking = now, room.View.Booking
+	out.Now, out.Booking = now, room.View.Booking && w.Help.Booking
 	return out, nil
 }
 

@@ -3,6 +3,7 @@ package library
 import (
 	"bytes"
 	"context"
+	"slices"
 	"strings"
 	"time"
 	"unicode/utf8"
@@ -17,6 +18,7 @@ import (
 	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
+	"stoop/core/widget"
 	"stoop/internal/store"
 )
 
@@ -29,10 +31,12 @@ type ArticleView struct {
 	Body      string    `json:"body,omitempty" doc:"Markdown"`
 	HTML      string    `json:"html,omitempty" doc:"The body as a page shows it; nothing in it can run"`
 	Audience  string    `json:"audience" enum:"team,all" doc:"Who may read it"`
+	Language  string    `json:"language,omitempty" enum:"en,de,da,fr,es" doc:"That it is written in; English if it is not said"`
 	Author    string    `json:"author,omitempty"`
 	UpdatedAt time.Time `json:"updatedAt,omitzero"`
 	URL       string    `json:"url,omitempty" doc:"Where visitors read it, if it is for all"`
 	Excerpt   string    `json:"excerpt,omitempty" doc:"For a search: the words around what was found"`
+	Read      *Readers  `json:"read,omitempty" doc:"What visitors made of it lately, if they may read it"`
 }
 
 // markdown renders articles: CommonMark with tables, and links that are plain
@@ -81,7 +85,7 @@ const (
 )
 
 func (room *Room) articleView(r Article) ArticleView {
-	v := ArticleView{ID: r.ID, Version: r.Version, Folder: r.Folder, Title: r.Title, Body: r.Body, Audience: r.Audience, Author: room.Settings.OperatorName(r.AuthorID), UpdatedAt: r.UpdatedAt}
+	v := ArticleView{ID: r.ID, Version: r.Version, Folder: r.Folder, Title: r.Title, Body: r.Body, Audience: r.Audience, Language: r.Language, Author: room.Settings.OperatorName(r.AuthorID), UpdatedAt: r.UpdatedAt}
 	if r.Audience == "all" {
 		v.URL = room.URL + "/articles/" + r.ID
 	}
@@ -93,29 +97,45 @@ func (room *Room) Articles(ctx context.Context, words string) ([]ArticleView, er
 	views := []ArticleView{}
 	if strings.TrimSpace(words) == "" {
 		list, err := room.Tables.Articles(ctx)
+		if err != nil {
+			return views, err
+		}
+		readers, err := room.readers(ctx)
 		for _, r := range list {
-			views = append(views, room.articleView(r))
+			v := room.articleView(r)
+			if of := readers[r.ID]; r.Audience == "all" {
+				v.Read = &of
+			}
+			views = append(views, v)
 		}
 		return views, err
 	}
-	hits, err := room.Tables.SearchArticles(ctx, words, 50)
+	found, err := room.Tables.FindArticles(ctx, Search{Words: words, Limit: 50})
 	if err != nil {
 		return views, err
 	}
-	texts := make([]string, len(hits))
-	for i, r := range hits {
-		texts[i] = PlainText(r.Body)
-	}
-	excerpts, err := room.Tables.Excerpts(ctx, texts, words)
+	excerpts, err := room.excerpts(ctx, found)
 	if err != nil {
 		return views, err
 	}
-	for i, r := range hits {
+	for i, r := range found.Articles {
 		v := room.articleView(r)
 		v.Body, v.Excerpt = "", excerpts[i]
 		views = append(views, v)
 	}
 	return views, nil
+}
+
+// excerpts returns of each article that was found the words around what was looked for.
+func (room *Room) excerpts(ctx context.Context, found Found) ([]string, error) {
+	texts := make([]string, len(found.Articles))
+	for i, r := range found.Articles {
+		texts[i] = PlainText(r.Body)
+		if text := []rune(texts[i]); len(text) > excerptFrom {
+			texts[i] = string(text[:excerptFrom])
+		}
+	}
+	return room.Tables.Excerpts(ctx, texts, found.Query)
 }
 
 // Article returns an article with its body.
@@ -125,7 +145,14 @@ func (room *Room) Article(ctx context.Context, id string) (ArticleView, error) {
 		return ArticleView{}, err
 	}
 	v := room.articleView(r)
-	v.HTML, err = RenderMarkdown(r.Body)
+	if v.HTML, err = RenderMarkdown(r.Body); err != nil || r.Audience != "all" {
+		return v, err
+	}
+	readers, err := room.readers(ctx)
+	if err == nil {
+		of := readers[r.ID]
+		v.Read = &of
+	}
 	return v, err
 }
 
@@ -143,9 +170,15 @@ func (room *Room) PublicArticle(ctx context.Context, id string) (ArticleView, er
 func (room *Room) SaveArticle(ctx context.Context, o access.Actor, in ArticleView) (ArticleView, error) {
 	r := Article{
 		ID: in.ID, Version: in.Version, Folder: chat.CleanLine(in.Folder, 80), Title: chat.CleanLine(in.Title, titleLimit), Body: strings.TrimSpace(in.Body),
-		Audience: in.Audience, AuthorID: o.ID, CreatedAt: room.Now(), UpdatedAt: room.Now(),
+		Audience: in.Audience, Language: in.Language, AuthorID: o.ID, CreatedAt: room.Now(), UpdatedAt: room.Now(),
 	}
 	var wrong []form.Wrong
+	if r.Language == "" {
+		r.Language = "en"
+	}
+	if !slices.Contains(widget.Shipped, r.Language) {
+		wrong = append(wrong, form.Wrong{Field: "language", Words: "Choose one of the languages."})
+	}
 	if r.Title == "" {
 		wrong = append(wrong, form.Wrong{Field: "title", Words: "Give it a title."})
 	}

@@ -3,13 +3,10 @@ package library
 import (
 	"context"
 	"encoding/json"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
-	"gorm.io/gorm"
 
-	"stoop/core/chat"
 	"stoop/internal/store"
 )
 
@@ -21,6 +18,7 @@ type Article struct {
 	Title     string
 	Body      string // Markdown
 	Audience  string // team or all
+	Language  string // that it is written in
 	AuthorID  string
 	Version   int64
 	CreatedAt time.Time
@@ -30,7 +28,7 @@ type Article struct {
 // Articles returns all articles without their bodies, by folder and title.
 func (s Tables) Articles(ctx context.Context) ([]Article, error) {
 	var list []Article
-	err := s.DB.WithContext(ctx).Omit("body").Select("id", "folder", "title", "audience", "author_id", "version", "created_at", "updated_at").
+	err := s.DB.WithContext(ctx).Omit("body").Select("id", "folder", "title", "audience", "language", "author_id", "version", "created_at", "updated_at").
 		Order("lower(folder), lower(title), id").Find(&list).Error
 	return list, err
 }
@@ -45,35 +43,19 @@ func (s Tables) Article(ctx context.Context, id string) (Article, error) {
 	return a, store.NotFound(err)
 }
 
-const articleColumns = "id, folder, title, body, audience, author_id, version, created_at, updated_at"
+const articleColumns = "id, folder, title, body, audience, language, author_id, version, created_at, updated_at"
 
-// SearchArticles returns the articles in which all words, or words that begin
-// with them, stand, the best first; without words, the latest.
-func (s Tables) SearchArticles(ctx context.Context, words string, limit int) ([]Article, error) {
-	terms := store.SearchTerms(chat.CleanLine(words, 200))
-	var list []Article
-	find := s.DB.WithContext(ctx).Select(articleColumns).Limit(limit)
-	if len(terms) == 0 {
-		err := find.Order("updated_at desc, id").Find(&list).Error
-		return list, err
-	}
-	query := strings.Join(terms, " & ")
-	err := find.Where("words @@ to_tsquery('simple', ?)", query).
-		Order(gorm.Expr("ts_rank(words, to_tsquery('simple', ?)) desc, lower(title)", query)).Find(&list).Error
-	return list, err
-}
-
-// Excerpts returns for each text some words around those that were searched for,
-// or its first ones.
-func (s Tables) Excerpts(ctx context.Context, texts []string, words string) ([]string, error) {
+// Excerpts returns for each text some words around those that a query finds, or
+// its first ones.
+func (s Tables) Excerpts(ctx context.Context, texts []string, query string) ([]string, error) {
 	list, err := json.Marshal(texts)
 	if err != nil {
 		return nil, err
 	}
 	excerpts := make([]string, 0, len(texts))
-	err = s.DB.WithContext(ctx).Raw(`select ts_headline('simple', translate(t, '<>', '  '), to_tsquery('simple', ?),
+	err = s.DB.WithContext(ctx).Raw(`select ts_headline('simple', translate(t, '<>', '  '), ?::tsquery,
 			'StartSel="", StopSel="", MaxWords=24, MinWords=12, MaxFragments=1')
-		from jsonb_array_elements_text(?::jsonb) with ordinality as x(t, n) order by n`, strings.Join(store.SearchTerms(chat.CleanLine(words, 200)), " & "), string(list)).Scan(&excerpts).Error
+		from jsonb_array_elements_text(?::jsonb) with ordinality as x(t, n) order by n`, query, string(list)).Scan(&excerpts).Error
 	return excerpts, err
 }
 

@@ -8,8 +8,10 @@ import (
 	"sync"
 	"time"
 
+	"stoop/internal/buckets"
 	"stoop/internal/chatlog"
 	"stoop/internal/files"
+	"stoop/internal/httpapi"
 	"stoop/internal/notice"
 	"stoop/internal/remember"
 	"stoop/internal/setup/settings"
@@ -45,6 +47,10 @@ type Room struct {
 	Now      func() time.Time
 	URL      string // under which visitors reach Stoop
 
+	People httpapi.Doorkeeper // who of the visitors may enter
+
+	askers  buckets.Buckets
+	read    readersKept
 	looking chan struct{} // held by who looks for what is said again
 	canned  remember.Value[library]
 	mu      sync.Mutex
@@ -54,6 +60,7 @@ type Room struct {
 // Prepare makes the room ready to be used.
 func (room *Room) Prepare() {
 	room.looking = make(chan struct{}, 1)
+	room.askers = buckets.New(askersKept)
 	room.Notices.On(CannedNotice, func(context.Context, string) { room.cannedChanged() })
 	room.Notices.OnMissed(func(context.Context) { room.canned.Forget() })
 }

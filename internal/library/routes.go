@@ -82,5 +82,6 @@ func (room *Room) Routes(r *httpapi.Routes) {
 			room.Log.Error("canned responses could not be written", "error", err)
 		}
 	})
+	room.helpRoutes(r)
 	r.Open.Get("/articles/{id}", func(w http.ResponseWriter, q *http.Request) { room.servePage(r, w, q) })
 }

@@ -201,7 +201,7 @@ func (h *House) furnish(c HouseConfig) {
 	}
 	h.Library = library.Room{
 		Tables: library.On(c.Store), Chats: h.Chats, Settings: h.Settings, Visits: seen, Files: named, Contents: c.Files,
-		Notices: h.notices, Live: c.Live, Near: c.Live.Near(), Log: c.Log, Now: c.Now, URL: c.URL,
+		Notices: h.notices, Live: c.Live, Near: c.Live.Near(), People: &h.People, Log: c.Log, Now: c.Now, URL: c.URL,
 	}
 	h.Mailing = mailing.Room{
 		Chats: h.Chats, Settings: h.Settings, Mail: c.Mail, Live: c.Live, Talk: &h.Talk, People: &h.People, Alerts: &h.Alerts, Key: key,
@@ -212,7 +212,7 @@ func (h *House) furnish(c HouseConfig) {
 	}
 	h.Outside = outside.Room{System: c.Outside, Settings: h.Settings, Register: known, People: &h.People, Log: c.Log}
 	h.Setup = setup.Room{
-		Tables: setup.On(c.Store), Settings: h.Settings, Register: known, Live: c.Live, Floor: &h.Floor, Log: c.Log, Now: c.Now, Zone: c.Zone, Changed: h.settingsChanged,
+		Tables: setup.On(c.Store), Settings: h.Settings, Register: known, Live: c.Live, Floor: &h.Floor, Library: &h.Library, Log: c.Log, Now: c.Now, Zone: c.Zone, Changed: h.settingsChanged,
 		Post: &h.Mailing, Fetch: c.Fetch, URL: c.URL,
 	}
 	h.Site = site.Room{
@@ -284,7 +284,7 @@ func (h *House) Start(ctx context.Context) error {
 	if err := h.jobs.Start(ctx); err != nil {
 		return err
 	}
-	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.Alerts.Run, h.Retention.Run, h.config.Replica.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
+	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.Alerts.Run, h.Retention.Run, h.Library.Run, h.config.Replica.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
 		h.running.Go(func() { run(ctx) })
 	}
 	for _, follower := range []chatlog.Follower{facts.Follower(h.Settings, h.config.Log), h.Transcripts.Index(), h.Mailing.MessagesLeft(), h.Mailing.Surveys()} {
@@ -352,5 +352,5 @@ func Document() ([]byte, error) {
 	return httpapi.Document(h.rooms(),
 		delivery.ChatMoved{}, delivery.VisitorChatMoved{}, delivery.ChatGone{}, delivery.MarksMoved{}, talk.DraftShown{}, talk.TypingShown{}, site.PlaceChanged{}, site.SiteMoved{}, site.Look{}, site.Answer{}, site.InvitedNow{}, site.SaidOfVisitor{}, outside.Looking{},
 		floor.TeamChanged{}, view.WidgetState{}, floor.WaitMoved{}, view.Refresh{}, floor.FloorMoved{}, floor.SetAway{}, alerts.AlertsMoved{}, reviews.ReviewsMoved{},
-		teamtalk.Talked{}, teamtalk.RoomsMoved{}, library.LibraryMoved{}, view.WidgetChanged{}, library.Suggestion{}, talk.Opened{}, talk.Admission{})
+		teamtalk.Talked{}, teamtalk.RoomsMoved{}, library.LibraryMoved{}, view.WidgetChanged{}, library.Suggestion{}, library.HelpView{}, library.ReadView{}, talk.Opened{}, talk.Admission{})
 }

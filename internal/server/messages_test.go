@@ -197,6 +197,8 @@ func TestOpenPagesFollowTheTeam(t *testing.T) {
 	}
 	until("connect")
 	ansel := f.operator(4, newInbox())
+	f.available(ansel, true)
+	until(`"state":"open"`) // else nothing changed when he leaves: nobody had been in
 	begun := time.Now()
 	f.available(ansel, false)
 	until(`"state":"closed"`)

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"stoop/core/routing"
+	"stoop/core/widget"
 	"stoop/internal/fetch"
 	"stoop/internal/people/register"
 	"stoop/internal/setup/settings"
@@ -34,6 +35,14 @@ type Floor interface {
 	Release(ctx context.Context, operatorID string, messages bool) error
 }
 
+// Library is where articles are.
+type Library interface {
+	// FAQs returns the titles of a design's FAQs in a language, those of all pages.
+	FAQs(ctx context.Context, d widget.Design, language string) ([]view.ArticleTitle, error)
+	// LacksArticles returns which of some articles visitors may not read.
+	LacksArticles(ctx context.Context, ids []string) ([]string, error)
+}
+
 // Tables are what the room asks of the chats' projection; its own are those of
 // the settings.
 type Tables struct{ *store.Store }
@@ -48,6 +57,7 @@ type Room struct {
 	Register register.Tables
 	Live     Live
 	Floor    Floor
+	Library  Library
 	Log      *slog.Logger
 	Now      func() time.Time
 	Zone     *time.Location // of the hour that rules ask for

@@ -139,6 +139,9 @@ func tidy(d *widget.Design) {
 	d.Name, d.Title = chat.CleanLine(d.Name, chat.NameLimit), chat.CleanLine(d.Title, 1000)
 	d.Greeting, d.ClosedGreeting = lines(d.Greeting), lines(d.ClosedGreeting)
 	d.Survey.Question, d.Survey.WordsQuestion = chat.CleanLine(d.Survey.Question, widget.QuestionLimit), chat.CleanLine(d.Survey.WordsQuestion, widget.QuestionLimit)
+	for i := range d.Help.FAQs {
+		d.Help.FAQs[i].Pages = settings.TidyLines(d.Help.FAQs[i].Pages, visit.PatternLength+1)
+	}
 	d.ShowOn, d.HideOn = settings.TidyLines(d.ShowOn, visit.PatternLength+1), settings.TidyLines(d.HideOn, visit.PatternLength+1)
 	sites := []string{}
 	for _, s := range d.Sites {
@@ -218,7 +221,11 @@ func (room *Room) publish(ctx context.Context, o access.Actor, p settings.Public
 	if err != nil {
 		return WidgetSettings{}, err
 	}
-	if err := form.Refuse(fitForPages(s, p.Widget.Design)); err != nil {
+	wrong, err := room.fitForPages(ctx, s, p.Widget.Design)
+	if err == nil {
+		err = form.Refuse(wrong)
+	}
+	if err != nil {
 		return WidgetSettings{}, err
 	}
 	p.Widget.Off, p.ByID, p.At = false, &o.ID, room.Now()
@@ -236,7 +243,7 @@ func (room *Room) publish(ctx context.Context, o access.Actor, p settings.Public
 }
 
 // fitForPages returns what keeps a design from being published.
-func fitForPages(s *settings.Settings, d widget.Design) []form.Wrong {
+func (room *Room) fitForPages(ctx context.Context, s *settings.Settings, d widget.Design) ([]form.Wrong, error) {
 	wrong := d.Check()
 	at := func(field, words string) { wrong = append(wrong, form.Wrong{Field: field, Words: words}) }
 	if len(s.InUse) == 0 {
@@ -256,7 +263,17 @@ func fitForPages(s *settings.Settings, d widget.Design) []form.Wrong {
 	if len(d.Sites) == 0 {
 		at("sites", "Say on which site it stands, like https://www.example.com.")
 	}
-	return wrong
+	ids := make([]string, len(d.Help.FAQs))
+	for i, q := range d.Help.FAQs {
+		ids[i] = q.Article
+	}
+	lacks, err := room.Library.LacksArticles(ctx, ids)
+	for i, id := range ids {
+		if slices.Contains(lacks, id) {
+			at(fmt.Sprintf("help.faqs.%d.article", i), "Visitors cannot read this article any more. Take it out.")
+		}
+	}
+	return wrong, err
 }
 
 // SwitchWidget takes a widget off all pages, or puts it back. Chats that are under way
@@ -353,6 +370,7 @@ func (room *Room) RestoreWidget(ctx context.Context, o access.Actor, key string,
 // DesignPreview is how a design would look and speak.
 type DesignPreview struct {
 	Widget    view.WidgetView     `json:"widget"`
+	FAQs      []view.ArticleTitle `json:"faqs" doc:"That visitors see, if their pages do not matter"`
 	Shows     *bool               `json:"shows,omitempty" doc:"Whether it would show on the page that was asked for"`
 	Wrong     []form.Wrong        `json:"wrong" doc:"What keeps it from being published"`
 	Contrasts []widget.Poor       `json:"contrasts" doc:"Colours that do not stand out enough"`
@@ -378,9 +396,19 @@ func (room *Room) PreviewWidget(ctx context.Context, o access.Actor, in DesignIn
 		return DesignPreview{}, err
 	}
 	tidy(&in.Design)
+	language := in.Design.Speak(in.Language)
+	wrong, err := room.fitForPages(ctx, s, in.Design)
+	if err != nil {
+		return DesignPreview{}, err
+	}
+	faqs, err := room.Library.FAQs(ctx, in.Design, language)
+	if err != nil {
+		return DesignPreview{}, err
+	}
 	out := DesignPreview{
-		Widget: view.Widget(s, settings.Widget{Key: in.Key, Design: in.Design}, in.Design.Speak(in.Language)),
-		Wrong:  append([]form.Wrong{}, fitForPages(s, in.Design)...), Contrasts: in.Design.Contrasts(), Own: in.Design.OwnTexts(), Missing: in.Design.Missing(),
+		Widget: view.Widget(s, settings.Widget{Key: in.Key, Design: in.Design}, language),
+		FAQs:   faqs,
+		Wrong:  append([]form.Wrong{}, wrong...), Contrasts: in.Design.Contrasts(), Own: in.Design.OwnTexts(), Missing: in.Design.Missing(),
 	}
 	if in.Page != "" {
 		shows := in.Design.Shows(in.Page)

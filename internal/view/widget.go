@@ -28,6 +28,7 @@ type WidgetView struct {
 	VisitorFiles bool                `json:"visitorFiles" doc:"Whether files can be sent"`
 	Files        settings.FileLimits `json:"files"`
 	Booking      bool                `json:"booking,omitempty" doc:"Visitors can look up a booking of theirs"`
+	Help         bool                `json:"help,omitempty" doc:"Visitors can look for an answer by themselves first"`
 
 	Language string            `json:"language" doc:"That it speaks to this visitor"`
 	Words    map[string]string `json:"words" doc:"What the launcher says, and what the panel says in the place of its usual texts, by key"`
@@ -36,6 +37,13 @@ type WidgetView struct {
 
 	SurveyQuestion      string `json:"surveyQuestion,omitempty" doc:"After a chat, if not the usual one"`
 	SurveyWordsQuestion string `json:"surveyWordsQuestion,omitempty" doc:"After a rating, if not the usual one"`
+}
+
+// ArticleTitle is an article in a list for visitors.
+type ArticleTitle struct {
+	ID      string `json:"id"`
+	Title   string `json:"title"`
+	Excerpt string `json:"excerpt,omitempty" doc:"The words around what was found"`
 }
 
 // LooksView is how a widget looks besides its colour.
@@ -91,7 +99,7 @@ func Widget(s *settings.Settings, w settings.Widget, language string) WidgetView
 		MessageLimit: w.MessageLimit, ReachBy: w.ReachBy, Form: Fields(s, w, spoken, language),
 		Greeting: spoken.Greeting, ClosedGreeting: spoken.ClosedGreeting, HideClosed: w.HideClosed,
 		DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, Files: s.FileLimits(),
-		Language: language, Words: words, Style: w.Looks.Style(),
+		Help: w.Help.Offered(), Language: language, Words: words, Style: w.Looks.Style(),
 		Looks: LooksView{
 			Distance: w.Looks.Distance, Size: w.Looks.Size, Icon: widget.Icons[w.Looks.Icon], Faces: w.Looks.Faces, Links: spoken.Looks.Links,
 		},

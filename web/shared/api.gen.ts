@@ -2553,6 +2553,8 @@ export interface components {
             form: components["schemas"]["FieldView"][];
             /** @description Before a chat, while somebody is in */
             greeting: string;
+            /** @description Visitors can look for an answer by themselves first */
+            help?: boolean;
             /** @description The chat is not shown on this page */
             hidden: boolean;
             /** @description Whether the launcher is hidden while nobody is in */
@@ -2621,6 +2623,12 @@ export interface components {
             /** Format: int64 */
             times: number;
         };
+        ArticleTitle: {
+            /** @description The words around what was found */
+            excerpt?: string;
+            id: string;
+            title: string;
+        };
         ArticleView: {
             /**
              * @description Who may read it
@@ -2637,6 +2645,13 @@ export interface components {
             html?: string;
             /** @description Empty for a new one */
             id?: string;
+            /**
+             * @description That it is written in; English if it is not said
+             * @enum {string}
+             */
+            language?: "en" | "de" | "da" | "fr" | "es";
+            /** @description What visitors made of it lately, if they may read it */
+            read?: components["schemas"]["Readers"];
             title: string;
             /** Format: date-time */
             updatedAt?: string;
@@ -3343,6 +3358,8 @@ export interface components {
             goneSeconds: number;
             /** @description Before a chat, while somebody is in */
             greeting: string;
+            /** @description What visitors can find by themselves before a chat */
+            help: components["schemas"]["Help"];
             /** @description The launcher is not shown while nobody is in */
             hideClosed: boolean;
             /** @description Patterns of pages on which it is not */
@@ -3393,6 +3410,8 @@ export interface components {
         DesignPreview: {
             /** @description Colours that do not stand out enough */
             contrasts: components["schemas"]["Poor"][];
+            /** @description That visitors see, if their pages do not matter */
+            faqs: components["schemas"]["ArticleTitle"][];
             /** @description By language: the keys of its own texts that are not translated */
             missing: {
                 [key: string]: string[];
@@ -3634,6 +3653,12 @@ export interface components {
              * @description Chats
              */
             total: number;
+        };
+        FAQ: {
+            /** @description Id of the article */
+            article: string;
+            /** @description Patterns of the pages on which it is shown; empty for all */
+            pages: string[];
         };
         FeedbackFound: {
             nextId?: string;
@@ -3990,6 +4015,22 @@ export interface components {
             /** @description For who takes it; the visitor never sees it */
             note?: string;
             operatorId?: string;
+        };
+        Help: {
+            /** @description They can look up a booking of theirs, if there is a system outside that knows it */
+            booking: boolean;
+            faqs: components["schemas"]["FAQ"][];
+            /**
+             * @description Of the FAQs: as they stand here, or the most read first
+             * @enum {string}
+             */
+            order: "hand" | "use";
+            /** @description They can search the articles that are for visitors */
+            search: boolean;
+        };
+        HelpView: {
+            faqs: components["schemas"]["ArticleTitle"][];
+            search: boolean;
         };
         HolderView: {
             /** @description They spoke beside the owner and never held it */
@@ -4799,6 +4840,30 @@ export interface components {
         RatedChat: {
             chat: components["schemas"]["ChatView"];
             widgetName: string;
+        };
+        ReadView: {
+            /** @description Nothing in it can run */
+            html: string;
+            id: string;
+            language: string;
+            title: string;
+        };
+        Readers: {
+            /**
+             * Format: int64
+             * @description How many said that it helped
+             */
+            helped: number;
+            /**
+             * Format: int64
+             * @description How many visitors read it
+             */
+            opened: number;
+            /**
+             * Format: int64
+             * @description How many said that it did not
+             */
+            unhelped: number;
         };
         Reason: {
             code: string;
@@ -5907,6 +5972,8 @@ export interface components {
             form: components["schemas"]["FieldView"][];
             /** @description Before a chat, while somebody is in */
             greeting: string;
+            /** @description Visitors can look for an answer by themselves first */
+            help?: boolean;
             /** @description Whether the launcher is hidden while nobody is in */
             hideClosed: boolean;
             key: string;

@@ -14,8 +14,11 @@ export const madeUp: readonly string[] = ["en-XA", "ar-XB"];
 /** All languages that there is a catalogue of the console for. */
 export const consoles: string[] = [...languages.map((l) => l.code), ...madeUp];
 
+/** The languages that people who visit a site speak. */
+export const ofPeople = ["en", "de", "da", "fr", "es"];
+
 /** The languages that the chat speaks to visitors. */
-export const visitors: string[] = ["en", "de", "da", "fr", "es", ...madeUp];
+export const visitors: string[] = [...ofPeople, ...madeUp];
 
 /** Returns the language to speak: the first wish that there is a catalogue for, or English. */
 export function spoken(

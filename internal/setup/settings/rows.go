@@ -105,6 +105,8 @@ type designColumns struct {
 	HoursID     *string
 	Uninvited   bool
 
+	Help widget.Help `gorm:"serializer:json"`
+
 	Form         form.Form `gorm:"serializer:json"`
 	ReachBy      string    `gorm:"default:email"`
 	DraftsSeen   bool

@@ -65,9 +65,14 @@ type Admitted struct {
 	Chat  *view.VisitorChatView `json:"chat"`
 }
 
-func admit(ctx context.Context, base, key string, body map[string]string) (admitted Admitted, err error) {
+// Ask sends JSON as a panel does that is not connected.
+func Ask(ctx context.Context, base, path string, in, out any) error {
 	t := Talker{base: base, http: http.DefaultClient}
-	err = t.Post(ctx, "/widget/"+key+"/admit", body, &admitted)
+	return t.Post(ctx, path, in, out)
+}
+
+func admit(ctx context.Context, base, key string, body map[string]string) (admitted Admitted, err error) {
+	err = Ask(ctx, base, "/widget/"+key+"/admit", body, &admitted)
 	return admitted, err
 }
 

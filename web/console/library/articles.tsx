@@ -18,7 +18,10 @@ import { Select } from "../kit/select";
 import { LoadTrouble } from "../kit/states";
 import { TextField } from "../kit/text-field";
 import { say } from "../kit/say";
+import { languageName } from "../setup/widgets/languages";
+import { ofPeople } from "../../shared/languages";
 import { ByFolder } from "./by-folder";
+import { ReadBy } from "./read-by";
 
 /** An article that is not written yet. */
 export const freshArticle: ArticleView = { version: 0, folder: "", title: "", body: "", audience: "team" };
@@ -153,7 +156,8 @@ function Article({ id }: { id: string }) {
       <div className="body">
         <p className="meta">
           {a.folder || t`No folder`} · {a.audience === "all" ? t`visitors can read it` : t`team only`} ·{" "}
-          {a.author}, {a.updatedAt ? dayAndTime(a.updatedAt) : ""}
+          {languageName(a.language ?? "en")} · {a.author}, {a.updatedAt ? dayAndTime(a.updatedAt) : ""}
+          {a.read ? <ReadBy read={a.read} /> : null}
         </p>
         {/* The server renders it from Markdown; raw markup is left out there. */}
         <div className="rendered" dangerouslySetInnerHTML={{ __html: a.html ?? "" }} />
@@ -178,8 +182,8 @@ function Editor({ kept, onDone }: { kept: ArticleView; onDone?: () => void }) {
   const save = () =>
     void saving.run(
       async () => {
-        const { id, version, folder, title, body, audience } = a;
-        const sent = { version, folder, title, body, audience, ...(id ? { id } : {}) };
+        const { id, version, folder, title, body, audience, language } = a;
+        const sent = { version, folder, title, body, audience, language, ...(id ? { id } : {}) };
         const saved = await ask(api.PUT("/api/articles", { body: sent }));
         editing.saved(saved);
         await queries.invalidateQueries({ queryKey: ["article", saved.id] });
@@ -243,10 +247,17 @@ function Editor({ kept, onDone }: { kept: ArticleView; onDone?: () => void }) {
             options={[
               { value: "team", label: t`team only` },
               ...(me.role !== "operator" || a.audience === "all"
-                ? [{ value: "all", label: t`visitors too, by its link` }]
+                ? [{ value: "all", label: t`visitors too: in the chat’s search, and by its link` }]
                 : []),
             ]}
             change={(v) => change({ audience: v as ArticleView["audience"] })}
+          />
+          <Select
+            label={t`Written in`}
+            value={a.language ?? "en"}
+            wrong={wrongAt("language")}
+            options={ofPeople.map((l) => ({ value: l, label: languageName(l) }))}
+            change={(v) => change({ language: v as ArticleView["language"] })}
           />
         </div>
         <TextField

@@ -18,3 +18,6 @@ export interface StartDraft {
 export function startKey(widgetKey: string): string {
   return `stoop.${widgetKey}.start`;
 }
+
+/** Nothing typed yet. */
+export const noDraft: StartDraft = { name: "", email: "", text: "" };

@@ -6,18 +6,38 @@ import {
   useRef,
   useState,
   useSyncExternalStore,
+  type ComponentType,
   type CSSProperties,
 } from "react";
 
 import { initials } from "../../shared/format";
+import { keptJSON } from "../../shared/storage";
 import { stands } from "../stands";
+import { noDraft, startKey, type StartDraft } from "./drafts";
+import type { BeforeProps } from "./help/before";
 import { framed, listenToHost, tellHost } from "./host";
 import { StartForm } from "./start-form";
 import type { PanelStore } from "./store";
 import { texts } from "./texts";
 
-const Lookup = lazy(() => import("./talking").then((m) => ({ default: m.Lookup })));
+// Whoever cannot look for an answer, because its code does not come, can still ask.
+const Before = lazy(() =>
+  import("./help/before")
+    .then(
+      (m): ComponentType<BeforeProps> => m.default,
+      () => AskInstead,
+    )
+    .then((part) => ({ default: part })),
+);
 const Talking = lazy(() => import("./talking"));
+
+function AskInstead({ store, look }: BeforeProps) {
+  useEffect(() => {
+    look(false);
+    store.another();
+  }, [store, look]);
+  return null;
+}
 
 /** The visitor's side: a header, the conversation or the form, and the composer. */
 export function Panel({ store }: { store: PanelStore }) {
@@ -31,6 +51,13 @@ export function Panel({ store }: { store: PanelStore }) {
   const open = chat !== undefined && chat.phase !== "ended";
   const form = state.starting || (!chat && state.unsent.length === 0);
   const unread = store.unread();
+  // Who has begun to write, or is spoken to, writes on.
+  const before =
+    looking ||
+    (widget?.help &&
+      !state.starting &&
+      !state.invitation &&
+      (state.finding || !keptJSON<StartDraft>(startKey(widget.key), noDraft).text));
   const leaves = widget?.now.state === "closed" || state.mustLeave !== undefined;
 
   // The visitor asked for the panel: what they write in gets the focus as soon
@@ -147,11 +174,15 @@ export function Panel({ store }: { store: PanelStore }) {
           </button>
         </div>
       ) : null}
-      {!widget ? null : form && !looking ? (
+      {!widget ? null : form && !before ? (
         <StartForm key={state.refills} store={store} state={state} message={leaves} look={setLooking} />
       ) : (
         <Suspense fallback={null}>
-          {form ? <Lookup store={store} look={setLooking} /> : <Talking store={store} state={state} />}
+          {form ? (
+            <Before store={store} booking={looking} look={setLooking} message={leaves} />
+          ) : (
+            <Talking store={store} state={state} />
+          )}
         </Suspense>
       )}
       {form && widget?.looks.links.length ? (

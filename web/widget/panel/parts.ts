@@ -1,33 +1,7 @@
-import { lazy, type ComponentType } from "react";
-
-import { language, sayAlso } from "../../shared/speak";
 import CardShown from "./bookings/card";
-import LookupForm from "./bookings/lookup";
+import { withWords } from "./parts-words";
 import SurveyForm from "./survey/survey";
 
-const againAfter = 2000;
-
-/** Loads the texts of these parts, however long it takes: meanwhile there are plain words. */
-async function words(): Promise<void> {
-  for (;;) {
-    try {
-      const { messages } = await import(`../../locales/parts/${language()}.po`);
-      return sayAlso(messages);
-    } catch {
-      await new Promise((later) => setTimeout(later, againAfter));
-    }
-  }
-}
-
-/** Gives a part that few visitors need, when the texts of these parts are there. */
-function withWords<Props extends object>(part: ComponentType<Props>) {
-  return lazy(async () => {
-    await words();
-    return { default: part };
-  });
-}
-
 export const Card = withWords(CardShown);
-export const Lookup = withWords(LookupForm);
 /** How a chat was. */
 export const Survey = withWords(SurveyForm);

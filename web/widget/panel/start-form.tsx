@@ -144,7 +144,11 @@ export function StartForm({ store, state, message, look }: Props) {
       <button className="go" type="submit">
         {message ? texts.message.send : texts.start.send}
       </button>
-      {widget.booking ? (
+      {widget.help && !state.chat ? (
+        <button className="plain" type="button" onClick={() => store.find()}>
+          {texts.start.find}
+        </button>
+      ) : widget.booking ? (
         <button className="plain" type="button" onClick={() => look(true)}>
           {texts.start.look}
         </button>

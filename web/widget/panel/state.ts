@@ -24,6 +24,8 @@ export interface PanelState {
   refills: number;
   /** The visitor wants a new chat though the last one is still shown. */
   starting: boolean;
+  /** They would rather find an answer, though they have begun to write. */
+  finding: boolean;
   /** Fields of the form that were answered before. */
   known: string[];
   /** Nobody of the department that the question is for can answer: it becomes a message. */
@@ -48,6 +50,7 @@ export const atFirst: PanelState = {
   broken: "",
   refills: 0,
   starting: false,
+  finding: false,
   known: [],
   mustLeave: undefined,
   wrong: {},

@@ -16,6 +16,7 @@ import type {
 import { admit } from "./admission";
 import { speaksAs } from "./speaks";
 import { draftKey, startKey, type StartDraft } from "./drafts";
+import type { Answers } from "./help/answers";
 import { framed, tellHost, type Invitation } from "./host";
 import { atFirst, type PanelState } from "./state";
 import type { Destination, Uploads } from "./uploads";
@@ -46,7 +47,9 @@ export class PanelStore {
   private coming = false;
   private wanted = false;
   private outbox: Outbox;
-  private page: Page | undefined;
+  page: Page | undefined;
+  /** Where a visitor's answers come from, if not from the server. */
+  declare answers?: Answers;
   private shown = false;
   /** The page around takes what is put in the basket. */
   takes = false;
@@ -265,7 +268,12 @@ export class PanelStore {
 
   /** Shows the form for another chat. */
   another(): void {
-    this.set({ starting: true, mustLeave: undefined });
+    this.set({ starting: true, finding: false, mustLeave: undefined });
+  }
+
+  /** Shows what a visitor can find by themselves; what they have typed stays. */
+  find(): void {
+    this.set({ starting: false, finding: true });
   }
 
   /** The visitor said yes to an invitation: they answer it, and no form stands between. */

@@ -1,14 +1,14 @@
+import "./talk.css";
+
 import { Suspense } from "react";
 
-import { Lookup, Survey } from "./parts";
+import { Survey } from "./parts";
 import { Composer } from "./composer";
 import { Conversation } from "./conversation";
 import type { PanelState } from "./state";
 import type { PanelStore } from "./store";
 import { talkTexts } from "./talk-texts";
 import { Uploads } from "./uploads";
-
-export { Lookup };
 
 /** A chat that has begun: what was said, and where to write. Its code comes with it. */
 export default function Talking({ store, state }: { store: PanelStore; state: PanelState }) {

@@ -37,6 +37,9 @@ export const texts = {
     get look() {
       return t({ id: "start.look", message: `My booking` });
     },
+    get find() {
+      return t({ id: "start.find", message: `Find an answer` });
+    },
     writingAs: (who: string) => t({ id: "start.writingAs", message: `Writing as ${who}.` }),
     get change() {
       return t({ id: "start.change", message: `Change` });

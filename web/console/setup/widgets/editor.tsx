@@ -14,6 +14,7 @@ import { Confirm } from "../../kit/confirm";
 import { Wrong } from "../../kit/states";
 import { ChatPart } from "./chat-part";
 import { FormPart } from "./form-part";
+import { HelpPart } from "./help-part";
 import { HistoryPart } from "./history-part";
 import { InstallPart } from "./install-part";
 import { LooksPart } from "./looks-part";
@@ -29,7 +30,7 @@ export interface PartProps {
   choices: WidgetChoices;
 }
 
-const parts = ["looks", "words", "pages", "form", "chat", "site", "history"] as const;
+const parts = ["looks", "words", "pages", "help", "form", "chat", "site", "history"] as const;
 type Part = (typeof parts)[number];
 
 function partName(part: Part): string {
@@ -40,6 +41,8 @@ function partName(part: Part): string {
       return t`Words`;
     case "pages":
       return t`Where and when`;
+    case "help":
+      return t`FAQs`;
     case "form":
       return t`Form`;
     case "chat":
@@ -56,6 +59,7 @@ function partOf(field: string): Part {
   if (/^(looks|colour|corner)/.test(field)) return "looks";
   if (/^(title|greeting|closedGreeting|texts|languages)/.test(field)) return "words";
   if (/^(sites|showOn|hideOn|departments|hoursId)/.test(field)) return "pages";
+  if (/^help/.test(field)) return "help";
   if (/^form/.test(field)) return "form";
   return "chat";
 }
@@ -210,6 +214,7 @@ export function WidgetEditor({ kept, choices, removed }: Props) {
           {part === "looks" ? <LooksPart {...props} poor={seen.preview?.contrasts ?? []} /> : null}
           {part === "words" ? <WordsPart {...props} preview={seen.preview} speak={seen.setLanguage} /> : null}
           {part === "pages" ? <PagesPart {...props} /> : null}
+          {part === "help" ? <HelpPart {...props} /> : null}
           {part === "form" ? <FormPart {...props} /> : null}
           {part === "chat" ? <ChatPart {...props} /> : null}
           {part === "site" ? <InstallPart kept={kept} /> : null}

@@ -17,6 +17,8 @@ export interface Seen {
   /** Looks at another design, such as a former one; undefined for the one that is edited. */
   setInstead: (design: WidgetDesign | undefined) => void;
   instead: boolean;
+  /** Visitors can search the articles. */
+  searches: boolean;
 }
 
 const pause = 250;
@@ -45,7 +47,14 @@ export function usePreview(key: string, edited: WidgetDesign): Seen {
     placeholderData: keepPreviousData,
     gcTime: 0,
   });
-  return { preview: preview.data, language, setLanguage, setInstead, instead: instead !== undefined };
+  return {
+    preview: preview.data,
+    language,
+    setLanguage,
+    setInstead,
+    instead: instead !== undefined,
+    searches: design.help.search,
+  };
 }
 
 function scenes(): { value: Scene; label: string }[] {
@@ -53,6 +62,7 @@ function scenes(): { value: Scene; label: string }[] {
     { value: "launcher", label: t`Launcher, open` },
     { value: "closedLauncher", label: t`Launcher, closed` },
     { value: "invitation", label: t`Invitation` },
+    { value: "help", label: t`Finding an answer` },
     { value: "form", label: t`Before a chat` },
     { value: "offline", label: t`Leaving a message` },
     { value: "waiting", label: t`Waiting` },
@@ -78,12 +88,14 @@ export function Preview({ seen, languages }: { seen: Seen; languages: string[] }
       answer: t`Yes, bicycles travel free on every crossing. Shall I book the place for you?`,
       thanks: t`Yes, please!`,
       invitation: t`Can I help you to find a crossing?`,
+      article: t`Here stands the article, as you wrote it in the Library.`,
     }),
     [],
   );
+  const faqs = seen.preview?.faqs;
   const look = useMemo<Look | undefined>(
-    () => view && { widget: view, scene, sample },
-    [view, scene, sample],
+    () => view && { widget: view, scene, sample, faqs: faqs ?? [], search: seen.searches },
+    [view, scene, sample, faqs, seen.searches],
   );
   useEffect(() => {
     const tell = () => {

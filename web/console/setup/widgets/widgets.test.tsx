@@ -28,6 +28,7 @@ const design: WidgetDesign = {
   hideClosed: false,
   departments: [],
   uninvited: false,
+  help: { search: false, booking: true, order: "hand", faqs: [] },
   form: [
     { name: "topic", kind: "choice", label: "About", options: ["Booking", "Freight"] },
     { name: "email", kind: "email", label: "Email" },
@@ -59,6 +60,7 @@ const choices: WidgetChoices = {
 };
 const preview: DesignPreview = {
   widget: { language: "en" } as DesignPreview["widget"],
+  faqs: [],
   wrong: [],
   contrasts: [],
   own: [{ key: "title", text: "Ask the ferry desk", most: 60 }],

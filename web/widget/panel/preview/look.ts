@@ -1,8 +1,8 @@
-import type { WidgetView } from "../../../shared/types";
+import type { ArticleTitle, WidgetView } from "../../../shared/types";
 
 /** What may be looked at of a widget before it is on pages. */
 export type Scene =
-  "launcher" | "closedLauncher" | "invitation" | "form" | "offline" | "waiting" | "chat" | "ended";
+  "launcher" | "closedLauncher" | "invitation" | "help" | "form" | "offline" | "waiting" | "chat" | "ended";
 
 /** Words that stand for those of a visitor and of the team. */
 export interface Sample {
@@ -12,6 +12,7 @@ export interface Sample {
   answer: string;
   thanks: string;
   invitation: string;
+  article: string;
 }
 
 /** What an editor tells its preview. */
@@ -19,6 +20,10 @@ export interface Look {
   widget: WidgetView;
   scene: Scene;
   sample: Sample;
+  /** Its FAQs in the language that it speaks. */
+  faqs: ArticleTitle[];
+  /** Visitors can search the articles. */
+  search: boolean;
 }
 
 /** A message to a preview or from it. */

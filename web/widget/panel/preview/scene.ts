@@ -9,6 +9,7 @@ export function stateIn(look: Look, now: number): PanelState {
   const base: PanelState = { ...atFirst, widget: widgetIn(look), connection: "live" };
   if (scene === "invitation")
     return { ...base, invitation: { id: "preview", text: sample.invitation, name: sample.operator } };
+  if (scene === "form" || scene === "offline") return { ...base, starting: true };
   if (scene !== "waiting" && scene !== "chat" && scene !== "ended") return base;
   const events = eventsIn(look, now);
   const marks = { delivered: events.length, seen: events.length };

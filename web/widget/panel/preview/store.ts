@@ -1,7 +1,8 @@
 import { language } from "../../../shared/speak";
 import { speaksAs } from "../speaks";
 import { PanelStore } from "../store";
-import type { PreviewMessage } from "./look";
+import type { Look, PreviewMessage } from "./look";
+import type { Answers } from "../help/answers";
 import { stateIn } from "./scene";
 
 /** Shows what an editor of the team says instead of a visitor's conversation. Nothing is sent. */
@@ -16,6 +17,7 @@ export class PreviewStore extends PanelStore {
       const mine = ++this.newest;
       void speaksAs(look.widget).then(() => {
         if (mine !== this.newest) return; // another one came while the words were on their way
+        this.answers = answersIn(look);
         const spoken = this.state.widget?.language === language();
         this.set({ ...stateIn(look, Date.now()), refills: this.state.refills + (spoken ? 0 : 1) });
       });
@@ -45,4 +47,21 @@ export class PreviewStore extends PanelStore {
   override onInvited(): void {
     // The scene has it already.
   }
+}
+
+/** What there is to find in a preview: the FAQs, whose titles are found by what stands in them. */
+function answersIn({ faqs, search, widget, sample }: Look): Answers {
+  const titled = (id: string) => faqs.find((a) => a.id === id)?.title ?? "";
+  return {
+    help: () => Promise.resolve({ search, faqs }),
+    find: (words) => Promise.resolve(faqs.filter((a) => a.title.toLowerCase().includes(words.toLowerCase()))),
+    read: (id) =>
+      Promise.resolve({
+        id,
+        title: titled(id),
+        language: widget.language,
+        html: `<p>${sample.article}</p>`,
+      }),
+    helped: () => Promise.resolve(),
+  };
 }

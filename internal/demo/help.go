@@ -1,0 +1,75 @@
+package demo
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+
+	"stoop/core/widget"
+	"stoop/internal/library"
+	"stoop/internal/setup/settings"
+	"stoop/internal/store"
+)
+
+// question is an article for visitors: language, folder, title, body; and the pages on
+// which it is an FAQ.
+type question struct {
+	language, folder, title, body string
+	pages                         []string
+}
+
+// questions of the ferry line's travellers.
+var questions = []question{
+	{"en", "Travel", "When must I be at the quay?", "With a car **40 minutes** before the sailing, on foot **20 minutes**. The gate closes ten minutes before.\n\nSee the [timetable](/timetable) for today's sailings.", nil},
+	{"en", "Travel", "Can I bring my bicycle?", "Bicycles travel **free of charge** on every crossing. Push yours on board after the cars; the crew ties it down.\n\nE-bikes too, but please do not charge them on board.", nil},
+	{"en", "Prices", "How do I get my money back?", "Until the day before the sailing we refund everything but a fee of €5.00. On the day itself you can move to a later sailing for nothing.\n\n1. Open *My booking*.\n2. Choose **Cancel**.\n3. The money is back within five working days.", nil},
+	{"en", "On board", "Is there something to eat?", "MV Curlew and MV Dunlin have a café, open until half an hour before arrival. MV Sandpiper has a machine for coffee and sandwiches.", nil},
+	{"en", "Freight", "How long may my lorry be?", "MV Curlew takes lorries up to 18.75 m, MV Dunlin up to 16.50 m. MV Sandpiper takes none.", []string{"/freight*"}},
+	{"de", "Reise", "Wann muss ich am Anleger sein?", "Mit dem Auto **40 Minuten** vor der Abfahrt, zu Fuß **20 Minuten**. Zehn Minuten vorher wird das Tor geschlossen.", nil},
+	{"de", "Reise", "Darf mein Fahrrad mit?", "Fahrräder fahren auf jeder Überfahrt **kostenlos** mit. Bitte schieben Sie Ihres nach den Autos an Bord.", nil},
+	{"de", "Preise", "Wie bekomme ich mein Geld zurück?", "Bis zum Tag vor der Abfahrt erstatten wir alles bis auf 5,00 €. Am Tag selbst können Sie ohne Aufpreis auf eine spätere Fahrt wechseln.", nil},
+	{"da", "Rejsen", "Må jeg tage min cykel med?", "Cykler er **gratis** på alle overfarter. Træk din om bord efter bilerne.", nil},
+}
+
+// SeedFAQs gives the ferry line's chat what travellers can find by themselves. What an
+// admin made of it stays.
+func SeedFAQs(ctx context.Context, s *store.Store, now time.Time) error {
+	w, err := settings.On(s).WidgetByKey(ctx, WidgetKey)
+	if err != nil || w.Help.Offered() {
+		return err
+	}
+	author, err := someAuthor(ctx, s)
+	if err != nil {
+		return err
+	}
+	w.Help = widget.Help{Search: true, Booking: true, Order: widget.ByHand, FAQs: []widget.FAQ{}}
+	for _, q := range questions {
+		a := library.Article{
+			ID: uuid.NewSHA1(uuid.NameSpaceURL, []byte(q.title)).String(), Folder: q.folder, Title: q.title, Body: q.body,
+			Audience: "all", Language: q.language, AuthorID: author, CreatedAt: now, UpdatedAt: now,
+		}
+		if _, err := library.On(s).Article(ctx, a.ID); errors.Is(err, store.ErrNotFound) {
+			_, err = library.On(s).SaveArticle(ctx, a)
+			if err != nil {
+				return fmt.Errorf("storing the demo's articles: %w", err)
+			}
+		} else if err != nil {
+			return err
+		}
+		pages := q.pages
+		if pages == nil {
+			pages = []string{}
+		}
+		w.Help.FAQs = append(w.Help.FAQs, widget.FAQ{Article: a.ID, Pages: pages})
+	}
+	return settings.On(s).SaveWidget(ctx, w)
+}
+
+// someAuthor returns who wrote the articles: the lead.
+func someAuthor(ctx context.Context, s *store.Store) (id string, err error) {
+	err = s.DB.WithContext(ctx).Raw("select id::text from operators where role = 'lead' order by created_at, id limit 1").Scan(&id).Error
+	return id, err
+}
