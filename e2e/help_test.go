@@ -37,7 +37,7 @@ func TestAVisitorHelpsThemselvesAndAsks(t *testing.T) {
 	require.Equal(t, "bycicle", panel.JS(`document.querySelector("form.start textarea").value`), "what was looked for is the beginning of the question")
 	panel.Click("form.start button :: Find an answer")
 	panel.Find(".front li")
-	panel.Click(".after button :: Ask our team")
+	panel.Click(".ask-team button :: Ask our team")
 	panel.Type("[name=name]", "Petra")
 	panel.Type("[name=text]", "bycicle: may it come?")
 	panel.Click("form.start button[type=submit]")

@@ -135,7 +135,13 @@ func (room *Room) excerpts(ctx context.Context, found Found) ([]string, error) {
 			texts[i] = string(text[:excerptFrom])
 		}
 	}
-	return room.Tables.Excerpts(ctx, texts, found.Query)
+	excerpts, err := room.Tables.Excerpts(ctx, texts, found.Query)
+	for i, e := range excerpts {
+		if !strings.HasSuffix(texts[i], e) {
+			excerpts[i] = e + " …"
+		}
+	}
+	return excerpts, err
 }
 
 // Article returns an article with its body.

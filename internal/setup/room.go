@@ -64,6 +64,7 @@ type Room struct {
 	Post     Post
 	Fetch    fetch.Client // gets pages to look for the snippet
 	URL      string       // under which visitors reach Stoop
+	Booking  bool         // there is a system outside in which visitors can look up a booking
 
 	// Changed lets what depends on the settings be read anew.
 	Changed func()

@@ -410,6 +410,7 @@ func (room *Room) PreviewWidget(ctx context.Context, o access.Actor, in DesignIn
 		FAQs:   faqs,
 		Wrong:  append([]form.Wrong{}, wrong...), Contrasts: in.Design.Contrasts(), Own: in.Design.OwnTexts(), Missing: in.Design.Missing(),
 	}
+	out.Widget.Booking = room.Booking && in.Design.Help.Booking
 	if in.Page != "" {
 		shows := in.Design.Shows(in.Page)
 		out.Shows = &shows

@@ -148,7 +148,7 @@ export default function Front({ store, message, words, search, write, look }: Pr
           ) : null}
         </div>
       )}
-      <div className="after">
+      <div className="ask-team">
         <button className="go" type="button" data-first={help.search ? undefined : true} onClick={write}>
           {message ? texts.message.send : say(msg({ id: "help.write", message: `Ask our team` }))}
         </button>
