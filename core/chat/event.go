@@ -59,6 +59,7 @@ const (
 	CallOver  Kind = "call-over" // help came, or is not needed any more
 	Watched   Kind = "watched"   // a lead began to read along, unseen
 	Unwatched Kind = "unwatched" // and stopped
+	Automatic Kind = "automatic" // words that a rule says, or an operator's welcome
 	Reminded  Kind = "reminded"  // a silent visitor was told that the chat is about to end
 
 	Rated        Kind = "rated"         // the visitor said how it was; the last one holds
@@ -145,8 +146,9 @@ type Detail struct {
 	Survey   bool   `json:"survey,omitempty"`   // Ended: the visitor is asked how it was
 	Rating   int    `json:"rating,omitempty"`   // Rated: from RatingLeast to RatingMost
 
-	Rule   string `json:"rule,omitempty"`   // Routed: id of the rule that sent it
-	Target int    `json:"target,omitempty"` // Routed: the department's answer target then, in seconds
+	Rule   string   `json:"rule,omitempty"`   // Routed: id of the rule that sent it; Automatic: that said it
+	On     Occasion `json:"on,omitempty"`     // Automatic: why it was said
+	Target int      `json:"target,omitempty"` // Routed: the department's answer target then, in seconds
 }
 
 // File is what a chat's log keeps of a shared file; its content is elsewhere.

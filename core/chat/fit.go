@@ -25,6 +25,8 @@ func (s State) fits(e Event, d Detail) bool {
 	switch e.Kind {
 	case Started, Reminded:
 		return e.Kind == Started && visitor || e.Kind == Reminded && house && active
+	case Automatic:
+		return house && (active || waiting) && e.Text != "" && d.Rule != "" && d.On != ""
 	case Said:
 		return talks && e.Text != ""
 	case Shared:

@@ -55,6 +55,7 @@ var kinds = []struct {
 	{CallOver, TeamHears, false},
 	{Watched, LeadsHear, false},
 	{Unwatched, LeadsHear, false},
+	{Automatic, AllHear, false},
 	{Reminded, AllHear, false},
 	{Rated, AllHear, true},
 	{FeedbackRead, TeamHears, true},

@@ -16,6 +16,8 @@ func (s State) Silence(p Patience, w WrapUp, now time.Time) []Event {
 		return nil
 	}
 	switch {
+	case !s.AutomaticAt.IsZero() && now.Sub(s.AutomaticAt) < AutomaticPause:
+		return nil // never two at once
 	case s.RemindedAt == nil && now.Sub(s.TurnSince) >= p.Remind:
 		return []Event{s.next(Event{Kind: Reminded, By: House}, now)}
 	case s.RemindedAt != nil && now.Sub(*s.RemindedAt) >= p.End:

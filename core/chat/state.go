@@ -71,25 +71,27 @@ type State struct {
 	WrapUntil  *time.Time `json:"wrapUntil,omitempty"`
 	Guests     []string   `json:"guests,omitempty"` // colleagues who speak beside the owner
 
-	Spoken       int64      `json:"spoken,omitempty"`    // number of the last words or file
-	LastSaid     SideMarks  `json:"lastSaid,omitzero"`   // number of each side's last words or file
-	Fresh        Words      `json:"fresh,omitempty"`     // words that may still be withdrawn, in their order
-	OpenWords    int        `json:"openWords,omitempty"` // of the visitor, that nobody has answered
-	Replied      int64      `json:"replied,omitempty"`   // number of the words of RepliedAt
-	HeldBy       string     `json:"heldBy,omitempty"`    // who held it last, while nobody does
-	TakenBack    []int64    `json:"takenBack,omitempty"` // words and files withdrawn, files refused
-	Tags         []string   `json:"tags,omitempty"`
-	Summary      string     `json:"summary,omitempty"`
-	Outcome      string     `json:"outcome,omitempty"`
-	Sale         *Money     `json:"sale,omitempty"`
-	NeedsOutcome bool       `json:"needsOutcome,omitempty"` // before the owner may put it away
-	WantsOutcome bool       `json:"wantsOutcome,omitempty"` // the department does, of this chat
-	Unread       bool       `json:"unread,omitempty"`       // by the owner's own mark
-	Call         *Calling   `json:"call,omitempty"`         // for help from the team
-	Watchers     []string   `json:"watchers,omitempty"`     // leads who read along
-	RemindedAt   *time.Time `json:"remindedAt,omitempty"`   // of a silent visitor
-	Surveyed     bool       `json:"surveyed,omitempty"`     // the visitor is asked how it was
-	Feedback     *Feedback  `json:"feedback,omitempty"`     // and what they said
+	Spoken       int64           `json:"spoken,omitempty"`    // number of the last words or file
+	LastSaid     SideMarks       `json:"lastSaid,omitzero"`   // number of each side's last words or file
+	Fresh        Words           `json:"fresh,omitempty"`     // words that may still be withdrawn, in their order
+	OpenWords    int             `json:"openWords,omitempty"` // of the visitor, that nobody has answered
+	Replied      int64           `json:"replied,omitempty"`   // number of the words of RepliedAt
+	HeldBy       string          `json:"heldBy,omitempty"`    // who held it last, while nobody does
+	TakenBack    []int64         `json:"takenBack,omitempty"` // words and files withdrawn, files refused
+	Tags         []string        `json:"tags,omitempty"`
+	Summary      string          `json:"summary,omitempty"`
+	Outcome      string          `json:"outcome,omitempty"`
+	Sale         *Money          `json:"sale,omitempty"`
+	NeedsOutcome bool            `json:"needsOutcome,omitempty"` // before the owner may put it away
+	WantsOutcome bool            `json:"wantsOutcome,omitempty"` // the department does, of this chat
+	Unread       bool            `json:"unread,omitempty"`       // by the owner's own mark
+	Call         *Calling        `json:"call,omitempty"`         // for help from the team
+	Watchers     []string        `json:"watchers,omitempty"`     // leads who read along
+	RemindedAt   *time.Time      `json:"remindedAt,omitempty"`   // of a silent visitor
+	AutomaticAt  time.Time       `json:"automaticAt,omitzero"`   // when something was last said by itself
+	Automated    []AutomaticSaid `json:"automated,omitempty"`    // and what was
+	Surveyed     bool            `json:"surveyed,omitempty"`     // the visitor is asked how it was
+	Feedback     *Feedback       `json:"feedback,omitempty"`     // and what they said
 }
 
 // SideMarks are event numbers of both sides.
@@ -195,6 +197,8 @@ func (s State) Apply(e Event) (State, error) {
 		s = s.putDown(e, detailOf(e))
 	case Joined, Left, Called, CallOver, Watched, Unwatched:
 		s = s.inTeam(e, detailOf(e))
+	case Automatic:
+		s = s.automatic(e)
 	case Reminded:
 		s.RemindedAt = &e.At
 	case Delivered, Seen, CardUsed: // receipts of earlier versions; see Marks
@@ -300,7 +304,8 @@ func (s State) putBack(e Event, owner string) State {
 		// The visitor waits for somebody again.
 		s.Turn, s.TurnSince = TeamTurn, e.At
 	}
-	s.Since = s.TurnSince // who was not answered yet goes on waiting
+	s.Automated = s.forgetting(AtWait) // a new wait
+	s.Since = s.TurnSince              // who was not answered yet goes on waiting
 	return s
 }
 
@@ -323,6 +328,7 @@ func (s State) said(e Event) State {
 	if e.By.Side == TeamSide {
 		s.LastSaid.Team = e.Number
 	} else {
+		s.Automated = s.forgetting(AtSilence)
 		s.LastSaid.Visitor = e.Number
 	}
 	s.Recent = s.Recent.with(e.By.Side, s.Recent.of(e.By.Side).and(e.Number))

@@ -43,6 +43,8 @@ type Design struct {
 	VisitorFiles bool      `json:"visitorFiles" doc:"Visitors may send files"`
 	MessageLimit int       `json:"messageLimit" doc:"Longest message, in characters"`
 
+	Automatic []Automatic `json:"automatic" doc:"What is said by itself in a chat; of several that are due, the first"`
+
 	AnswerTargetSeconds int `json:"answerTargetSeconds" doc:"Of chats that no department has yet"`
 	GoneSeconds         int `json:"goneSeconds" doc:"After which a waiting visitor who left is missed"`
 }
@@ -110,6 +112,13 @@ func (d *Design) Tidy() {
 		d.Looks = UsualLooks
 	}
 	d.Help.tidy()
+	d.Automatic = slices.Clone(d.Automatic)
+	if d.Automatic == nil {
+		d.Automatic = []Automatic{}
+	}
+	for i := range d.Automatic {
+		d.Automatic[i].tidy()
+	}
 	if d.Looks.Links == nil {
 		d.Looks.Links = []Link{}
 	}

@@ -143,6 +143,9 @@ func (d Design) OwnTexts() []Own {
 		add(SurveyKey, d.Survey.Question, QuestionLimit)
 		add(SurveyWordsKey, d.Survey.WordsQuestion, QuestionLimit)
 	}
+	for _, a := range d.Automatic {
+		add(AutomaticKey(a.ID), a.Text, GreetingLimit)
+	}
 	for i, l := range d.Looks.Links {
 		add(fmt.Sprintf("link.%d", i), l.Label, 40)
 	}

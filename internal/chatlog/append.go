@@ -41,6 +41,7 @@ var wordsChange = []field[*draft]{
 var actsChange = append(slices.Clone(wordsChange),
 	of("phase", "text", func(d *draft) string { return string(d.after.Phase) }),
 	of("owner_id", "uuid", func(d *draft) *string { return d.after.OwnerID }),
+	of("owned_at", "timestamptz", func(d *draft) *time.Time { return d.after.OwnedAt }),
 	of("taken_at", "timestamptz", func(d *draft) *time.Time { return d.after.TakenAt }),
 	of("ending", "text", func(d *draft) string { return string(d.after.Ending) }),
 	of("ended_at", "timestamptz", func(d *draft) *time.Time { return d.after.EndedAt }),

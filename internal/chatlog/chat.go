@@ -19,6 +19,7 @@ type Chat struct {
 	Phase         chat.Phase
 	Ending        chat.Ending
 	OwnerID       *string
+	OwnedAt       *time.Time
 	StartedAt     time.Time
 	TakenAt       *time.Time
 	RepliedAt     *time.Time
@@ -71,7 +72,7 @@ func (c Chat) advance(state chat.State, events []chat.Event) Chat {
 	if state.Owner != "" {
 		c.OwnerID = &state.Owner
 	}
-	c.StartedAt = state.StartedAt
+	c.StartedAt, c.OwnedAt = state.StartedAt, orNil(state.OwnedAt)
 	c.TakenAt, c.RepliedAt, c.EndedAt = orNil(state.TakenAt), orNil(state.RepliedAt), orNil(state.EndedAt)
 	c.DepartmentID, c.Priority, c.Message, c.HandOns = idOrNil(state.Department), state.Priority, state.Message, state.HandOns
 	c.ArrivedAt, c.Since, c.WrapUntil = orNil(state.Arrived), orNil(state.Since), state.WrapUntil

@@ -8,6 +8,8 @@ import (
 
 	"github.com/google/uuid"
 
+	"stoop/core/chat"
+	"stoop/core/routing"
 	"stoop/core/widget"
 	"stoop/internal/library"
 	"stoop/internal/setup/settings"
@@ -41,7 +43,7 @@ func SeedFAQs(ctx context.Context, s *store.Store, now time.Time) error {
 	if err != nil || w.Help.Offered() {
 		return err
 	}
-	author, err := someAuthor(ctx, s)
+	lead, err := settings.On(s).OperatorByEmail(ctx, Logins[3].Email)
 	if err != nil {
 		return err
 	}
@@ -49,7 +51,7 @@ func SeedFAQs(ctx context.Context, s *store.Store, now time.Time) error {
 	for _, q := range questions {
 		a := library.Article{
 			ID: uuid.NewSHA1(uuid.NameSpaceURL, []byte(q.title)).String(), Folder: q.folder, Title: q.title, Body: q.body,
-			Audience: "all", Language: q.language, AuthorID: author, CreatedAt: now, UpdatedAt: now,
+			Audience: "all", Language: q.language, AuthorID: lead.ID, CreatedAt: now, UpdatedAt: now,
 		}
 		if _, err := library.On(s).Article(ctx, a.ID); errors.Is(err, store.ErrNotFound) {
 			_, err = library.On(s).SaveArticle(ctx, a)
@@ -65,11 +67,28 @@ func SeedFAQs(ctx context.Context, s *store.Store, now time.Time) error {
 		}
 		w.Help.FAQs = append(w.Help.FAQs, widget.FAQ{Article: a.ID, Pages: pages})
 	}
-	return settings.On(s).SaveWidget(ctx, w)
+	w.Automatic = automatic
+	if w.Texts["de"] == nil {
+		w.Texts["de"] = widget.Words{}
+	}
+	w.Texts["de"][widget.AutomaticKey("long-wait")] = "Danke für Ihre Geduld. Sie sind weiter an der Reihe; Sie können uns auch eine Nachricht hinterlassen."
+	if err := settings.On(s).SaveWidget(ctx, w); err != nil {
+		return err
+	}
+	idris, err := settings.On(s).OperatorByEmail(ctx, Logins[0].Email)
+	if err != nil || idris.Welcome != "" {
+		return err
+	}
+	return settings.SetOwnWords(s.DB.WithContext(ctx), idris.ID, idris.ShownName, "Good day, Idris here at the ferry desk. Let me look into it.")
 }
 
-// someAuthor returns who wrote the articles: the lead.
-func someAuthor(ctx context.Context, s *store.Store) (id string, err error) {
-	err = s.DB.WithContext(ctx).Raw("select id::text from operators where role = 'lead' order by created_at, id limit 1").Scan(&id).Error
-	return id, err
+// automatic is what the ferry line's chat says by itself.
+var automatic = []widget.Automatic{
+	{
+		ID: "freight", On: chat.AtStart, Match: routing.All, Text: "Freight questions go to our freight desk; please have the length of your vehicle ready.",
+		If: []routing.Condition{{Field: "page.url", Operator: routing.Contains, Value: "/freight"}},
+	},
+	{ID: "left", On: chat.AtMessage, Match: routing.All, If: []routing.Condition{}, Text: "Thank you. We read messages every morning from 7:00 and answer in their order."},
+	{ID: "long-wait", On: chat.AtWait, Seconds: 90, Match: routing.All, If: []routing.Condition{}, Text: "Thank you for your patience. You keep your place; you can also leave us a message."},
+	{ID: "silence", On: chat.AtSilence, Seconds: 120, Match: routing.All, If: []routing.Condition{}, Text: "Take your time: we are still here."},
 }

@@ -10,6 +10,8 @@ import (
 	"sync/atomic"
 	"time"
 
+	lru "github.com/hashicorp/golang-lru/v2"
+
 	"stoop/core/chat"
 	"stoop/internal/again"
 	"stoop/internal/chatlog"
@@ -102,6 +104,7 @@ type Room struct {
 	handedOut atomic.Bool   // other servers have not been told yet
 	beating   sync.RWMutex  // a beat is under way; see betweenBeats
 	staff     remember.Value[staffOf]
+	automatic *lru.Cache[AutomaticChat, struct{}] // looked at, with nothing to say
 
 	mu          sync.Mutex
 	connections map[string]chat.Party // of this server, by connection
@@ -114,6 +117,7 @@ type Room struct {
 func (room *Room) Prepare() {
 	room.kicks, room.arrivals = make(chan struct{}, 1), make(chan struct{}, 1)
 	room.lock, room.connections, room.told = newLock(), map[string]chat.Party{}, newTold()
+	room.automatic, _ = lru.New[AutomaticChat, struct{}](automaticKept) // fails for sizes below one only
 	if room.Grace == 0 {
 		room.Grace = OperatorGrace
 	}

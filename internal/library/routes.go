@@ -1,12 +1,11 @@
 package library
 
 import (
-	"stoop/internal/files"
-
 	"context"
 	"net/http"
 
 	"stoop/core/access"
+	"stoop/internal/files"
 	"stoop/internal/httpapi"
 	"stoop/internal/view"
 )

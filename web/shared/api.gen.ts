@@ -2666,6 +2666,26 @@ export interface components {
         AsideBody: {
             unread: boolean;
         };
+        Automatic: {
+            /** @description Names it in texts of other languages and in chats; letters, digits and hyphens */
+            id: string;
+            /** @description Only in chats of which these hold; empty for all */
+            if: components["schemas"]["Condition"][];
+            /** @enum {string} */
+            match: "all" | "any";
+            /**
+             * @description When: a chat begins; a message is left; nobody has taken it for so long; the visitor has not answered for so long
+             * @enum {string}
+             */
+            on: "start" | "message" | "wait" | "silence";
+            /**
+             * Format: int64
+             * @description For wait and silence
+             */
+            seconds: number;
+            /** @description In the widget's first language */
+            text: string;
+        };
         BanOrder: {
             /** @description Whose visitor; or give a network */
             chatId?: string;
@@ -3339,6 +3359,8 @@ export interface components {
              * @description Of chats that no department has yet
              */
             answerTargetSeconds: number;
+            /** @description What is said by itself in a chat; of several that are due, the first */
+            automatic: components["schemas"]["Automatic"][];
             /** @description Before a message, while nobody is */
             closedGreeting: string;
             /** @description Like #9c3f27 */
@@ -3577,7 +3599,7 @@ export interface components {
              * @description What happened; inside for what only the team may know
              * @enum {string}
              */
-            kind: "started" | "said" | "taken" | "delivered" | "seen" | "ended" | "routed" | "overflowed" | "offered" | "passed" | "handed-on" | "returned" | "put-back" | "kept" | "wrapped-up" | "joined" | "left" | "shared" | "refused" | "corrected" | "withdrawn" | "card-used" | "noted" | "whispered" | "tagged" | "untagged" | "summarised" | "concluded" | "named" | "set-aside" | "picked-up" | "called" | "call-over" | "watched" | "unwatched" | "reminded" | "rated" | "feedback-read" | "inside";
+            kind: "started" | "said" | "taken" | "delivered" | "seen" | "ended" | "routed" | "overflowed" | "offered" | "passed" | "handed-on" | "returned" | "put-back" | "kept" | "wrapped-up" | "joined" | "left" | "shared" | "refused" | "corrected" | "withdrawn" | "card-used" | "noted" | "whispered" | "tagged" | "untagged" | "summarised" | "concluded" | "named" | "set-aside" | "picked-up" | "called" | "call-over" | "watched" | "unwatched" | "automatic" | "reminded" | "rated" | "feedback-read" | "inside";
             /** @description For routed: a message became a live chat */
             live?: boolean;
             /** @description Name of who did it, as shown */

@@ -83,6 +83,11 @@ export function visitorProblem(problem: Problem): ProblemText | undefined {
         title: t`Too many lookups`,
         detail: t`Try again later, or ask us: we will find it.`,
       };
+    case "too-many-searches":
+      return {
+        title: t`Too many searches`,
+        detail: t`Wait a moment, or ask us: we will find it.`,
+      };
     case "outside-unreachable":
       return {
         title: t`The booking system cannot be reached`,

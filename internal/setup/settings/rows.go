@@ -113,6 +113,8 @@ type designColumns struct {
 	VisitorFiles bool
 	MessageLimit int
 
+	Automatic []widget.Automatic `gorm:"serializer:json"`
+
 	AnswerTargetSeconds int
 	GoneSeconds         int `gorm:"default:60"`
 }

@@ -46,10 +46,11 @@ type Sale struct {
 
 // The kinds of lines.
 const (
-	Said     = "said"
-	Shared   = "file"
-	Noted    = "note"
-	Happened = "happened"
+	Said      = "said"
+	Shared    = "file"
+	Noted     = "note"
+	Automatic = "automatic" // said by a rule, or somebody's welcome
+	Happened  = "happened"
 )
 
 // Line is something that was said or that happened.
@@ -137,6 +138,11 @@ func LinesOf(events []chat.Event, names Names, withNotes bool) []Line {
 				l.Kind, l.Text = Happened, names.of(e.By)+" withdrew what stood here."
 			} else if e.Detail != nil && e.Detail.File != nil {
 				l.Kind, l.File = Shared, &File{e.Detail.File.Name, e.Detail.File.Type, e.Detail.File.Size, e.Detail.File.Gone}
+			}
+		case chat.Automatic:
+			l.Kind, l.Name = Automatic, "Automatic message"
+			if e.Detail != nil && e.Detail.Operator != "" {
+				l.Name += " of " + names.Operator(e.Detail.Operator)
 			}
 		case chat.Noted:
 			if l.Kind = Noted; !withNotes {

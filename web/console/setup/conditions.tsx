@@ -66,10 +66,12 @@ interface Props {
   wrong: (index: number) => string | undefined;
   /** What a new one asks for. */
   first?: Condition;
+  /** Fields that can be asked for; all if it is left out. */
+  fields?: readonly string[];
 }
 
 /** Conditions of a rule, to be added, changed and taken away. */
-export function Conditions({ list, change, wrong, first }: Props) {
+export function Conditions({ list, change, wrong, first, fields }: Props) {
   return (
     <>
       <ul className="conditions">
@@ -77,6 +79,7 @@ export function Conditions({ list, change, wrong, first }: Props) {
           <li key={j}>
             <ConditionRow
               condition={c}
+              fields={fields}
               change={(part) => change(list.map((one, i) => (i === j ? { ...one, ...part } : one)))}
             />
             <button
@@ -102,9 +105,11 @@ export function Conditions({ list, change, wrong, first }: Props) {
 
 function ConditionRow({
   condition,
+  fields,
   change,
 }: {
   condition: Condition;
+  fields: readonly string[] | undefined;
   change: (part: Partial<Condition>) => void;
 }) {
   const open = ["form.", "contact.", "outside.", "vouched."].find((prefix) =>
@@ -116,7 +121,7 @@ function ConditionRow({
         bare
         label={t`Field`}
         value={open ?? condition.field}
-        options={fieldChoices}
+        options={fields ? fieldChoices.filter((f) => fields.includes(f.value)) : fieldChoices}
         change={(field) => change({ field })}
       />
       {open ? (

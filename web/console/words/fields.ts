@@ -9,6 +9,28 @@ import { sentenceWords } from "./sentences";
  * this list complete.
  */
 const words = new Map([
+  ["There can be up to 30 automatic messages.", t`There can be up to 30 automatic messages.`],
+  [
+    "Each message needs a name of its own, of small letters, digits and hyphens.",
+    t`Each message needs a name of its own, of small letters, digits and hyphens.`,
+  ],
+  ["Choose when it is said.", t`Choose when it is said.`],
+  ["This must be between 5 seconds and a day.", t`This must be between 5 seconds and a day.`],
+  ["Write what is said.", t`Write what is said.`],
+  ["A message can have up to 500 characters.", t`A message can have up to 500 characters.`],
+  ["There can be up to 20 conditions.", t`There can be up to 20 conditions.`],
+  [
+    "This is not known of a chat that has begun. Ask for something else.",
+    t`This is not known of a chat that has begun. Ask for something else.`,
+  ],
+  ["Choose by hand or by use.", t`Choose by hand or by use.`],
+  ["There can be up to 60 FAQs.", t`There can be up to 60 FAQs.`],
+  ["This article is in the list already.", t`This article is in the list already.`],
+  [
+    "Visitors cannot read this article any more. Take it out.",
+    t`Visitors cannot read this article any more. Take it out.`,
+  ],
+  ["Choose one of the languages.", t`Choose one of the languages.`],
   ["A time must be like 2026-12-24T18:30:00Z.", t`A time must be like 2026-12-24T18:30:00Z.`],
   [
     "Without two-factor your password is too weak. Change it first.",

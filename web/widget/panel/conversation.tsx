@@ -60,6 +60,18 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
               }
             />
           ) : null}
+          {event.kind === "automatic" ? (
+            <div className="said">
+              <p className="by">
+                <b>{firstName(event.to ?? "", talkTexts.team)}</b>
+                <time dateTime={event.at}>{timeOfDay(event.at)}</time>
+                <span className="receipt">{talkTexts.automatic}</span>
+              </p>
+              <div className="words" dir="auto">
+                <Words text={event.text ?? ""} />
+              </div>
+            </div>
+          ) : null}
           {event.invitation ? (
             <div className="said">
               <p className="by">

@@ -138,6 +138,9 @@ export const talkTexts = {
       return t({ id: "change.label", message: `Edit your message` });
     },
   },
+  get automatic() {
+    return t({ id: "automatic", message: `Automatic message` });
+  },
   get reminded() {
     return t({
       id: "reminded",

@@ -3,6 +3,7 @@ import { Trans } from "@lingui/react/macro";
 
 import { Tick } from "../../kit/choice";
 import { NumberField, TextInput } from "../../kit/field";
+import { AutomaticList } from "./automatic-list";
 import type { PartProps } from "./editor";
 
 /** What visitors may do in a chat, and what they are asked after it. */
@@ -31,6 +32,7 @@ export function ChatPart({ design, change, wrongAt }: PartProps) {
           wrong={wrongAt("messageLimit")}
         />
       </div>
+      <AutomaticList design={design} change={change} wrongAt={wrongAt} />
       <h3>
         <Trans>After a chat</Trans>
       </h3>

@@ -37,6 +37,7 @@ const design: WidgetDesign = {
   draftsSeen: true,
   visitorFiles: true,
   messageLimit: 2000,
+  automatic: [],
   answerTargetSeconds: 60,
   goneSeconds: 60,
 };
