@@ -219,3 +219,15 @@ func (room *Room) LacksArticles(ctx context.Context, ids []string) ([]string, er
 	})
 	return lacks, err
 }
+
+// ForVisitors returns all articles that visitors may read.
+func (room *Room) ForVisitors(ctx context.Context) ([]view.ArticleTitle, error) {
+	list, err := room.Tables.Articles(ctx)
+	titles := []view.ArticleTitle{}
+	for _, a := range list {
+		if a.Audience == "all" {
+			titles = append(titles, view.ArticleTitle{ID: a.ID, Title: a.Title, Language: a.Language})
+		}
+	}
+	return titles, err
+}

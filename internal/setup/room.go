@@ -41,6 +41,8 @@ type Library interface {
 	FAQs(ctx context.Context, d widget.Design, language string) ([]view.ArticleTitle, error)
 	// LacksArticles returns which of some articles visitors may not read.
 	LacksArticles(ctx context.Context, ids []string) ([]string, error)
+	// ForVisitors returns all articles that visitors may read.
+	ForVisitors(ctx context.Context) ([]view.ArticleTitle, error)
 }
 
 // Tables are what the room asks of the chats' projection; its own are those of

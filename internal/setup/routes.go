@@ -2,6 +2,7 @@ package setup
 
 import (
 	"context"
+	"encoding/json"
 	"mime"
 	"net/http"
 
@@ -69,6 +70,7 @@ func (room *Room) Routes(r *httpapi.Routes) {
 		})
 	room.widgetRoutes(r)
 	room.changeRoutes(r)
+	room.configurationRoutes(r)
 	httpapi.Answer(r, http.MethodGet, "/api/setup/progress", "setup-progress", "What of setting up is done, and what is missing",
 		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) (Progress, error) {
 			return room.Progress(ctx, o)
@@ -161,6 +163,35 @@ func (room *Room) changeRoutes(r *httpapi.Routes) {
 		func(ctx context.Context, o access.Actor, in *ChangesAsked) (*changesFile, error) {
 			file, err := room.ExportChanges(ctx, o, *in)
 			return &changesFile{"text/csv; charset=utf-8", `attachment; filename="stoop-changes.csv"`, file}, err
+		})
+}
+
+// configurationFile is a configuration to download.
+type configurationFile struct {
+	ContentType        string `header:"Content-Type"`
+	ContentDisposition string `header:"Content-Disposition"`
+	Body               []byte
+}
+
+func (room *Room) configurationRoutes(r *httpapi.Routes) {
+	httpapi.AnswerWhole(r, http.MethodGet, "/api/setup/configuration", "configuration", "The whole set-up as one JSON file",
+		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) (*configurationFile, error) {
+			c, err := room.Configuration(ctx, o)
+			if err != nil {
+				return nil, err
+			}
+			file, err := json.MarshalIndent(c, "", "  ")
+			return &configurationFile{"application/json", `attachment; filename="stoop-configuration.json"`, file}, err
+		})
+	httpapi.AnswerLarge(r, http.MethodPost, "/api/setup/configuration", "take-in-configuration", "Tell what a configuration file would change, or change it",
+		func(ctx context.Context, o access.Actor, in *struct {
+			Body struct {
+				File  string `json:"file" maxLength:"8000000" doc:"The JSON file"`
+				Apply bool   `json:"apply,omitempty" doc:"Change it; else only say what would change"`
+				State string `json:"state,omitempty" maxLength:"40" doc:"As it was told what would change"`
+			}
+		}) (TakenIn, error) {
+			return room.TakeIn(ctx, o, []byte(in.Body.File), in.Body.Apply, in.Body.State)
 		})
 }
 

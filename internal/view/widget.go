@@ -44,6 +44,8 @@ type ArticleTitle struct {
 	ID      string `json:"id"`
 	Title   string `json:"title"`
 	Excerpt string `json:"excerpt,omitempty" doc:"The words around what was found"`
+
+	Language string `json:"language,omitempty"`
 }
 
 // LooksView is how a widget looks besides its colour.

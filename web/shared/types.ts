@@ -11,6 +11,7 @@ export type OperatorView = Schemas["OperatorView"];
 export type ArticleTitle = Schemas["ArticleTitle"];
 export type HelpView = Schemas["HelpView"];
 export type ReadView = Schemas["ReadView"];
+export type TakenIn = Schemas["TakenIn"];
 export type WidgetView = Schemas["WidgetView"];
 export type Desk = Schemas["Desk"];
 export type Script = Schemas["Script"];

@@ -42,6 +42,10 @@ type Thing struct {
 // committed. What became different is noted, with who acts in the context: whatever
 // changes settings goes through here, so that nothing is changed without a note.
 func (s Tables) ChangeSettings(ctx context.Context, change func(*gorm.DB) error) error {
+	if s.within != nil {
+		// What is wrong with one change undoes that one only.
+		return s.within.WithContext(ctx).Transaction(change)
+	}
 	return s.Store.ChangeSettings(ctx, func(tx *gorm.DB) error {
 		// One after the other: what another change does must not be taken for this one's.
 		if err := tx.Exec("select pg_advisory_xact_lock(hashtext('stoop settings'))").Error; err != nil {
@@ -252,6 +256,13 @@ type ChangesLike struct {
 	From, To            *time.Time
 	Before              int64 // an id: those noted before it; 0 for the newest
 	Limit               int
+}
+
+// CountChanges returns how many changes of the set-up were noted since a time.
+func (s Tables) CountChanges(ctx context.Context, since time.Time) (int, error) {
+	var n int64
+	err := s.DB.WithContext(ctx).Model(&Change{}).Where("at > ?", since).Count(&n).Error
+	return int(n), err
 }
 
 // Changes returns changes of the set-up, the newest first.

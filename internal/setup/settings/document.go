@@ -69,6 +69,12 @@ func (d Document[T]) Change(ctx context.Context, tables Tables, change func(*T) 
 // Version returns the version that a document has.
 func (d Document[T]) Version(value *T) string { return *d.version(value) }
 
+// Versioned returns a document with another version.
+func (d Document[T]) Versioned(value T, version string) T {
+	*d.version(&value) = version
+	return value
+}
+
 // nextVersion returns the version that follows one; the first is empty.
 func nextVersion(version string) string {
 	n, _ := strconv.Atoi(version) // empty is none

@@ -9,6 +9,8 @@ import (
 	"slices"
 	"time"
 
+	"gorm.io/gorm"
+
 	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/form"
@@ -20,10 +22,13 @@ import (
 )
 
 // Tables are those of what is set up.
-type Tables struct{ *store.Store }
+type Tables struct {
+	*store.Store
+	within *gorm.DB // a transaction that is under way; see Together
+}
 
 // On returns the tables of a store.
-func On(s *store.Store) Tables { return Tables{s} }
+func On(s *store.Store) Tables { return Tables{Store: s} }
 
 // ErrWrongSite: the page is not one of the widget's own sites.
 var ErrWrongSite = errors.New("this widget does not belong to this site")

@@ -1,22 +1,18 @@
 import "./changes.css";
 
-import { plural, t } from "@lingui/core/macro";
+import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
-import { dayAndTime } from "../../shared/format";
-import type { ChangeView } from "../../shared/types";
 import { Icons } from "../icons";
 import { Button } from "../kit/button";
 import { DateField } from "../kit/date-field";
 import { Select } from "../kit/select";
 import { LoadTrouble } from "../kit/states";
 import { settingKind } from "../words/settings";
-
-/** How many of a change's parts are shown before all are asked for. */
-const few = 6;
+import { ChangeShown } from "./change-shown";
 
 /** Who changed what of the set-up, with what was there before and after. */
 export function ChangesPage() {
@@ -99,7 +95,7 @@ export function ChangesPage() {
         ) : null}
         <ol className="change-list">
           {all.map((c) => (
-            <Change key={c.id} change={c} />
+            <ChangeShown key={c.id} change={c} />
           ))}
         </ol>
         {changes.hasNextPage ? (
@@ -120,49 +116,4 @@ export function ChangesPage() {
 function startOf(day: string, later: number): string {
   const [year = 0, month = 1, date = 1] = day.split("-").map(Number);
   return new Date(year, month - 1, date + later).toISOString();
-}
-
-function Change({ change: c }: { change: ChangeView }) {
-  const [whole, setWhole] = useState(false);
-  const shown = whole ? c.parts : c.parts.slice(0, few);
-  const rest = c.parts.length - shown.length;
-  return (
-    <li>
-      <p>
-        <b>
-          {settingKind(c.kind)} {c.name ? <bdi>{c.name}</bdi> : null}
-        </b>{" "}
-        {c.act === "made" ? t`made` : c.act === "removed" ? t`removed` : t`changed`} ·{" "}
-        {c.by || t`by a command`} · <time dateTime={c.at}>{dayAndTime(c.at)}</time>
-      </p>
-      {c.act === "removed" ? null : (
-        <table>
-          <tbody>
-            {shown.map((p) => (
-              <tr key={p.path}>
-                <th scope="row">
-                  <code>{p.path}</code>
-                </th>
-                {p.path === "password" ? (
-                  <td colSpan={2}>
-                    <Trans>set anew</Trans>
-                  </td>
-                ) : (
-                  <>
-                    <td dir="auto">{p.before ? <del>{p.before}</del> : null}</td>
-                    <td dir="auto">{p.after ? <ins>{p.after}</ins> : null}</td>
-                  </>
-                )}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
-      {rest > 0 && c.act !== "removed" ? (
-        <button className="as-link" onClick={() => setWhole(true)}>
-          {plural(rest, { one: "Show # more value", other: "Show # more values" })}
-        </button>
-      ) : null}
-    </li>
-  );
 }

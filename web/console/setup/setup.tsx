@@ -10,6 +10,7 @@ import { useMe } from "../desk/provider";
 import { usePageTitle } from "../kit/page-title";
 import { BansPage } from "./bans";
 import { ChangesPage } from "./changes";
+import { ConfigurationPage } from "./configuration";
 import { DeskSettingsPage } from "./desk-settings";
 import { DepartmentsPage } from "./departments";
 import { HoursPage } from "./hours";
@@ -35,6 +36,7 @@ const sections = [
   { path: "site-data", name: t`Site data`, leads: false },
   { path: "retention", name: t`Retention`, leads: false },
   { path: "changes", name: t`Changes`, leads: false },
+  { path: "file", name: t`Configuration file`, leads: false },
   { path: "bans", name: t`Bans`, leads: true },
 ];
 
@@ -75,6 +77,7 @@ export default function SetupPage() {
             <Route path="retention" element={<RetentionPage />} />
             <Route path="widgets" element={<WidgetsPage />} />
             <Route path="changes" element={<ChangesPage />} />
+            <Route path="file" element={<ConfigurationPage />} />
           </>
         ) : null}
         <Route path="*" element={<Navigate to={admin ? "/setup/departments" : "/setup/bans"} replace />} />

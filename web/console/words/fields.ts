@@ -9,6 +9,18 @@ import { sentenceWords } from "./sentences";
  * this list complete.
  */
 const words = new Map([
+  [
+    "This is no configuration of Stoop. Choose a file that was downloaded here.",
+    t`This is no configuration of Stoop. Choose a file that was downloaded here.`,
+  ],
+  [
+    "There is something behind the end of the configuration.",
+    t`There is something behind the end of the configuration.`,
+  ],
+  [
+    "Something in this file cannot be as it is. Look at what would change.",
+    t`Something in this file cannot be as it is. Look at what would change.`,
+  ],
   ["There can be up to 30 automatic messages.", t`There can be up to 30 automatic messages.`],
   [
     "Each message needs a name of its own, of small letters, digits and hyphens.",

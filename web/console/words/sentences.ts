@@ -10,6 +10,29 @@ type Values = [string, string, string, string, string];
  * server holds this list complete.
  */
 const patterns: [string, (values: Values) => string][] = [
+  ["This is no JSON: {0}.", ([why]) => t`This is no JSON: ${why}.`],
+  [
+    "This file was made by a newer Stoop (version {0} of the form, this one reads {1}). Update Stoop first.",
+    ([theirs, ours]) =>
+      t`This file was made by a newer Stoop (version ${theirs} of the form, this one reads ${ours}). Update Stoop first.`,
+  ],
+  ["The file cannot be taken in: {0}.", ([why]) => t`The file cannot be taken in: ${why}.`],
+  [
+    "{0} ({1}) is not in the team here and is left out. Invite them first.",
+    ([name, email]) => t`${name} (${email}) is not in the team here and is left out. Invite them first.`,
+  ],
+  [
+    "The rule “{0}” sends to somebody who is not in the team here and is left out.",
+    ([name]) => t`The rule “${name}” sends to somebody who is not in the team here and is left out.`,
+  ],
+  [
+    "An FAQ of {0} means an article that visitors cannot read here and is left out.",
+    ([name]) => t`An FAQ of ${name} means an article that visitors cannot read here and is left out.`,
+  ],
+  [
+    "The widget {0} has another key here: {1}.",
+    ([name, key]) => t`The widget ${name} has another key here: ${key}.`,
+  ],
   [
     "The password must have at least {0} characters. A few words are easy to remember.",
     ([least]) => t`The password must have at least ${least} characters. A few words are easy to remember.`,

@@ -2,6 +2,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 
+import { listed } from "../../../shared/format";
 import type { Condition, WidgetDesign } from "../../../shared/types";
 import { Icons } from "../../icons";
 import { Button } from "../../kit/button";
@@ -9,7 +10,7 @@ import { NumberField } from "../../kit/field";
 import { Select } from "../../kit/select";
 import { Wrong } from "../../kit/states";
 import { TextField } from "../../kit/text-field";
-import { Conditions, conditionWords, whenWords } from "../conditions";
+import { Conditions, conditionWords } from "../conditions";
 import type { PartProps } from "./editor";
 
 type Automatic = WidgetDesign["automatic"][number];
@@ -76,7 +77,7 @@ export function AutomaticList({ design, change, wrongAt }: Pick<PartProps, "desi
                   <b className="cut">{a.text || t`(nothing yet)`}</b>
                   <small>
                     {when}
-                    {a.if.length > 0 ? ` · ${whenWords(a.if.map(conditionWords), a.match === "any")}` : ""}
+                    {a.if.length > 0 ? ` · ${onlyIf(a)}` : ""}
                   </small>
                 </button>
                 <Button
@@ -131,6 +132,11 @@ export function AutomaticList({ design, change, wrongAt }: Pick<PartProps, "desi
       </Button>
     </>
   );
+}
+
+function onlyIf(a: Automatic): string {
+  const all = listed(a.if.map(conditionWords), a.match === "any" ? "disjunction" : "conjunction");
+  return t`if ${all}`;
 }
 
 /** Says when a message is said. */
