@@ -2,6 +2,7 @@ package routing
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 )
@@ -74,6 +75,19 @@ func Compile(rules []Rule) (RuleSet, []Wrong) {
 		}
 	}
 	return set, wrong
+}
+
+// Fields returns what the rules that are on ask for.
+func (set RuleSet) Fields() []string {
+	fields := []string{}
+	for _, r := range set.rules {
+		for _, c := range r.Conditions {
+			if r.On && !slices.Contains(fields, c.Field) {
+				fields = append(fields, c.Field)
+			}
+		}
+	}
+	return fields
 }
 
 func sentence(words string) string {

@@ -151,6 +151,10 @@ func (room *Room) notGot(err error, address string) snippet.Code {
 const lookingMost = 4
 
 func (room *Room) looking() chan struct{} {
-	room.once.Do(func() { room.looks = make(chan struct{}, lookingMost) })
+	room.once.Do(room.prepare)
 	return room.looks
+}
+
+func (room *Room) prepare() {
+	room.looks, room.replays = make(chan struct{}, lookingMost), make(chan struct{}, 1)
 }

@@ -10,6 +10,7 @@ import (
 
 	"stoop/core/routing"
 	"stoop/core/widget"
+	"stoop/internal/chatlog"
 	"stoop/internal/fetch"
 	"stoop/internal/people/register"
 	"stoop/internal/setup/settings"
@@ -57,6 +58,8 @@ type Room struct {
 	Tables   Tables
 	Settings *settings.Cache
 	Register register.Tables
+	Chats    *chatlog.Log
+	Replica  *store.Replica // where facts are read
 	Live     Live
 	Floor    Floor
 	Library  Library
@@ -71,6 +74,7 @@ type Room struct {
 	// Changed lets what depends on the settings be read anew.
 	Changed func()
 
-	once  sync.Once
-	looks chan struct{} // pages that are being looked at
+	once    sync.Once
+	looks   chan struct{} // pages that are being looked at
+	replays chan struct{} // held by who lets the past happen again
 }

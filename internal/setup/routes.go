@@ -193,6 +193,10 @@ func (room *Room) configurationRoutes(r *httpapi.Routes) {
 		}) (TakenIn, error) {
 			return room.TakeIn(ctx, o, []byte(in.Body.File), in.Body.Apply, in.Body.State)
 		})
+	httpapi.AnswerLarge(r, http.MethodPost, "/api/setup/dry-run", "dry-run", "Let a past period happen again under a draft of the set-up",
+		func(ctx context.Context, o access.Actor, in *httpapi.Body[DryRunAsked]) (DryRun, error) {
+			return room.DryRun(ctx, o, in.Body)
+		})
 }
 
 // codeFile is a picture of a code.

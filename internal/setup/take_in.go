@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"log/slog"
 	"slices"
 	"strings"
 
@@ -104,9 +105,7 @@ type taking struct {
 
 // all takes in everything, in the order in which one thing needs another.
 func (t *taking) all(ctx context.Context, inside settings.Tables) error {
-	t.inner = &Room{
-		Settings: &settings.Cache{Tables: inside}, Live: t, Floor: silentFloor{}, Library: t, Log: t.room.Log, Now: t.room.Now, Zone: t.room.Zone, Changed: func() {},
-	}
+	t.inner = t.room.inside(t, inside)
 	t.people, t.hours, t.departments, t.known = map[string]string{}, map[string]string{}, map[string]string{}, map[string]string{}
 	for _, step := range []func(context.Context) error{t.takeTeam, t.takeHours, t.takeDepartments, t.takeRules, t.takeArticles, t.takeWidgets, t.takeDocuments} {
 		if err := step(ctx); err != nil {
@@ -121,6 +120,13 @@ func same(a, b any) bool {
 	one, err := json.Marshal(a)
 	other, err2 := json.Marshal(b)
 	return err == nil && err2 == nil && bytes.Equal(one, other)
+}
+
+// inside returns the room on a transaction, of which nobody is told.
+func (room *Room) inside(t *taking, tables settings.Tables) *Room {
+	return &Room{
+		Settings: &settings.Cache{Tables: tables}, Live: t, Floor: silentFloor{}, Library: t, Log: slog.New(slog.DiscardHandler), Now: room.Now, Zone: room.Zone, Changed: func() {},
+	}
 }
 
 // tried notes what is wrong with a thing; any other error stops.

@@ -1868,6 +1868,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/dry-run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a past period happen again under a draft of the set-up */
+        post: operations["dry-run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setup/hours": {
         parameters: {
             query?: never;
@@ -3563,6 +3580,38 @@ export interface components {
             /** @enum {string} */
             spread: "operator" | "rating" | "length" | "outcome";
         };
+        DryRun: {
+            all: components["schemas"]["ReplayColumns"];
+            /**
+             * Format: int64
+             * @description That came in the period
+             */
+            chats: number;
+            departments: components["schemas"]["ReplayedDepartment"][];
+            /** @description By the hour of the day in which chats came */
+            hours: components["schemas"]["ReplayedHour"][];
+            /** @description Chats that come to another department under the draft, the most first */
+            moved: components["schemas"]["MovedChats"][];
+            notes: components["schemas"]["DryRunNote"][];
+            operators: components["schemas"]["ReplayedOperator"][];
+            /** @description What cannot be as it is in the draft; then nothing was replayed */
+            wrong: components["schemas"]["WrongInFile"][];
+        };
+        DryRunAsked: {
+            departments?: components["schemas"]["DepartmentSettings"][];
+            /** @description First day, like 2026-11-02 */
+            from: string;
+            hours?: components["schemas"]["HoursSettings"][];
+            people?: components["schemas"]["PersonSettings"][];
+            rules?: components["schemas"]["RuleList"];
+            /** @description Last day */
+            to: string;
+        };
+        DryRunNote: {
+            /** @enum {string} */
+            code: "patience-guessed" | "field-unknown" | "team-changed";
+            value?: string;
+        };
         EarlierView: {
             ending?: string;
             id: string;
@@ -4421,6 +4470,12 @@ export interface components {
             clientId: string;
             text: string;
         };
+        MovedChats: {
+            /** Format: int64 */
+            chats: number;
+            from: string;
+            to: string;
+        };
         NewFactor: {
             /** @description otpauth: address */
             address: string;
@@ -4961,6 +5016,68 @@ export interface components {
             line: number;
             /** @description Each a sentence */
             words: string[];
+        };
+        ReplayColumns: {
+            draft?: components["schemas"]["ReplayFigures"];
+            happened: components["schemas"]["ReplayFigures"];
+            inForce: components["schemas"]["ReplayFigures"];
+        };
+        ReplayFigures: {
+            /**
+             * Format: int64
+             * @description Live ones: taken or missed
+             */
+            chats: number;
+            /**
+             * Format: int64
+             * @description Taken within their department's answer target
+             */
+            inTarget: number;
+            /** Format: double */
+            mean?: number;
+            /**
+             * Format: double
+             * @description Of the waits of those who were taken, in seconds
+             */
+            median?: number;
+            /**
+             * Format: int64
+             * @description Came while nobody could answer
+             */
+            messages: number;
+            /** Format: int64 */
+            missed: number;
+            /** Format: double */
+            p90?: number;
+        };
+        ReplayedDepartment: {
+            draft?: components["schemas"]["ReplayFigures"];
+            happened: components["schemas"]["ReplayFigures"];
+            id: string;
+            inForce: components["schemas"]["ReplayFigures"];
+            name: string;
+        };
+        ReplayedHour: {
+            draft?: components["schemas"]["ReplayFigures"];
+            happened: components["schemas"]["ReplayFigures"];
+            /** Format: int64 */
+            hour: number;
+            inForce: components["schemas"]["ReplayFigures"];
+        };
+        ReplayedLoad: {
+            /** Format: int64 */
+            chats: number;
+            /**
+             * Format: double
+             * @description Chats in hand in the mean while they were there
+             */
+            held?: number;
+        };
+        ReplayedOperator: {
+            draft?: components["schemas"]["ReplayedLoad"];
+            happened: components["schemas"]["ReplayedLoad"];
+            inForce: components["schemas"]["ReplayedLoad"];
+            name: string;
         };
         Report: {
             /** @description With what it is compared */
@@ -18023,6 +18140,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeskSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "dry-run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DryRunAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DryRun"];
                 };
             };
             /** @description Unauthorized */

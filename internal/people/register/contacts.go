@@ -143,3 +143,28 @@ func (s Tables) SetOutside(ctx context.Context, contactID string, said map[strin
 func (s Tables) LinkContact(ctx context.Context, visitorID, contactID string) error {
 	return s.DB.WithContext(ctx).Exec("update visitors set contact_id = ? where id = ?", contactID, visitorID).Error
 }
+
+// Looked is what routing asks of a contact.
+type Looked struct {
+	AccountOwner string // id of the operator who looks after them
+	Outside      map[string]string
+}
+
+// LookedUp returns what routing asks of the contacts of visitors, by the visitors' ids;
+// who has no contact is missing.
+func (s Tables) LookedUp(ctx context.Context, visitorIDs []string) (map[string]Looked, error) {
+	rows, err := s.Pool().Query(ctx, `select v.id::text, coalesce(c.account_owner_id::text, ''), c.outside
+		from visitors v join contacts c on c.id = v.contact_id where v.id = any($1::uuid[])`, visitorIDs)
+	if err != nil {
+		return nil, err
+	}
+	of := map[string]Looked{}
+	_, err = pgx.CollectRows(rows, func(r pgx.CollectableRow) (none struct{}, err error) {
+		var id string
+		var l Looked
+		err = r.Scan(&id, &l.AccountOwner, &l.Outside)
+		of[id] = l
+		return none, err
+	})
+	return of, err
+}

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState, useSyncExternalStore } from "react";
+import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
 
 import { keep, keepJSON, kept, keptJSON, keptUnder, onKept } from "../../shared/storage";
 import { useTeam } from "../desk/provider";
@@ -91,6 +91,35 @@ export function useEdited(kind: string): ReadonlySet<string> {
     [...keptUnder(start).keys()].map((key) => key.slice(start.length)).join("\n"),
   );
   return new Set(names.split("\n").filter(Boolean));
+}
+
+/** What is being edited and not saved yet, by the names under which it is. */
+export interface Unsaved {
+  name: string;
+  value: unknown;
+}
+
+/** Returns what is being edited under some names, or under names that begin so and go on with a point. */
+export function useUnsaved(names: readonly string[]): Unsaved[] {
+  const start = prefix(useTeam((s) => s.me.id));
+  const text = useSyncExternalStore(onKept, () =>
+    JSON.stringify(
+      [...keptUnder(start)]
+        .map(([key, json]) => [key.slice(start.length), json] as const)
+        .filter(([name]) => names.some((n) => name === n || name.startsWith(`${n}.`)))
+        .sort(([a], [b]) => a.localeCompare(b)),
+    ),
+  );
+  return useMemo(() => {
+    const found = JSON.parse(text) as [string, string][];
+    return found.flatMap(([name, json]) => {
+      try {
+        return [{ name, value: (JSON.parse(json) as Kept<unknown>).value }];
+      } catch {
+        return []; // it is nothing of ours
+      }
+    });
+  }, [text]);
 }
 
 /**

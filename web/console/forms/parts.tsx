@@ -1,6 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import type { ReactNode } from "react";
+import { Link } from "react-router";
 
 import { Icons } from "../icons";
 import { Button } from "../kit/button";
@@ -100,10 +101,12 @@ interface SaveProps<T> {
   save: () => void;
   /** Says in words what a colleague stored meanwhile, to be seen beside what was typed. */
   theirWords?: (theirs: T) => string;
+  /** What is changed can be tried on past chats before it is saved. */
+  tryOut?: boolean;
 }
 
 /** The foot of an editor: what went wrong as a whole, what a colleague did meanwhile, undo and save. */
-export function SaveBar<T>({ saving, editing, save, theirWords }: SaveProps<T>) {
+export function SaveBar<T>({ saving, editing, save, theirWords, tryOut = false }: SaveProps<T>) {
   const { theirs, changed } = editing;
   if (theirs) {
     return (
@@ -143,6 +146,11 @@ export function SaveBar<T>({ saving, editing, save, theirWords }: SaveProps<T>) 
   return (
     <footer>
       <Wrong words={saving.trouble} />
+      {tryOut && changed ? (
+        <Link className="as-link" to="/setup/dry-run">
+          <Trans>Try it on past chats</Trans>
+        </Link>
+      ) : null}
       <Button
         disabled={!changed || saving.busy}
         onClick={() => {

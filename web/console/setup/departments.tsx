@@ -359,7 +359,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
         </Tick>
         <Wrong words={wrongAt("isDefault")} />
       </div>
-      <SaveBar saving={saving} editing={editing} save={save} />
+      <SaveBar tryOut saving={saving} editing={editing} save={save} />
     </section>
   );
 }

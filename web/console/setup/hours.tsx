@@ -173,7 +173,7 @@ function HoursForm({ kept, onSaved }: FormProps) {
         </div>
         <Exceptions h={h} change={change} saving={saving} />
       </div>
-      <SaveBar saving={saving} editing={editing} save={save} />
+      <SaveBar tryOut saving={saving} editing={editing} save={save} />
     </section>
   );
 }

@@ -156,7 +156,7 @@ function RulesForm({ kept, departments, people }: FormProps) {
             </SortableContext>
           </DndContext>
         </div>
-        <SaveBar saving={saving} editing={editing} save={save} />
+        <SaveBar tryOut saving={saving} editing={editing} save={save} />
       </section>
       <TryRules rules={rules} onMatch={setMatched} />
     </div>

@@ -13,6 +13,7 @@ import { ChangesPage } from "./changes";
 import { ConfigurationPage } from "./configuration";
 import { DeskSettingsPage } from "./desk-settings";
 import { DepartmentsPage } from "./departments";
+import { DryRunPage } from "./dry-run";
 import { HoursPage } from "./hours";
 import { InvitationsPage } from "./invitations";
 import { RetentionPage } from "./retention";
@@ -28,6 +29,7 @@ const sections = [
   { path: "departments", name: t`Departments`, leads: false },
   { path: "hours", name: t`Hours`, leads: false },
   { path: "rules", name: t`Rules`, leads: false },
+  { path: "dry-run", name: t`Dry run`, leads: false },
   { path: "team", name: t`Team`, leads: false },
   { path: "desk", name: t`Desk`, leads: false },
   { path: "widgets", name: t`Widgets`, leads: false },
@@ -69,6 +71,7 @@ export default function SetupPage() {
             <Route path="departments" element={<DepartmentsPage />} />
             <Route path="hours" element={<HoursPage />} />
             <Route path="rules" element={<RulesPage />} />
+            <Route path="dry-run" element={<DryRunPage />} />
             <Route path="team" element={<TeamPage />} />
             <Route path="desk" element={<DeskSettingsPage />} />
             <Route path="site" element={<SitePage />} />

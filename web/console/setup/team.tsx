@@ -240,7 +240,7 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
         </Tick>
         <Wrong words={wrongAt("active")} />
       </div>
-      <SaveBar saving={saving} editing={editing} save={save} />
+      <SaveBar tryOut saving={saving} editing={editing} save={save} />
     </section>
   );
 }

@@ -9,6 +9,12 @@ import { sentenceWords } from "./sentences";
  * this list complete.
  */
 const words = new Map([
+  ["Choose a day.", t`Choose a day.`],
+  ["Choose between 1 and 92 days.", t`Choose between 1 and 92 days.`],
+  [
+    "There are more than 20,000 chats in this period. Choose a shorter one.",
+    t`There are more than 20,000 chats in this period. Choose a shorter one.`,
+  ],
   [
     "This is no configuration of Stoop. Choose a file that was downloaded here.",
     t`This is no configuration of Stoop. Choose a file that was downloaded here.`,

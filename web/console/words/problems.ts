@@ -166,6 +166,8 @@ export function problemWords(problem: Problem): ProblemText | undefined {
         title: t`This visitor said no a moment ago`,
         detail: t`Leave them in peace for ten minutes.`,
       };
+    case "dry-run-busy":
+      return { title: t`Another dry run is under way`, detail: t`Try again in a moment.` };
     case "too-many-keys":
       return {
         title: t`There are as many keys as there can be`,
