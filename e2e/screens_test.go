@@ -218,7 +218,7 @@ func TestNothingToPressIsCutOff(t *testing.T) {
 	w, maren, _ := talking(t, 4)
 	for _, width := range []int{1024, 390} {
 		maren.Size(width, 780)
-		for _, path := range []string{"/desk", "/floor", "/library/canned", "/library/articles", "/transcripts", "/feedback", "/reports/overview", "/reports/who", "/reports/staffing", "/setup/hours", "/setup/departments", "/setup/rules", "/setup/team", "/setup/widgets", "/setup/desk", "/setup/retention", "/reviews", "/library/said-again"} {
+		for _, path := range []string{"/desk", "/floor", "/library/canned", "/library/articles", "/transcripts", "/feedback", "/reports/overview", "/reports/who", "/reports/staffing", "/setup/hours", "/setup/departments", "/setup/rules", "/setup/team", "/setup/widgets", "/setup/desk", "/setup/retention", "/setup/dry-run", "/setup/file", "/reviews", "/library/said-again"} {
 			maren.Open(w.OperatorNet.URL + path)
 			maren.Find("main:not([aria-busy]) :is(h1, h2)")
 			maren.UntilLive()

@@ -20,10 +20,11 @@ import (
 const slowdown = 4
 
 // watch notes what the browser says of layout shifts and of tasks over 50 ms, from the
-// page's beginning.
+// page's beginning, and in the panel when the form was painted.
 const watch = `
 	window.__shift = 0; window.__long = [];
 	new PerformanceObserver((list) => { for (const e of list.getEntries()) window.__shift += e.value }).observe({ type: "layout-shift", buffered: true });
+	new MutationObserver((_, seen) => { if (document.querySelector("form.start textarea")) { seen.disconnect(); requestAnimationFrame(() => setTimeout(() => window.__form = performance.timeOrigin + performance.now())) } }).observe(document, { childList: true, subtree: true });
 	new PerformanceObserver((list) => { for (const e of list.getEntries()) window.__long.push([Math.round(e.duration), e.attribution[0]?.containerType ?? ""].join(" ")) }).observe({ type: "longtask", buffered: true });`
 
 func TestWhatThePagePays(t *testing.T) {
@@ -46,7 +47,10 @@ func TestWhatThePagePays(t *testing.T) {
 	// Once with nothing measured: files are read and code is compiled for the first time.
 	w.Person(t).At(siteURL + "/").OpenChat().Find("form.start")
 
-	// The page without the chat, for comparison.
+	// The page with the chat on this machine as it is, and without it on a slow one.
+	usual := w.Person(t).At(siteURL+"/", watch)
+	usual.Until("who is in", func() bool { return strings.Contains(usual.LauncherText(), "Maren") })
+	t.Logf("tasks over 50 ms on the page, CPU as it is: %q (aim: none)", usual.JS(`window.__long.join(", ")`))
 	bare := w.Person(t).At("about:blank", watch)
 	slow(t, bare.Tab)
 	bare.Open(siteURL + "/bare")
@@ -66,14 +70,14 @@ func TestWhatThePagePays(t *testing.T) {
 	panel := visitor.OpenChat()
 	panel.Find("form.start textarea")
 	panel.Until("the focus", func() bool { return panel.JS("document.activeElement.tagName") == "TEXTAREA" })
-	ready := panel.JS(`Math.max(...performance.getEntriesByType("paint").map((e) => e.startTime), ...performance.getEntriesByType("resource").map((e) => e.responseEnd)) + performance.timeOrigin`)
+	ready := panel.JS("window.__form")
 	pressed := visitor.JS("window.__pressed")
 	var from, to float64
 	_, err := fmt.Sscan(pressed+" "+ready, &from, &to)
 	require.NoError(t, err)
 	require.Equal(t, "0", visitor.JS("window.__shift"), "nor does anything when the chat opens")
-	t.Logf("on a CPU %d× slower: from the press to the last part of the form %.0f ms (aim: under 300)", slowdown, to-from)
-	t.Logf("tasks over 50 ms on the page: %q; on a page without the chat: %q (aim: none more)", visitor.JS(`window.__long.join(", ")`), without)
+	t.Logf("on a CPU %d× slower: from the press to the form on screen %.0f ms (aim: under 300)", slowdown, to-from)
+	t.Logf("tasks over 50 ms on the page, CPU %d× slower: %q; on a page without the chat: %q", slowdown, visitor.JS(`window.__long.join(", ")`), without)
 }
 
 func slow(t *testing.T, tab *world.Tab) {

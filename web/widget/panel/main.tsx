@@ -42,7 +42,7 @@ void Promise.all([kept(), speaks(spoken(wishes, visitors))]).then(async ([lasts]
   // Within the editor of a widget it shows what the editor says.
   const Store = key === "preview" ? (await import("./preview/store")).PreviewStore : PanelStore;
   const store = new Store(key, lasts, wishes);
+  void store.begin(); // first: while the server answers, the panel is drawn
   const root = document.getElementById("panel");
   if (root) createRoot(root).render(<Panel store={store} />);
-  void store.begin();
 });

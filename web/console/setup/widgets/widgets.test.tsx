@@ -256,3 +256,105 @@ describe("a widget", () => {
     await screen.findByText(/The first real visit came/, undefined, { timeout: 15_000 });
   });
 });
+
+describe("what visitors find by themselves", () => {
+  const article = (id: string, title: string, more = {}) => ({
+    id,
+    title,
+    version: 1,
+    folder: "",
+    audience: "all",
+    language: "en",
+    read: { opened: 12, helped: 3, unhelped: 1 },
+    ...more,
+  });
+  const open = async (help: Partial<WidgetDesign["help"]>) => {
+    const made = { ...design, help: { ...design.help, ...help } };
+    server.answers.set("/api/setup/widgets", fine([widget({ design: made })]));
+    server.answers.set(
+      "/api/articles?words=",
+      fine([article("a", "Bicycles"), article("b", "Dogs"), article("c", "For us", { audience: "team" })]),
+    );
+    server.answers.set("POST /api/setup/widgets/ferries/publish", fine(widget({ version: 4, design: made })));
+    const drawn = await draw(server, <WidgetsPage />);
+    await drawn.user.click(await screen.findByRole("button", { name: "FAQs" }));
+    return drawn;
+  };
+  const published = async (user: { click: (e: Element) => Promise<void> }) => {
+    await user.click(button("Publish"));
+    await waitFor(() => expect(sent("/publish")).toHaveLength(1));
+    return (sent("/publish")[0] as { design: WidgetDesign }).design.help;
+  };
+
+  it("is chosen among the articles for visitors, ordered, and bound to pages", async () => {
+    const { user } = await open({ faqs: [{ article: "a", pages: [] }] });
+    await screen.findByText(/read by 12 · helped 3 of 4/);
+    await user.click(screen.getByRole("combobox", { name: "Add an article" }));
+    expect(screen.queryByRole("option", { name: /For us/ })).toBeNull();
+    await user.click(await screen.findByRole("option", { name: /Dogs/ }));
+    await user.click(await screen.findByRole("button", { name: "Move Dogs up" }));
+    await user.click(button(/^Dogs/));
+    await user.type(await screen.findByLabelText("Shown on"), "/animals*");
+    expect(await published(user)).toMatchObject({
+      faqs: [
+        { article: "b", pages: ["/animals*"] },
+        { article: "a", pages: [] },
+      ],
+    });
+  });
+
+  it("says that an article is gone, and lets it be taken out", async () => {
+    const { user } = await open({ faqs: [{ article: "gone", pages: [] }] });
+    await screen.findByText("(not for visitors any more)");
+    await user.click(button("Take (not for visitors any more) out"));
+    await user.click(screen.getByRole("checkbox", { name: /search all articles/ }));
+    expect(await published(user)).toMatchObject({ faqs: [], search: true });
+  });
+});
+
+describe("what is said automatically", () => {
+  it("is written with its occasion, its seconds and its conditions", async () => {
+    server.answers.set("POST /api/setup/widgets/ferries/publish", fine(widget({ version: 4 })));
+    const { user } = await draw(server, <WidgetsPage />);
+    await user.click(await screen.findByRole("button", { name: "Chat" }));
+    await user.click(button("Add a message"));
+    await user.type(screen.getByLabelText(/What is said/), "We are still busy.");
+    const seconds = screen.getByLabelText(/^For/);
+    await user.clear(seconds);
+    await user.type(seconds, "90");
+    await user.click(button("Add condition"));
+    expect(screen.queryByRole("option", { name: "Basket value" })).toBeNull();
+    await user.type(screen.getByLabelText("Value"), "/freight");
+    await screen.findByText(/after 90 s of waiting · if page address contains “\/freight”/);
+    await user.click(button("Publish"));
+    await waitFor(() => expect(sent("/publish")).toHaveLength(1));
+    expect((sent("/publish")[0] as { design: WidgetDesign }).design.automatic).toEqual([
+      {
+        id: "message-1",
+        on: "wait",
+        seconds: 90,
+        match: "all",
+        if: [{ field: "page.url", operator: "contains", value: "/freight" }],
+        text: "We are still busy.",
+      },
+    ]);
+  });
+
+  it("shows what is wrong at its place, and marks the part where it stands", async () => {
+    const wrongDesign = {
+      ...design,
+      automatic: [{ id: "a", on: "start" as const, seconds: 0, match: "all" as const, if: [], text: "" }],
+    };
+    server.answers.set("/api/setup/widgets", fine([widget({ design: wrongDesign })]));
+    server.answers.set(
+      "POST /api/setup/widget-preview",
+      fine({ ...preview, wrong: [{ field: "automatic.0.text", words: "Write what is said." }] }),
+    );
+    const { user } = await draw(server, <WidgetsPage />);
+    const part = await screen.findByRole("button", { name: /^Chat/ });
+    await waitFor(() => expect(part.textContent).toContain("!"));
+    await user.click(part);
+    await user.click(button(/nothing yet/));
+    await screen.findByText("Write what is said.");
+  });
+});
