@@ -24,7 +24,7 @@ var pages = []struct{ path, there, open, opened string }{
 	{"/setup/rules", ".rule", ".rule .summary", ".rule-body"}, {"/setup/team", ".editor .body", ".picker header button", ".editor"},
 	{"/setup/retention", ".editor .going, .editor .body", "", ""}, {"/reviews", ".reviews .points", "", ""}, {"/library/said-again", ".again .meta", "", ""},
 	{"/setup/desk", ".editor .body", "", ""}, {"/setup/widgets", ".editor .body", "", ""}, {"/setup/bans", ".editor .body", "", ""},
-	{"/setup/dry-run", ".dry-run .period", ".dry-run .period button:last-child", ".dry-run .figures, .dry-run .nothing"}, {"/setup/file", ".editor .choose", "", ""}, {"/setup/changes", ".editor .body", "", ""},
+	{"/setup/dry-run", ".dry-run .period", ".dry-run .period > button", ".dry-run .figures, .dry-run .nothing"}, {"/setup/file", ".editor .choose", "", ""}, {"/setup/changes", ".editor .body", "", ""},
 	{"/setup/widgets", ".editor .parts button:nth-child(4)", ".editor .parts button:nth-child(4)", ".editor .choices"}, {"/setup/widgets", ".editor .parts button:nth-child(6)", ".editor .parts button:nth-child(6)", ".editor .fields"},
 }
 

@@ -121,6 +121,21 @@ func TestADryRunThatCannotBe(t *testing.T) {
 	require.Zero(t, refused.Chats)
 	asked.Departments[0].Capacity, asked.Departments[0].Version = 2, 99
 	requireProblem(t, ansel.Post(f.ctx, "/api/setup/dry-run", asked, nil), "changed")
+	// Whoever is put out in a draft stays in earnest.
+	var people []setup.PersonSettings
+	require.NoError(t, ansel.Get(f.ctx, "/api/setup/people", &people))
+	asked.Departments = nil
+	for _, p := range people {
+		if p.Name == "Tove Sandmark" {
+			p.Active, p.Departments = false, []setup.PlaceSettings{}
+			asked.People = append(asked.People, p)
+		}
+	}
+	require.Len(t, asked.People, 1)
+	require.NotNil(t, f.dryRun(ansel, asked).All.Draft)
+	o, err := f.Setup.Settings.Tables.OperatorByEmail(f.ctx, "tove@example.com")
+	require.NoError(t, err)
+	require.True(t, o.Active)
 	// A period in which nothing came.
 	none := f.dryRun(ansel, setup.DryRunAsked{From: "2019-01-01", To: "2019-01-31"})
 	require.Zero(t, none.Chats)

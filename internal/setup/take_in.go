@@ -528,4 +528,8 @@ func (t *taking) ForVisitors(context.Context) ([]view.ArticleTitle, error) { ret
 // silentFloor is told nothing while a file is taken in: it may not be.
 type silentFloor struct{ Floor }
 
+// TeamMoved implements Floor.
 func (silentFloor) TeamMoved(context.Context) {}
+
+// Release implements Floor: whoever is put out in a draft keeps their chats.
+func (silentFloor) Release(context.Context, string, bool) error { return nil }

@@ -19,13 +19,19 @@ create function language_rules(text) returns regconfig language sql immutable pa
         when 'es' then 'pg_catalog.spanish'::regconfig
         else 'pg_catalog.simple'::regconfig end
 $$;
--- Words as they stand, for whoever is still typing one, and their stems.
-create function spoken_words(language text, words text) returns tsvector language sql immutable parallel safe as $$
-    select search_words(words) || to_tsvector(language_rules(language), left(translate(words, '<>', '  '), 200000))
-$$;
+-- Words as they stand, for whoever is still typing one, and their stems. Its body is
+-- bound to the functions it calls: a dump is restored without a search path.
+create function spoken_words(language text, words text) returns tsvector language sql immutable parallel safe
+begin atomic
+    select search_words(words) || to_tsvector(language_rules(language), left(translate(words, '<>', '  '), 200000));
+end;
 -- +goose StatementEnd
 
 alter table articles add column language text not null default 'en' check (language in ('en', 'de', 'da', 'fr', 'es'));
+-- What was written before is in the language that the first widget speaks first.
+update articles set language = first.language
+    from (select languages ->> 0 as language from widgets where removed_at is null order by created_at, id limit 1) first
+    where first.language in ('de', 'da', 'fr', 'es');
 alter table articles drop column words;
 alter table articles add column words tsvector generated always as
     (setweight(spoken_words(language, title), 'A') || setweight(spoken_words(language, folder), 'B') || setweight(spoken_words(language, body), 'C')) stored;

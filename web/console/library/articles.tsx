@@ -20,11 +20,19 @@ import { TextField } from "../kit/text-field";
 import { say } from "../kit/say";
 import { languageName } from "../setup/widgets/languages";
 import { ofPeople } from "../../shared/languages";
+import { language } from "../../shared/speak";
 import { ByFolder } from "./by-folder";
 import { ReadBy } from "./read-by";
 
 /** An article that is not written yet. */
-export const freshArticle: ArticleView = { version: 0, folder: "", title: "", body: "", audience: "team" };
+export const freshArticle: ArticleView = {
+  version: 0,
+  folder: "",
+  title: "",
+  body: "",
+  audience: "team",
+  language: ofPeople.includes(language()) ? (language() as ArticleView["language"]) : "en",
+};
 
 /** The articles: a list by folder with a search, a reader and an editor. */
 export function ArticlesPage() {

@@ -102,6 +102,13 @@ function OwnWords({ kept }: { kept: { shownName: string; welcome: string } }) {
         hint={t`Left empty, visitors see ${me.name}`}
         most={80}
       />
+      <TextInput
+        label={t`Welcome`}
+        value={words.welcome}
+        change={(welcome) => setWords({ ...words, welcome })}
+        hint={t`Said to visitors when you take their chat, as automatic; left empty, nothing is said`}
+        most={300}
+      />
       <Wrong words={saving.trouble} />
       <Button type="submit" variant="outlined" disabled={!changed || saving.busy}>
         <Trans>Save</Trans>

@@ -228,6 +228,13 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
             placeholder={p.name}
             most={80}
           />
+          <TextInput
+            label={t`Welcome`}
+            value={p.welcome}
+            change={(welcome) => change({ welcome })}
+            hint={t`Said to visitors when they take a chat, as automatic`}
+            most={300}
+          />
           {kept.photo ? <img src={kept.photo} alt={t`Photo of ${kept.name}`} width={48} height={48} /> : null}
         </div>
         <h3>

@@ -285,8 +285,9 @@ export class PanelStore {
   /** Takes note of the page around the panel. */
   onPage(page: Page): void {
     // Another page may be another department's.
-    if (this.page && this.page.url !== page.url) this.set({ mustLeave: undefined });
+    const another = this.page?.url !== page.url;
     this.page = page;
+    if (another) this.set({ mustLeave: undefined });
   }
 
   /** Takes note that the visitor sees the panel, or does not. */

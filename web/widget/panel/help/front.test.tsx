@@ -1,4 +1,5 @@
 import { act, cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
+import { useSyncExternalStore } from "react";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 
 import { LostError } from "../../../shared/problem";
@@ -195,4 +196,41 @@ test("what is typed in the form stays when an answer is looked for first", () =>
   store.another();
   expect(store.state).toMatchObject({ finding: false, starting: true });
   expect(localStorage.getItem(startKey("ferries"))).toBe(JSON.stringify(draft));
+});
+
+test("another page around has FAQs of its own", async () => {
+  const store = new PanelStore("ferries");
+  store.state = { ...store.state, widget };
+  const asked: (string | undefined)[] = [];
+  store.answers = {
+    help: () => {
+      asked.push(store.page?.url);
+      return Promise.resolve({
+        search: false,
+        faqs: [{ id: "p", title: `About ${store.page?.url ?? "nothing"}` }],
+      });
+    },
+    find: () => Promise.resolve([]),
+    read: () => Promise.reject(new LostError()),
+    helped: () => Promise.resolve(),
+  };
+  function Around() {
+    useSyncExternalStore(store.subscribe, store.snapshot);
+    return (
+      <Front
+        store={store}
+        message={false}
+        words=""
+        search={() => undefined}
+        write={() => undefined}
+        look={() => undefined}
+      />
+    );
+  }
+  render(<Around />);
+  await screen.findByText("About nothing");
+  act(() => store.onPage({ url: "/freight", title: "Freight" }));
+  await screen.findByText("About /freight");
+  act(() => store.onPage({ url: "/freight", title: "Freight, with another title" }));
+  expect(asked).toEqual([undefined, "/freight"]);
 });

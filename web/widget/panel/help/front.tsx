@@ -38,6 +38,7 @@ export default function Front({ store, message, words, search, write, look }: Pr
   const [found, setFound] = useState<Found>();
   const [reading, setReading] = useState<ArticleTitle>();
   const field = useRef<HTMLInputElement>(null);
+  const page = store.page?.url; // other pages have other FAQs
   // Another one whenever the widget was changed, and the same while only the team moves.
   const edition = widget?.words;
 
@@ -50,7 +51,7 @@ export default function Front({ store, message, words, search, write, look }: Pr
     return () => {
       here = false;
     };
-  }, [answers, edition]);
+  }, [answers, edition, page]);
   useEffect(() => {
     if (!help) return;
     if (!help.search && help.faqs.length === 0)
