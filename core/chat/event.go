@@ -185,6 +185,7 @@ type Intro struct {
 	WrittenBy  string      `json:"writtenBy,omitempty"`  // the operator who wrote to them, who was not there
 
 	Country string `json:"country,omitempty"` // ISO 3166-1, by the visitor's address
+	Speaks  string `json:"speaks,omitempty"`  // the language in which the panel speaks to them
 	Source  string `json:"source,omitempty"`  // how they came to the site: a kind of core/visit
 }
 

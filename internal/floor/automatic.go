@@ -90,7 +90,13 @@ func (room *Room) planned(ctx context.Context, s *settings.Settings, c chatlog.C
 	if err != nil {
 		return nil, err
 	}
-	return append(planned, w.Planned(factsOf(w, c, started, room.Now().In(room.Zone).Hour()).Plain(), w.Speak(c.Language))...), nil
+	speaks := c.Language
+	for _, e := range started {
+		if e.Intro != nil && e.Intro.Speaks != "" {
+			speaks = e.Intro.Speaks // the page may ask for another than the browser
+		}
+	}
+	return append(planned, w.Planned(factsOf(w, c, started, room.Now().In(room.Zone).Hour()).Plain(), w.Speak(speaks))...), nil
 }
 
 // factsOf gathers what conditions may ask for of a chat that has begun.

@@ -41,6 +41,10 @@ func TestAChatIsGreetedByItself(t *testing.T) {
 	opened, err := lukas.Open(f.ctx, talk.Opening{ClientID: "freight-1", Text: "Wie lang?", PageURL: siteOrigin + "/freight"})
 	require.NoError(t, err)
 
+	// The page asked for German, whatever the browser speaks.
+	hilde := f.visitor(newInbox())
+	german, err := hilde.Open(f.ctx, talk.Opening{ClientID: "german-1", Text: "Guten Tag", Speaks: "de"})
+	require.NoError(t, err)
 	idris := f.operator(0, newInbox())
 	require.NoError(t, idris.Put(f.ctx, "/api/me/profile", account.OwnWords{Welcome: "Idris here, glad to help."}))
 	f.take(idris, chatID)
@@ -60,6 +64,7 @@ func TestAChatIsGreetedByItself(t *testing.T) {
 	require.Eventually(t, func() bool { return len(said(opened.Chat.ID)) > 0 }, 20*time.Second, 20*time.Millisecond)
 	require.Equal(t, []string{"Freight is answered by two of us."}, said(opened.Chat.ID))
 
+	require.Equal(t, []string{"Wir haben Ihre Frage."}, said(german.Chat.ID))
 	// Nobody has answered yet: what a machine says is no reply.
 	c, err := f.Chats.Chat(f.ctx, chatID)
 	require.NoError(t, err)

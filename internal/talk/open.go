@@ -35,6 +35,7 @@ type Opening struct {
 	Answers   form.Answers `json:"answers,omitempty" doc:"To the form before the chat, by field"`
 
 	InvitationID string `json:"invitationId,omitempty" doc:"To which they write"`
+	Speaks       string `json:"speaks,omitempty" doc:"The language that the panel speaks to them"`
 }
 
 // Opened is the chat that a question opened or joined.
@@ -111,7 +112,7 @@ func (room *Room) introOf(ctx context.Context, w settings.Widget, who register.V
 	intro := chat.Intro{
 		Name:  chat.CleanLine(cmp.Or(given[form.NameField], who.Name), chat.NameLimit),
 		Email: chat.CleanLine(cmp.Or(given[form.EmailField], who.Email), form.EmailLimit), Phone: chat.CleanLine(cmp.Or(given[form.PhoneField], who.Phone), 40),
-		PageURL: chat.CleanLine(o.PageURL, 2000), PageTitle: chat.CleanLine(o.PageTitle, 200), Message: message,
+		PageURL: chat.CleanLine(o.PageURL, 2000), PageTitle: chat.CleanLine(o.PageTitle, 200), Message: message, Speaks: chat.CleanLine(o.Speaks, 35),
 	}
 	delete(answers, form.NameField)
 	delete(answers, form.EmailField)

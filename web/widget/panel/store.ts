@@ -193,7 +193,8 @@ export class PanelStore {
   /** Starts a chat with a first question, or leaves a message. */
   open(draft: StartDraft, message: boolean): void {
     const { name, email, phone, answers } = draft;
-    const extra: Record<string, unknown> = { name, email, phone, answers };
+    const speaks = this.state.widget?.language;
+    const extra: Record<string, unknown> = { name, email, phone, answers, speaks };
     if (message) extra.message = true;
     else if (this.state.invitation) extra.invitationId = this.state.invitation.id;
     if (this.page) Object.assign(extra, { pageUrl: this.page.url, pageTitle: this.page.title });
