@@ -10,6 +10,7 @@ export default defineConfig({
     css: true,
     include: ["**/*.test.ts", "**/*.test.tsx"],
     setupFiles: ["./test-setup.ts"],
+    maxWorkers: "100%", // one less by itself, which is half of a small machine
     testTimeout: 60_000, // a slow machine is no defect
   },
 });

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -40,7 +41,7 @@ var questions = []question{
 // admin made of it stays.
 func SeedFAQs(ctx context.Context, s *store.Store, now time.Time) error {
 	w, err := settings.On(s).WidgetByKey(ctx, WidgetKey)
-	if err != nil || w.Help.Offered() {
+	if err != nil || w.Help.Offered() || len(w.Sites) == 0 {
 		return err
 	}
 	lead, err := settings.On(s).OperatorByEmail(ctx, Logins[3].Email)
@@ -50,7 +51,7 @@ func SeedFAQs(ctx context.Context, s *store.Store, now time.Time) error {
 	w.Help = widget.Help{Search: true, Booking: true, Order: widget.ByHand, FAQs: []widget.FAQ{}}
 	for _, q := range questions {
 		a := library.Article{
-			ID: uuid.NewSHA1(uuid.NameSpaceURL, []byte(q.title)).String(), Folder: q.folder, Title: q.title, Body: q.body,
+			ID: uuid.NewSHA1(uuid.NameSpaceURL, []byte(q.title)).String(), Folder: q.folder, Title: q.title, Body: strings.ReplaceAll(q.body, "](/", "]("+w.Sites[0]+"/"),
 			Audience: "all", Language: q.language, AuthorID: lead.ID, CreatedAt: now, UpdatedAt: now,
 		}
 		if _, err := library.On(s).Article(ctx, a.ID); errors.Is(err, store.ErrNotFound) {
