@@ -3,6 +3,8 @@ package replay
 import (
 	"hash/fnv"
 	"math"
+	"slices"
+	"strings"
 	"time"
 )
 
@@ -33,4 +35,11 @@ func OneOf(chat string, of []time.Duration, usual time.Duration) time.Duration {
 		return usual
 	}
 	return of[int(Chance(chat, "handling")*float64(len(of)))]
+}
+
+// Knows reports whether a field that rules ask for is kept of each chat. What is not is
+// unknown in a replay.
+func Knows(field string) bool {
+	return slices.Contains([]string{"page.url", "page.title", "country", "source", "language", "widget", "hour"}, field) ||
+		strings.HasPrefix(field, "form.") || strings.HasPrefix(field, "contact.") || strings.HasPrefix(field, "outside.")
 }

@@ -212,7 +212,7 @@ func (h *House) furnish(c HouseConfig) {
 	}
 	h.Outside = outside.Room{System: c.Outside, Settings: h.Settings, Register: known, People: &h.People, Log: c.Log}
 	h.Setup = setup.Room{
-		Tables: setup.On(c.Store), Settings: h.Settings, Register: known, Chats: h.Chats, Replica: c.Replica, Live: c.Live, Floor: &h.Floor, Library: &h.Library, Log: c.Log, Now: c.Now, Zone: c.Zone, Changed: h.settingsChanged,
+		Tables: setup.On(c.Store), Settings: h.Settings, Register: known, Replica: c.Replica, Live: c.Live, Floor: &h.Floor, Library: &h.Library, Log: c.Log, Now: c.Now, Zone: c.Zone, Changed: h.settingsChanged,
 		Post: &h.Mailing, Fetch: c.Fetch, URL: c.URL, Booking: c.Outside != nil,
 	}
 	h.Site = site.Room{

@@ -106,9 +106,6 @@ func (room *Room) Configuration(ctx context.Context, o access.Actor) (Configurat
 		return out, err
 	}
 	out.Rules = settings.CoreRules(rules)
-	if out.Articles, err = room.Library.ForVisitors(ctx); err != nil {
-		return out, err
-	}
 	widgets, err := room.Settings.Tables.Widgets(ctx)
 	if err != nil {
 		return out, err
@@ -116,7 +113,22 @@ func (room *Room) Configuration(ctx context.Context, o access.Actor) (Configurat
 	for _, w := range widgets {
 		out.Widgets = append(out.Widgets, ConfiguredWidget{Key: w.Key, Off: w.Off, Design: w.Design})
 	}
+	if out.Articles, err = room.meant(ctx, widgets); err != nil {
+		return out, err
+	}
 	return out, room.readDocuments(ctx, &out)
+}
+
+// meant returns the articles that FAQs of widgets mean.
+func (room *Room) meant(ctx context.Context, widgets []settings.Widget) ([]view.ArticleTitle, error) {
+	all, err := room.Library.ForVisitors(ctx)
+	faqs := map[string]bool{}
+	for _, w := range widgets {
+		for _, q := range w.Help.FAQs {
+			faqs[q.Article] = true
+		}
+	}
+	return slices.DeleteFunc(all, func(a view.ArticleTitle) bool { return !faqs[a.ID] }), err
 }
 
 func configured(p settings.Operator) ConfiguredPerson {

@@ -15,9 +15,12 @@ import (
 	"stoop/core/replay"
 	"stoop/core/routing"
 	"stoop/core/staffing"
+	"stoop/internal/chatlog"
 	"stoop/internal/facts"
+	"stoop/internal/people/register"
 	"stoop/internal/problem"
 	"stoop/internal/setup/settings"
+	"stoop/internal/store"
 )
 
 // DryRunAsked says which past period is to come again, and what is changed in a draft;
@@ -199,11 +202,7 @@ func (room *Room) drafted(ctx context.Context, o access.Actor, in DryRunAsked) (
 	if !in.changes() {
 		return nil, nil, nil
 	}
-	articles, err := room.Library.ForVisitors(ctx)
-	if err != nil {
-		return nil, nil, err
-	}
-	t := &taking{room: room, by: o, articles: articles}
+	t := &taking{room: room, by: o}
 	_, _, err = room.Settings.Tables.Together(ctx, "", true, func(inside settings.Tables) error {
 		t.inner = room.inside(t, inside)
 		if err := t.draft(ctx, in); err != nil {
@@ -259,7 +258,8 @@ type past struct {
 
 func (room *Room) past(ctx context.Context, s *settings.Settings, from, to time.Time) (*past, error) {
 	p := &past{room: room, from: from, to: to, widgets: map[string]string{}, reaction: map[string]time.Duration{}}
-	reading := facts.On(room.Replica.Reader())
+	reader := room.Replica.Reader() // all of it is of the past
+	reading := facts.On(reader)
 	var err error
 	if p.came, err = reading.CameBetween(ctx, from, to, dryRunChats+1); err != nil {
 		return nil, err
@@ -277,14 +277,14 @@ func (room *Room) past(ctx context.Context, s *settings.Settings, from, to time.
 	}
 	p.here = replay.Here(by, hereAround, hereGap)
 	slices.SortFunc(p.here, func(a, b replay.Presence) int { return a.From.Compare(b.From) })
-	if err := p.arrive(ctx, s); err != nil {
+	if err := p.arrive(ctx, reader, s); err != nil {
 		return nil, err
 	}
 	return p, nil
 }
 
 // arrive makes arrivals of the chats that came.
-func (p *past) arrive(ctx context.Context, s *settings.Settings) error {
+func (p *past) arrive(ctx context.Context, reader *store.Store, s *settings.Settings) error {
 	waited, gaveUp := 0.0, int64(0)
 	handling, waits := map[string][]time.Duration{}, map[string][]int{}
 	for _, c := range p.came {
@@ -311,11 +311,11 @@ func (p *past) arrive(ctx context.Context, s *settings.Settings) error {
 		for i, c := range some {
 			ids[i], visitors[i] = c.ChatID, c.VisitorID
 		}
-		begun, err := p.room.Chats.Beginnings(ctx, ids)
+		begun, err := chatlog.On(reader).Beginnings(ctx, ids)
 		if err != nil {
 			return err
 		}
-		known, err := p.room.Register.LookedUp(ctx, visitors)
+		known, err := register.On(reader).LookedUp(ctx, visitors)
 		if err != nil {
 			return err
 		}
@@ -533,7 +533,7 @@ func (p *past) notes(draft, inForce *settings.Settings) []DryRunNote {
 			continue
 		}
 		for _, field := range s.Rules.Fields() {
-			if !knownOfThePast(field) && !slices.Contains(unknown, field) {
+			if !replay.Knows(field) && !slices.Contains(unknown, field) {
 				unknown = append(unknown, field)
 				notes = append(notes, DryRunNote{Code: "field-unknown", Value: field})
 			}
@@ -549,10 +549,4 @@ func (p *past) notes(draft, inForce *settings.Settings) []DryRunNote {
 		notes = append(notes, DryRunNote{Code: "team-changed", Value: name})
 	}
 	return notes
-}
-
-// knownOfThePast reports whether a field that rules ask for is kept of each chat.
-func knownOfThePast(field string) bool {
-	return slices.Contains([]string{"page.url", "page.title", "country", "source", "language", "widget", "hour"}, field) ||
-		strings.HasPrefix(field, "form.") || strings.HasPrefix(field, "contact.") || strings.HasPrefix(field, "outside.")
 }

@@ -10,7 +10,6 @@ import (
 
 	"stoop/core/routing"
 	"stoop/core/widget"
-	"stoop/internal/chatlog"
 	"stoop/internal/fetch"
 	"stoop/internal/people/register"
 	"stoop/internal/setup/settings"
@@ -58,7 +57,6 @@ type Room struct {
 	Tables   Tables
 	Settings *settings.Cache
 	Register register.Tables
-	Chats    *chatlog.Log
 	Replica  *store.Replica // where facts are read
 	Live     Live
 	Floor    Floor

@@ -328,11 +328,16 @@ func (t *taking) takeRules(ctx context.Context) error {
 }
 
 func (t *taking) takeArticles(context.Context) error {
+	ids, titles := map[string]bool{}, map[string]string{}
+	called := func(a view.ArticleTitle) string { return a.Language + " " + strings.ToLower(a.Title) }
+	for _, here := range t.articles {
+		ids[here.ID], titles[called(here)] = true, here.ID
+	}
 	for _, a := range t.file.Articles {
-		for _, here := range t.articles {
-			if here.ID == a.ID || here.Language == a.Language && strings.EqualFold(here.Title, a.Title) {
-				t.known[a.ID] = here.ID
-			}
+		if ids[a.ID] {
+			t.known[a.ID] = a.ID
+		} else if id, there := titles[called(a)]; there {
+			t.known[a.ID] = id
 		}
 	}
 	return nil

@@ -430,6 +430,7 @@ type WidgetChoices struct {
 	Languages []string          `json:"languages"`
 	Icons     map[string]string `json:"icons" doc:"Paths of SVGs of 16 by 16, by name"`
 	Variables []widget.Variable `json:"variables"`
+	InChat    []string          `json:"inChat" doc:"What conditions of automatic messages can ask for; those that end in a dot are completed by a name"`
 }
 
 // ChoicesForWidgets returns what there is to choose among.
@@ -437,7 +438,7 @@ func (room *Room) ChoicesForWidgets(_ context.Context, o access.Actor) (WidgetCh
 	if err := mustAdmin(o); err != nil {
 		return WidgetChoices{}, err
 	}
-	out := WidgetChoices{Languages: widget.Shipped, Icons: widget.Icons, Variables: widget.Variables}
+	out := WidgetChoices{Languages: widget.Shipped, Icons: widget.Icons, Variables: widget.Variables, InChat: widget.KnownInChat}
 	for _, key := range widget.UsualKeys() {
 		texts := map[string]string{}
 		for _, language := range widget.Shipped {

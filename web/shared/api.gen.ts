@@ -6070,6 +6070,8 @@ export interface components {
             icons: {
                 [key: string]: string;
             };
+            /** @description What conditions of automatic messages can ask for; those that end in a dot are completed by a name */
+            inChat: string[];
             languages: string[];
             texts: components["schemas"]["UsualText"][];
             variables: components["schemas"]["Variable"][];

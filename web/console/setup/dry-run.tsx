@@ -12,7 +12,6 @@ import type {
   DepartmentSettings,
   DryRun,
   HoursSettings,
-  PersonSettings,
   ReplayColumns,
   ReplayFigures,
   RuleList,
@@ -24,6 +23,8 @@ import { Tick } from "../kit/choice";
 import { DateField } from "../kit/date-field";
 import { Wrong } from "../kit/states";
 import { fieldWords } from "../words/fields";
+import { bare } from "./hours";
+import { type EditedPerson, personOf } from "./team";
 import { count, one, percent, seconds } from "../reports/figures";
 
 const kinds = ["rules", "hours", "department", "person"];
@@ -141,21 +142,9 @@ function draftOf(unsaved: Unsaved[]) {
   const of = <T,>(kind: string) =>
     unsaved.filter((u) => u.name.startsWith(`${kind}.`)).map((u) => u.value as T);
   const rules = unsaved.find((u) => u.name === "rules")?.value as RuleList | undefined;
-  const hours = of<HoursSettings>("hours").map(({ id, version, name, zone, weekly, exceptions }) => ({
-    ...(id ? { id } : {}),
-    version,
-    name,
-    zone,
-    weekly,
-    exceptions,
-  }));
+  const hours = of<HoursSettings>("hours").map(bare);
   const departments = of<DepartmentSettings>("department");
-  const people = of<PersonSettings & { languagesTyped: string }>("person").map(
-    ({ languagesTyped, ...person }) => ({
-      ...person,
-      languages: languagesTyped.split(/[\s,]+/).filter(Boolean),
-    }),
-  );
+  const people = of<EditedPerson>("person").map(personOf);
   return {
     ...(rules ? { rules } : {}),
     ...(hours.length > 0 ? { hours } : {}),

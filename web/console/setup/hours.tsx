@@ -179,7 +179,7 @@ function HoursForm({ kept, onSaved }: FormProps) {
 }
 
 /** What is saved of hours: without what the server tells besides. */
-function bare(h: HoursSettings): HoursSettings {
+export function bare(h: HoursSettings): HoursSettings {
   const { id, version, name, zone, weekly, exceptions } = h;
   return { id, version, name, zone, weekly, exceptions };
 }

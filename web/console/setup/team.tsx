@@ -81,6 +81,14 @@ interface FormProps {
   onSaved: (id: string) => void;
 }
 
+/** Somebody as they are edited: languages are typed as one text. */
+export type EditedPerson = PersonSettings & { languagesTyped: string };
+
+/** What is saved of somebody who is edited. */
+export function personOf({ languagesTyped, ...person }: EditedPerson): PersonSettings {
+  return { ...person, languages: languagesTyped.split(/[\s,]+/).filter(Boolean) };
+}
+
 function PersonForm({ kept, departments, onSaved }: FormProps) {
   const queries = useQueryClient();
   const saving = useSaving();
@@ -106,8 +114,7 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
   const save = () =>
     void saving.run(
       async () => {
-        const languages = languagesTyped.split(/[\s,]+/).filter(Boolean);
-        const body = { ...p, languages, ...(password ? { password } : {}) };
+        const body = { ...personOf(edit.value), ...(password ? { password } : {}) };
         const saved = await ask(api.PUT("/api/setup/people", { body }));
         edit.saved({ ...saved, languagesTyped: saved.languages.join(", ") });
         if (!kept.id && !saved.joined)

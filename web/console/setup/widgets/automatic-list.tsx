@@ -15,9 +15,6 @@ import type { PartProps } from "./editor";
 
 type Automatic = WidgetDesign["automatic"][number];
 
-// What is known of a chat that has begun.
-const fields = ["page.url", "page.title", "country", "source", "language", "hour", "form.", "contact."];
-
 const occasions = (): { value: Automatic["on"]; label: string }[] => [
   { value: "start", label: t`A chat begins` },
   { value: "message", label: t`A message is left` },
@@ -33,7 +30,7 @@ function freshID(taken: string[]): string {
 }
 
 /** What is said by itself in a chat, on which occasion. */
-export function AutomaticList({ design, change, wrongAt }: Pick<PartProps, "design" | "change" | "wrongAt">) {
+export function AutomaticList({ design, change, wrongAt, choices }: PartProps) {
   const list = design.automatic;
   const [open, setOpen] = useState(-1);
   const put = (automatic: Automatic[]) => change({ automatic });
@@ -108,6 +105,7 @@ export function AutomaticList({ design, change, wrongAt }: Pick<PartProps, "desi
               {open === i ? (
                 <Message
                   a={a}
+                  fields={choices.inChat}
                   edit={(part) => edit(i, part)}
                   wrong={(part) => wrongAt(`automatic.${i}${part}`)}
                 />
@@ -156,11 +154,13 @@ function occasionWords(a: Automatic): string {
 
 interface MessageProps {
   a: Automatic;
+  /** What is known of a chat that has begun. */
+  fields: readonly string[];
   edit: (part: Partial<Automatic>) => void;
   wrong: (part: string) => string | undefined;
 }
 
-function Message({ a, edit, wrong }: MessageProps) {
+function Message({ a, fields, edit, wrong }: MessageProps) {
   return (
     <div className="field-editor">
       <div className="fields">

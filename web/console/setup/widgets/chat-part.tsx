@@ -7,7 +7,8 @@ import { AutomaticList } from "./automatic-list";
 import type { PartProps } from "./editor";
 
 /** What visitors may do in a chat, and what they are asked after it. */
-export function ChatPart({ design, change, wrongAt }: PartProps) {
+export function ChatPart(props: PartProps) {
+  const { design, change, wrongAt } = props;
   const { survey } = design;
   const ask = (part: Partial<typeof survey>) => change({ survey: { ...survey, ...part } });
   return (
@@ -32,7 +33,7 @@ export function ChatPart({ design, change, wrongAt }: PartProps) {
           wrong={wrongAt("messageLimit")}
         />
       </div>
-      <AutomaticList design={design} change={change} wrongAt={wrongAt} />
+      <AutomaticList {...props} />
       <h3>
         <Trans>After a chat</Trans>
       </h3>

@@ -56,6 +56,7 @@ const choices: WidgetChoices = {
     { key: "stands.one", texts: { en: "{name} is in", de: "{name} ist da" } },
   ],
   languages: ["en", "de", "da"],
+  inChat: ["page.url", "form."],
   icons: { none: "", speech: "M2 3h12" },
   variables: [{ name: "ink", about: "Words", usual: "#241b16" }],
 };
