@@ -83,7 +83,7 @@ export class PanelStore {
     this.sharing ??= new Sharing(
       () => this.destination(),
       (uploads) => this.set({ uploads }),
-      (event) => this.heard(event),
+      (event) => void this.heard(event),
     );
   }
 
@@ -410,14 +410,15 @@ export class PanelStore {
     const { chatId, clientId, text } = message;
     const said = await this.live.call<{ event: EventView }>("say", { chatId, clientId, text });
     if (chatId !== this.state.chat?.id) return;
-    this.heard(said.event);
+    // Until it stands in the log it stands there as unsent.
+    await this.heard(said.event);
   }
 
-  /** An event of mine stands in the log. */
-  private heard(event: EventView): void {
+  /** An event of mine stands in the log, when what came in between does. */
+  private async heard(event: EventView): Promise<void> {
     const { log, gap } = extend(this.state.log, [event]);
     this.set({ log });
-    if (gap) void this.resume();
+    if (gap) await this.resume();
   }
 
   private destination(): Destination | undefined {

@@ -71,7 +71,7 @@ export class DeskStore {
     this.words = new Words(stores, this.screen, this.scripts, live);
     this.acts = new Acts(stores, this.chats, this.screen, this.scripts, page.say);
     this.uploads = new Uploads(stores, (id, event) => {
-      if (this.scripts.has(id)) this.scripts.extend(id, [event]);
+      if (this.scripts.has(id)) void this.scripts.extend(id, [event]);
     });
     this.preferring = new Preferring(stores, (preferences) => this.notices.prefer(preferences));
     this.looks = new Looks(live);

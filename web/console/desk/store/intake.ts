@@ -187,7 +187,7 @@ export class Intake {
       this.screen.begin(chat.id);
       void this.scripts.fetch(chat.id);
     }
-    if (this.scripts.has(chat.id)) this.scripts.extend(chat.id, events);
+    if (this.scripts.has(chat.id)) void this.scripts.extend(chat.id, events);
     if (events.some((e) => e.kind === "said" && e.side === "visitor"))
       this.stores.scripts.setState(({ drafts }) => ({ drafts: without(drafts, chat.id) }));
     this.announcing.moved(chat, before, events);

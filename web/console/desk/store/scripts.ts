@@ -31,10 +31,10 @@ export class Scripts {
   }
 
   /** Adds events that were told; what is missing in between is asked for. */
-  extend(id: string, events: EventView[]): void {
+  async extend(id: string, events: EventView[]): Promise<void> {
     const { log, gap } = extend(this.stores.scripts.getState().logs.get(id) ?? emptyLog, events);
     this.stores.scripts.setState(({ logs }) => ({ logs: put(logs, id, log) }));
-    if (gap) void this.fetch(id);
+    if (gap) await this.fetch(id);
   }
 
   /** Asks for what follows the last number; once at a time for each chat. */

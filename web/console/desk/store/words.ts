@@ -113,7 +113,9 @@ export class Words {
       text,
       ...message.extra,
     });
-    if (this.scripts.has(chatId)) this.scripts.extend(chatId, [said.event]);
+    // Until it stands in the script it stands there as unsent: what came in between may
+    // have to be asked for first.
+    if (this.scripts.has(chatId)) await this.scripts.extend(chatId, [said.event]);
   }
 
   private refreshUnsent(): void {
