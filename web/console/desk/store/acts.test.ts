@@ -190,6 +190,29 @@ describe("my own ways", () => {
   });
 });
 
+describe("words that were sent", () => {
+  it("stand as unsent until what came in between is there", async () => {
+    const { store, live } = await open(server);
+    store.screen.focus("wren");
+    let arrive: () => void = () => undefined;
+    const last = store.stores.scripts.getState().logs.get("wren")?.last ?? 0;
+    const between = said(last + 1, "in between");
+    const mine = said(last + 2, "from the dark");
+    server.hold.set(`GET /api/chats/wren?after=${last}`, new Promise((go) => (arrive = go)));
+    server.answers.set(`/api/chats/wren?after=${last}`, {
+      status: 200,
+      body: { chat: { ...held, last: last + 2 }, place: place(held.visitorId), events: [between, mine] },
+    });
+    live.answer = ({ method }) => (method === "say" ? { event: mine } : undefined);
+    store.words.write("wren", "from the dark");
+    await eventually(() => expect(server.asked).toContain(`/api/chats/wren?after=${last}`));
+    expect(store.stores.scripts.getState().unsent.get("wren")).toHaveLength(1);
+    arrive();
+    await eventually(() => expect(store.stores.scripts.getState().unsent.get("wren") ?? []).toEqual([]));
+    expect(store.stores.scripts.getState().logs.get("wren")?.last).toBe(last + 2);
+  });
+});
+
 describe("words that the server refused", () => {
   it("go back in front of what was typed since", async () => {
     const { store, live } = await open(server);
