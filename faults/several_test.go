@@ -139,13 +139,13 @@ type ear struct {
 	last  int64
 	texts map[string]bool
 	news  chan struct{}
-	ask   func(after int64) ([]view.EventView, error)
+	ask   func(ctx context.Context, after int64) ([]view.EventView, error)
 }
 
 func newEar() *ear { return &ear{texts: map[string]bool{}, news: make(chan struct{}, 1)} }
 
 // hears takes events in; a gap makes it ask.
-func (e *ear) hears(events []view.EventView) {
+func (e *ear) hears(ctx context.Context, events []view.EventView) {
 	e.mu.Lock()
 	gap := false
 	for _, v := range events {
@@ -164,19 +164,24 @@ func (e *ear) hears(events []view.EventView) {
 	default:
 	}
 	if gap {
-		go e.resume()
+		go e.resume(ctx)
 	}
 }
 
-func (e *ear) resume() {
+func (e *ear) resume(ctx context.Context) {
 	e.mu.Lock()
 	after, ask := e.last, e.ask
 	e.mu.Unlock()
 	if ask == nil {
 		return
 	}
-	if events, err := ask(after); err == nil { // else the next connect asks
-		e.hears(events)
+	var events []view.EventView
+	err := talker.Persist(ctx, func(ctx context.Context) (err error) {
+		events, err = ask(ctx, after)
+		return err
+	})
+	if err == nil { // else it is over
+		e.hears(ctx, events)
 	}
 }
 
@@ -322,7 +327,7 @@ func hire(ctx context.Context, t *testing.T, base string) []*colleague {
 				}
 				if json.Unmarshal(data, &moved) == nil && moved.Type == "chat" {
 					if e := c.ear(moved.Chat.ID); e != nil {
-						e.hears(moved.Events)
+						e.hears(ctx, moved.Events)
 					}
 				}
 			},
@@ -330,7 +335,7 @@ func hire(ctx context.Context, t *testing.T, base string) []*colleague {
 				c.mu.Lock()
 				defer c.mu.Unlock()
 				for _, e := range c.ears {
-					go e.resume()
+					go e.resume(ctx)
 				}
 			},
 		})
@@ -346,7 +351,7 @@ func hire(ctx context.Context, t *testing.T, base string) []*colleague {
 // takes makes a colleague the owner of a chat, who hears it from then on.
 func (c *colleague) takes(ctx context.Context, chatID string) error {
 	e := newEar()
-	e.ask = func(after int64) ([]view.EventView, error) {
+	e.ask = func(ctx context.Context, after int64) ([]view.EventView, error) {
 		var script desk.Script
 		err := c.Get(ctx, fmt.Sprintf("/api/chats/%s?after=%d", chatID, after), &script)
 		return script.Events, err
@@ -362,7 +367,7 @@ func (c *colleague) takes(ctx context.Context, chatID string) error {
 		}
 		return err
 	})
-	e.resume()
+	e.resume(ctx)
 	return err
 }
 
@@ -371,18 +376,18 @@ func (c *colleague) takes(ctx context.Context, chatID string) error {
 func converse(ctx, talking context.Context, t *testing.T, base string, i int, c *colleague, told *record, turns *rounds) {
 	heard := newEar()
 	var v *talker.Visitor
-	err := talker.Persist(ctx, func(ctx context.Context) (err error) {
-		v, err = talker.HookedVisitor(ctx, base, demo.WidgetKey, talker.Hooks{
+	err := talker.Persist(ctx, func(attempt context.Context) (err error) {
+		v, err = talker.HookedVisitor(attempt, base, demo.WidgetKey, talker.Hooks{
 			Message: func(data []byte) {
 				var moved struct {
 					Type   string
 					Events []view.EventView
 				}
 				if json.Unmarshal(data, &moved) == nil && moved.Type == "chat" {
-					heard.hears(moved.Events)
+					heard.hears(ctx, moved.Events)
 				}
 			},
-			Connected: func() { go heard.resume() },
+			Connected: func() { go heard.resume(ctx) },
 		})
 		return err
 	})
@@ -418,12 +423,12 @@ func converse(ctx, talking context.Context, t *testing.T, base string, i int, c 
 		}
 		if n == 0 {
 			heard.mu.Lock()
-			heard.ask = func(after int64) ([]view.EventView, error) {
+			heard.ask = func(ctx context.Context, after int64) ([]view.EventView, error) {
 				resumed, err := v.Resume(ctx, chatID, after)
 				return resumed.Events, err
 			}
 			heard.mu.Unlock()
-			heard.resume()
+			heard.resume(ctx)
 			if err := c.takes(ctx, chatID); err != nil {
 				t.Errorf("chat %d was not taken: %v", i, err)
 				return

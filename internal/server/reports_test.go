@@ -28,6 +28,11 @@ func withPast(t *testing.T, chats int) fixture {
 	f := start(t, func(c *server.Config) { c.TimeZone = demo.TimeZone })
 	require.NoError(t, demo.SeedPast(f.ctx, f.Store, "http://localhost:8090", chats, time.Now(), func(facts.Loading) {}))
 	f.Settings.Forget()
+	// The last fortnight came through the log; its facts follow by themselves.
+	require.Eventually(t, func() bool {
+		lags, err := facts.On(f.Store).Lags(f.ctx)
+		return err == nil && !lags
+	}, time.Minute, 20*time.Millisecond)
 	return f
 }
 

@@ -137,6 +137,19 @@ describe("the panel's conversation", () => {
     expect(texts(store)).toEqual(["one", "two", "three", "four"]);
   });
 
+  it("asks again for what is missing when that fails and the connection stands", async () => {
+    const { store, live } = await begin({ chat: chat(1), events: [said(1, "visitor", "one")] });
+    live.answer = () => undefined;
+    live.up();
+    live.answer = ({ method }) => {
+      if (method === "resume" && live.asked("resume").length < 3) throw new LostError();
+      return { chat: chat(3), events: [said(2, "team", "two"), said(3, "team", "three")] };
+    };
+    live.arrives({ type: "chat", chat: chat(3), events: [said(3, "team", "three")] });
+    await eventually(() => expect(texts(store)).toEqual(["one", "two", "three"]));
+    expect(live.asked("resume")).toHaveLength(3);
+  });
+
   it("asks for what followed after each connect, and then sends what was kept", async () => {
     const { store, live } = await begin({ chat: chat(1), events: [said(1, "visitor", "one")] });
     live.answer = () => {

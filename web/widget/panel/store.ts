@@ -55,6 +55,7 @@ export class PanelStore {
   takes = false;
   private typingTimer: ReturnType<typeof setTimeout> | undefined;
   private draftTimer: ReturnType<typeof setTimeout> | undefined;
+  private resumeTimer: ReturnType<typeof setTimeout> | undefined;
   private draft: string | undefined;
   private marked = { delivered: 0, seen: 0 };
 
@@ -318,12 +319,15 @@ export class PanelStore {
   }
 
   private async resume(): Promise<void> {
+    clearTimeout(this.resumeTimer);
     try {
       const asked = { chatId: this.state.chat?.id ?? "", after: this.state.log.last };
       const resumed = await this.live?.call<Resumed>("resume", asked);
       if (resumed) this.take(resumed);
-    } catch {
-      // The connection went again; the next one resumes.
+    } catch (error) {
+      // When the connection went again, the next one resumes; while it stands, nothing else does.
+      if (mayRetry(error) && this.state.connection === "live")
+        this.resumeTimer = setTimeout(() => void this.resume(), againAfter);
     }
   }
 

@@ -3,7 +3,7 @@ import { beforeEach, describe, expect, it, vi } from "vitest";
 import { eventually } from "../../../shared/eventually";
 import type { ChatView, EventView } from "../../../shared/types";
 import { Notices } from "../../notices/notices";
-import { chat, FakeServer, listed, open, place, said } from "../fake-desk";
+import { chat, FakeServer, fine, listed, open, place, said } from "../fake-desk";
 import type { DeskStore } from "./desk-store";
 
 vi.mock("../../../shared/live", async () => {
@@ -213,6 +213,36 @@ describe("the Desk", () => {
           ?.events.map((e) => e.text),
       ).toEqual(["one", "two", "three", "four"]),
     );
+  });
+
+  it("asks again for what is missing when that fails and the live connection stands", async () => {
+    const mine = chat("mine", { phase: "active", ownerId: "maren" });
+    server.desk.chats = [mine];
+    server.answers.set(
+      "/api/chats/mine?after=0",
+      fine({ chat: mine, place: place("visitor-mine"), events: [said(1, "one")] }),
+    );
+    let asked = 0;
+    server.answers.set("/api/chats/mine?after=1", () => {
+      asked++;
+      return asked === 1
+        ? { status: 503, body: { code: "unavailable", title: "Away", detail: "", retry: true } }
+        : fine({
+            chat: { ...mine, last: 3 },
+            place: place("visitor-mine"),
+            events: [said(2, "two"), said(3, "three")],
+          });
+    });
+    const { store, live } = await open(server);
+    const texts = () =>
+      store.stores.scripts
+        .getState()
+        .logs.get("mine")
+        ?.events.map((e) => e.text);
+    await eventually(() => expect(texts()).toEqual(["one"]));
+    live.arrives({ type: "chat", chat: { ...mine, last: 3 }, events: [said(3, "three")] });
+    await eventually(() => expect(texts()).toEqual(["one", "two", "three"]));
+    expect(asked).toBe(2);
   });
 
   it("misses no words that arrive while the script is on its way", async () => {

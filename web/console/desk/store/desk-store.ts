@@ -121,6 +121,7 @@ export class DeskStore {
       document.removeEventListener("visibilitychange", onFocus);
       clearInterval(timer);
       this.intake.close();
+      this.scripts.close();
       this.screen.close();
       this.notices.close();
     };

@@ -1,17 +1,20 @@
 import { api, ask } from "../../../shared/api";
 import type { Live } from "../../../shared/live";
 import { emptyLog, extend } from "../../../shared/log";
-import { LostError, ProblemError } from "../../../shared/problem";
+import { LostError, mayRetry } from "../../../shared/problem";
 import type { ChatView, EventView, Script, TeamMessage } from "../../../shared/types";
 import type { Chats } from "./chats";
 import { mayRead } from "./lists";
 import type { Screen } from "./screen";
 import { put, type Stores } from "./stores";
 
+const againAfter = 1500; // milliseconds
+
 /** What was said in the chats that I read, without gaps, and how far I have seen it. */
 export class Scripts {
   private readonly fetching = new Map<string, Promise<void>>();
   private readonly marked = new Map<string, number>();
+  private closed = false;
 
   constructor(
     private readonly stores: Stores,
@@ -19,6 +22,11 @@ export class Scripts {
     private readonly screen: Screen,
     private readonly live: () => Live<TeamMessage>,
   ) {}
+
+  /** Stops asking. */
+  close(): void {
+    this.closed = true;
+  }
 
   /** Reports whether a chat is being read. */
   has(id: string): boolean {
@@ -52,9 +60,15 @@ export class Scripts {
       const after = this.stores.scripts.getState().logs.get(id)?.last ?? 0;
       script = await ask(api.GET("/api/chats/{id}", { params: { path: { id }, query: { after } } }));
     } catch (error) {
-      if (error instanceof ProblemError && !error.problem.retry) this.screen.lanes.close(id);
-      return; // after a lost connection, the next one asks again
+      if (!mayRetry(error)) {
+        this.screen.lanes.close(id);
+        return;
+      }
+      // The live connection may stand all the while: nothing else would ask again.
+      await new Promise((done) => setTimeout(done, againAfter));
+      return this.closed ? undefined : this.load(id);
     }
+    if (this.closed) return;
     if (!mayRead(script.chat, this.chats.me, this.stores.chats.getState().watched)) {
       this.screen.lanes.close(id);
       return;
