@@ -74,3 +74,36 @@ func TestWithAllStorageRefusedTheVisitorIsToldToStay(t *testing.T) {
 	wren.Says("Good.")
 	maren.Find(".say.visitor :: Good.")
 }
+
+// Who reaches for the launcher may not press it: the panel gets ready, and asks
+// the server for nothing until they do, or until a chat that they began elsewhere is
+// theirs here too.
+func TestThePanelGetsReadyWhenSomebodyReachesForTheLauncher(t *testing.T) {
+	t.Parallel()
+	w := world.New(t)
+	w.AroundTheClock(t)
+	maren := w.Person(t).Desk(world.Email(3))
+	maren.BeAvailable()
+	visitor := w.Person(t)
+	first, second := visitor.Visit("/fares"), visitor.Visit("/timetable")
+	waiting := second.ReachForLauncher()
+	waiting.Find("header")
+	require.Equal(t, "true", second.JS(second.Frame()+".hidden"))
+	const asked = `String(performance.getEntriesByType("resource").some((r) => r.name.endsWith("/admit")))`
+	require.Equal(t, "false", waiting.JS(asked))
+	require.Equal(t, waiting, second.OpenChat(), "the panel that got ready is the one that opens")
+	waiting.Find("form.start")
+	require.Equal(t, "true", waiting.JS(asked))
+
+	third := visitor.Visit("/animals")
+	waiting = third.ReachForLauncher()
+	waiting.Find("header")
+	require.Equal(t, "false", waiting.JS(asked))
+	first.Asks("Wren", "", "Is there room for a minibus?")
+	waiting.Find(".said.own :: Is there room for a minibus?")
+	maren.Take("Wren")
+	maren.Says("Wren", "There is")
+	third.Until("the number of new words", func() bool {
+		return third.JS(`document.querySelector("stoop-chat").shadowRoot.querySelector("mark").textContent`) != ""
+	})
+}

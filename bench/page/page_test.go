@@ -7,8 +7,10 @@ import (
 	"fmt"
 	"net/http"
 	"net/http/httptest"
+	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/require"
@@ -65,19 +67,60 @@ func TestWhatThePagePays(t *testing.T) {
 	require.LessOrEqual(t, len(strings.Fields(requests)), 1, "before the chat is opened the page asks once, beside the live connection: %s", requests)
 	require.Equal(t, "0", visitor.JS("window.__shift"), "nothing on the page moves")
 
-	// From the press to the form in which the visitor can write.
-	visitor.JS(`(window.__pressed = 0, document.querySelector("stoop-chat").shadowRoot.querySelector("button").addEventListener("click", () => window.__pressed = performance.timeOrigin + performance.now(), { capture: true }), "")`)
-	panel := visitor.OpenChat()
+	require.Empty(t, visitor.JS(`document.querySelector("stoop-chat").shadowRoot.querySelector("iframe")?.src ?? ""`), "the panel is not there before somebody reaches for it")
+
+	t.Logf("tasks over 50 ms on the page, CPU %d× slower: %q; on a page without the chat: %q", slowdown, visitor.JS(`window.__long.join(", ")`), without)
+	require.NoError(t, visitor.Page.Close())
+	require.NoError(t, usual.Page.Close())
+	require.NoError(t, bare.Page.Close())
+
+	for _, press := range presses {
+		var took []float64
+		for range 9 {
+			took = append(took, fromPress(t, w, siteURL, press.reached))
+		}
+		slices.Sort(took)
+		t.Logf("on a CPU %d× slower: from the press to the form on screen, pressed %s: median %.0f ms, of %.0f to %.0f (aim: under 300)", slowdown, press.by, took[4], took[0], took[8])
+	}
+}
+
+// The ways in which the launcher is pressed, with how long before the press itself it is
+// reached for. A finger stays on a button for about 80 ms and a mouse rests on it for
+// about 200 before the press: common practice with no source.
+var presses = []struct {
+	by      string
+	reached time.Duration
+}{{"by a mouse that rests on it first", 200 * time.Millisecond}, {"by a finger", 80 * time.Millisecond}, {"by a script, with nothing before it", -1}}
+
+// fromPress measures how long it takes from a press on the launcher, on a page that has
+// long been there, to the form in which the visitor can write: in milliseconds.
+func fromPress(t *testing.T, w *world.World, siteURL string, reached time.Duration) float64 {
+	t.Helper()
+	visitor := w.Person(t).At("about:blank", watch)
+	defer func() { require.NoError(t, visitor.Page.Close()) }()
+	slow(t, visitor.Tab)
+	visitor.Open(siteURL + "/")
+	visitor.Until("who is in", func() bool { return strings.Contains(visitor.LauncherText(), "Maren") })
+	const button = `document.querySelector("stoop-chat").shadowRoot.querySelector("button")`
+	visitor.JS(`(window.__pressed = 0, ` + button + `.addEventListener("click", () => window.__pressed = performance.timeOrigin + performance.now(), { capture: true }), "")`)
+	if reached < 0 {
+		visitor.JS(button + `.click()`)
+	} else {
+		var x, y float64
+		_, err := fmt.Sscan(visitor.JS(`(() => { const r = `+button+`.getBoundingClientRect(); return r.x + r.width / 2 + " " + (r.y + r.height / 2) })()`), &x, &y)
+		require.NoError(t, err)
+		require.NoError(t, visitor.Page.Mouse.MoveTo(proto.NewPoint(x, y)))
+		<-time.After(reached)
+		require.NoError(t, visitor.Page.Mouse.Click(proto.InputMouseButtonLeft, 1))
+	}
+	panel := visitor.Panel()
 	panel.Find("form.start textarea")
 	panel.Until("the focus", func() bool { return panel.JS("document.activeElement.tagName") == "TEXTAREA" })
-	ready := panel.JS("window.__form")
-	pressed := visitor.JS("window.__pressed")
 	var from, to float64
-	_, err := fmt.Sscan(pressed+" "+ready, &from, &to)
+	_, err := fmt.Sscan(visitor.JS("window.__pressed")+" "+panel.JS("window.__form"), &from, &to)
 	require.NoError(t, err)
-	require.Equal(t, "0", visitor.JS("window.__shift"), "nor does anything when the chat opens")
-	t.Logf("on a CPU %d× slower: from the press to the form on screen %.0f ms (aim: under 300)", slowdown, to-from)
-	t.Logf("tasks over 50 ms on the page, CPU %d× slower: %q; on a page without the chat: %q", slowdown, visitor.JS(`window.__long.join(", ")`), without)
+	require.Equal(t, "0", visitor.JS("window.__shift"), "nothing on the page moves when the chat opens")
+	return to - from
 }
 
 func slow(t *testing.T, tab *world.Tab) {

@@ -3,6 +3,7 @@ package world
 import (
 	"encoding/json"
 
+	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/require"
 )
@@ -41,11 +42,24 @@ func (v *Visitor) LauncherText() string {
 // OpenChat presses the launcher and returns the panel.
 func (v *Visitor) OpenChat() *Tab {
 	v.T.Helper()
+	require.NoError(v.T, v.launcher().Click("left", 1))
+	return v.Panel()
+}
+
+// ReachForLauncher moves the mouse over the launcher and returns the panel that gets
+// ready meanwhile, out of sight.
+func (v *Visitor) ReachForLauncher() *Tab {
+	v.T.Helper()
+	require.NoError(v.T, v.launcher().Hover())
+	return v.Panel()
+}
+
+func (v *Visitor) launcher() *rod.Element {
+	v.T.Helper()
 	v.LauncherText()
 	button, err := v.Page.ElementByJS(rodEval(v.inShadow("button")))
 	require.NoError(v.T, err)
-	require.NoError(v.T, button.Click("left", 1))
-	return v.Panel()
+	return button
 }
 
 // Card returns what the card over the launcher says; nothing if none is to be seen.

@@ -235,7 +235,7 @@ function build(widget: Widget): void {
   const tell = (what: (more: Awaited<More>) => void) => void bring().then(what, () => {});
 
   button.onclick = () => tell((m) => m.open(true));
-  button.onpointerenter = () => void bring().catch(() => {}); // it will be wanted in a moment
+  button.onfocus = button.onpointerenter = () => tell(() => {}); // it will be wanted in a moment
   need = () => tell((m) => m.called());
 
   // What is learned of the team is the panel's to know as well.

@@ -24,6 +24,8 @@ export function start(host: Host): More {
 
   let frame: HTMLIFrameElement | undefined;
   let ready = false;
+  // The panel gets ready before it is opened, and asks the server for nothing until then.
+  let waits = false;
   let openedByHand = false;
   let accepted: Invitation | undefined;
 
@@ -43,6 +45,7 @@ export function start(host: Host): More {
   function open(open: boolean, byHand = true): void {
     load();
     if (!frame) return;
+    if (open) waits = false;
     openedByHand ||= byHand && open;
     frame.hidden = !open;
     button.hidden = open;
@@ -96,7 +99,7 @@ export function start(host: Host): More {
     if (data?.stoop !== 1) return;
     host.attends();
     if (data.kind === "hello") {
-      const kept = { stoop: 1, kind: "kept", items: items(), lasts: host.lasts() };
+      const kept = { stoop: 1, kind: "kept", items: items(), lasts: host.lasts(), waits };
       frame.contentWindow?.postMessage(kept, origin);
     } else if (data.kind === "keep") {
       const { name, value } = data;
@@ -134,6 +137,15 @@ export function start(host: Host): More {
   });
 
   scripts.catchUp();
+
+  // Who reaches for the launcher is about to press it.
+  const reached = () => {
+    waits ||= !frame;
+    load();
+  };
+  for (const kind of ["pointerenter", "focus"]) button.addEventListener(kind, reached);
+  if (button.matches(":hover,:focus")) reached();
+
   return {
     open,
     load,

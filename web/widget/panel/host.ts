@@ -25,6 +25,8 @@ export interface HostMessage {
   /** What was kept for the panel, and whether it outlasts the page. */
   items?: Record<string, string>;
   lasts?: boolean;
+  /** The panel is not wanted yet: until it is shown, nothing is asked of the server. */
+  waits?: boolean;
 }
 
 /** Whether a page holds the panel in a frame. */
