@@ -27,6 +27,11 @@ func TestAVisitorHelpsThemselvesAndAsks(t *testing.T) {
 	panel.Find(".front li :: Can I bring my bicycle?")
 	require.False(t, panel.Has(".front li button :: How long may my lorry be?"), "it is for freight's pages")
 	require.False(t, panel.Has("form.start"))
+	focused := func(selector string) {
+		t.Helper()
+		panel.Until("the focus on what comes next", func() bool { return panel.JS(`String(document.activeElement.matches("`+selector+`"))`) == "true" })
+	}
+	focused("[type=search]")
 	panel.Type(".front input[type=search]", "bycicle")
 	panel.Find(".front h2 :: Found")
 	panel.Click(".front li button :: Can I bring my bicycle?")
@@ -35,8 +40,10 @@ func TestAVisitorHelpsThemselvesAndAsks(t *testing.T) {
 	panel.Click(".helped button :: Ask somebody instead")
 	panel.Find("form.start")
 	require.Equal(t, "bycicle", panel.JS(`document.querySelector("form.start textarea").value`), "what was looked for is the beginning of the question")
+	focused("[name=text]")
 	panel.Click("form.start button :: Find an answer")
 	panel.Find(".front li")
+	focused("[type=search]")
 	panel.Click(".ask-team button :: Ask our team")
 	panel.Type("[name=name]", "Petra")
 	panel.Type("[name=text]", "bycicle: may it come?")

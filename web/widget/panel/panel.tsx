@@ -72,7 +72,7 @@ export function Panel({ store }: { store: PanelStore }) {
     // When what had the focus is gone, the next thing to do gets it.
     if (document.hasFocus() && document.activeElement === document.body) wantsFocus.current = true;
     takeFocus();
-  }, [takeFocus, widget, form, open]);
+  }, [takeFocus, widget, form, before, open]);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (event.key !== "Escape" || event.defaultPrevented) return;
