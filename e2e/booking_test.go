@@ -99,6 +99,6 @@ func TestABookingIsLookedUpInThePanel(t *testing.T) {
 	panel.Type(".start label:nth-of-type(2) input", "Castellane")
 	panel.Click("button :: Find it")
 	panel.Find(".start b :: Booking KF-20417")
-	panel.Click("button :: Back to the chat")
+	panel.Click("button :: Back")
 	panel.Find("textarea[name=text]")
 }

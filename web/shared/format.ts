@@ -104,9 +104,9 @@ export function firstName(name: string, fallback = t`Visitor`): string {
   return name.trim().split(/\s+/)[0] || fallback;
 }
 
-/** Returns up to two initials. */
+/** Returns up to two initials; brackets are no letters. */
 export function initials(name: string): string {
-  const words = name.trim().split(/\s+/).filter(Boolean);
+  const words = name.match(/[\p{L}\p{N}]\S*/gu) ?? [];
   const letters = [words[0], words.length > 1 ? words.at(-1) : undefined].map((w) => (w ? [...w][0] : ""));
   return letters.join("").toUpperCase() || "?";
 }

@@ -52,6 +52,7 @@ it("shows clocks, initials and who is in", () => {
   expect(clock(59_999)).toBe("0:59");
   expect(clock(3_600_000)).toBe("1:00:00");
   expect(initials("Maren Holt")).toBe("MH");
+  expect(initials("Runa (night shift)")).toBe("RS");
   expect(initials("Ærø")).toBe("Æ");
   expect(initials("")).toBe("?");
 });

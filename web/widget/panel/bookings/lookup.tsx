@@ -83,7 +83,7 @@ export default function Lookup({ store, look: show }: Props) {
         {say(msg({ id: "booking.find", message: `Find it` }))}
       </button>
       <button className="plain" type="button" onClick={() => show(false)}>
-        {say(msg({ id: "booking.back", message: `Back to the chat` }))}
+        {say(msg({ id: "booking.back", message: `Back` }))}
       </button>
     </form>
   );
