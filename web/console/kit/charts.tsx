@@ -1,3 +1,5 @@
+import "./charts.css";
+
 import { BarChart, BarPlot } from "@mui/x-charts/BarChart";
 import { ChartsContainer as ChartContainer } from "@mui/x-charts/ChartsContainer";
 import { ChartsGrid } from "@mui/x-charts/ChartsGrid";
@@ -36,6 +38,7 @@ const hatch = "url(#stoop-hatch)";
 export const colours = {
   data: "var(--slate-mark)",
   pale: "var(--heat-3)",
+  plain: "var(--ink-3)",
   strong: "var(--heat-6)",
   trouble: hatch,
   amber: "var(--amber-mark)",

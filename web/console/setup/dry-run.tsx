@@ -194,7 +194,7 @@ function Compared({ run }: { run: DryRun }) {
   const waits = (of: (h: ReplayColumns) => ReplayFigures | undefined) =>
     hours.map((h) => of(h)?.mean ?? null);
   const series: Series[] = [
-    { name: t`happened`, colour: colours.pale, values: waits((h) => h.happened) },
+    { name: t`happened`, colour: colours.plain, values: waits((h) => h.happened) },
     { name: t`in force, replayed`, colour: colours.data, values: waits((h) => h.inForce) },
     ...(drafted ? [{ name: t`draft, replayed`, colour: colours.amber, values: waits((h) => h.draft) }] : []),
   ];
@@ -204,10 +204,10 @@ function Compared({ run }: { run: DryRun }) {
         <Trans>All chats of the period: {count(run.chats)}</Trans>
       </h3>
       <p className="about">
-        <Trans>
-          How far the second column is from the first is the model’s own error. Believe a difference between
-          the second and the third only if it is larger.
-        </Trans>
+        <Trans>How far the second column is from the first is the model’s own error.</Trans>{" "}
+        {drafted ? (
+          <Trans>Believe a difference between the second and the third only if it is larger.</Trans>
+        ) : null}
       </p>
       <Columns columns={run.all} />
       <h3>

@@ -52,7 +52,7 @@ export function HistoryPart({
       />
       {history.data.length === 0 ? (
         <p className="nothing">
-          <Trans>Nothing was published yet.</Trans>
+          <Trans>Nothing has been published since this widget was made.</Trans>
         </p>
       ) : null}
       <ol className="history">
