@@ -41,6 +41,7 @@ types: build ## Write the interface's types anew from the server's OpenAPI docum
 bench: build ## Measure speed and weights, each beside its floor
 	@scripts/setup
 	go run ./bench
+	bin/stoop testdb -- go test -count=1 -v ./bench/page -times 9 | grep -v '^='
 
 screenshots: build ## Take the pictures in docs/screenshots anew
 	@scripts/setup
