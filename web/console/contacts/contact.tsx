@@ -140,13 +140,10 @@ function Fields({ kept, own, id }: { kept: ContactView; own: ContactPage["fields
           id === "new"
             ? await ask(api.POST("/api/contacts", { body: c }))
             : await ask(api.PUT("/api/contacts/{id}", { params: { path: { id } }, body: c }));
-        editing.saved(saved);
+        editing.saved(saved, `contact.${saved.id ?? "new"}`);
         await queries.invalidateQueries({ queryKey: ["contact", id] });
         void queries.invalidateQueries({ queryKey: ["contacts"] });
-        if (id === "new") {
-          editing.undo();
-          void navigate(`/contacts/${saved.id ?? ""}`);
-        }
+        if (id === "new") void navigate(`/contacts/${saved.id ?? ""}`);
       },
       t`Contact saved`,
     );

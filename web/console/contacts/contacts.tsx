@@ -3,7 +3,6 @@ import "./contacts.css";
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import { NavLink, useNavigate, useParams } from "react-router";
 
 import { api, ask } from "../../shared/api";
@@ -13,6 +12,7 @@ import { Icons } from "../icons";
 import { Button } from "../kit/button";
 import { Tick } from "../kit/choice";
 import { useAddress } from "../kit/address";
+import { useTypedWords } from "../kit/typed-words";
 import { usePageTitle } from "../kit/page-title";
 import { LoadTrouble } from "../kit/states";
 import { InputAdornment, TextField } from "../kit/text-field";
@@ -28,13 +28,7 @@ export default function ContactsPage() {
   const navigate = useNavigate();
   const [address, change] = useAddress();
   const words = address.get("words") ?? "";
-  const [typed, setTyped] = useState(words);
-  useEffect(() => {
-    const timer = setTimeout(() => {
-      if (typed.trim() !== words) change({ words: typed.trim() });
-    }, 200);
-    return () => clearTimeout(timer);
-  }, [typed, words, change]);
+  const [typed, setTyped] = useTypedWords(words, (text) => change({ words: text }), 200);
   const asked = {
     words,
     mine: address.get("mine") === "1",

@@ -16,7 +16,7 @@ export function Outcome({ chat }: { chat: ChatView }) {
   const outcomes = useTeam((s) => s.outcomes);
   const currency = useTeam((s) => s.currency);
   // Only what is being typed; else the chat's own, which may change elsewhere.
-  const [typed, setTyped] = useKept(`stoop.desk.sale.${chat.id}`);
+  const [typed, setTyped, letGo] = useKept(`stoop.desk.sale.${chat.id}`);
   const [wrong, setWrong] = useState("");
   const group = useId();
   const all = chat.outcome && !outcomes.includes(chat.outcome) ? [...outcomes, chat.outcome] : outcomes;
@@ -30,7 +30,7 @@ export function Outcome({ chat }: { chat: ChatView }) {
       return;
     }
     setWrong("");
-    const stored = () => setTyped(null);
+    const stored = () => letGo(typed);
     if (cents === chat.sale?.cents) {
       stored();
       return;
@@ -81,7 +81,7 @@ export function Outcome({ chat }: { chat: ChatView }) {
 export function Summary({ chat }: { chat: ChatView }) {
   const store = useDeskStore();
   // It may stand in the lane and in About at once: both show the same words.
-  const [typed, setTyped] = useKept(`stoop.desk.summary.${chat.id}`);
+  const [typed, setTyped, letGo] = useKept(`stoop.desk.summary.${chat.id}`);
   const stored = chat.summary ?? "";
   const save = () => {
     if (typed === null) return;
@@ -89,7 +89,7 @@ export function Summary({ chat }: { chat: ChatView }) {
       setTyped(null);
       return;
     }
-    store.acts.summarise(chat.id, typed.trim()).then(() => setTyped(null), sayTrouble);
+    store.acts.summarise(chat.id, typed.trim()).then(() => letGo(typed), sayTrouble);
   };
   return (
     <textarea

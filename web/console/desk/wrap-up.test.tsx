@@ -181,6 +181,31 @@ describe("tags and summary", () => {
     expect(field).toHaveProperty("value", "wheelchair");
   });
 
+  it("summary that is typed on while it is being stored is stored whole", async () => {
+    let answer: () => void = () => undefined;
+    const hold = () => new Promise<void>((done) => (answer = done));
+    server.hold.set("PUT /api/chats/wren/summary", hold());
+    server.answers.set("PUT /api/chats/wren/summary", (body) =>
+      fine(ended({ summary: (body as { text: string }).text })),
+    );
+    const { user, store } = await draw(server, foot);
+    const field = () => screen.getByRole("textbox", { name: "Summary" });
+    await user.type(field(), "Asked for the ramp");
+    await user.tab();
+    await user.type(field(), " at Sandry");
+    answer();
+    await waitFor(() =>
+      expect(store.stores.chats.getState().chats.get("wren")?.summary).toBe("Asked for the ramp"),
+    );
+    server.hold.clear();
+    expect(field()).toHaveProperty("value", "Asked for the ramp at Sandry");
+    await user.tab();
+    await waitFor(() => expect(localStorage.getItem("stoop.desk.summary.wren")).toBeNull());
+    expect(server.got("PUT /api/chats/wren/summary").at(-1)).toEqual({
+      text: "Asked for the ramp at Sandry",
+    });
+  });
+
   it("summary is stored when its field is left, and kept when that fails", async () => {
     server.answers.set("PUT /api/chats/wren/summary", refused("No"));
     const { user } = await draw(server, foot);

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 
 import { keep, keepJSON, kept, keptJSON, keptUnder, onKept } from "../../shared/storage";
 import { useTeam } from "../desk/provider";
@@ -15,8 +15,11 @@ export interface Editing<T> {
   undo: () => void;
   /** Goes on with what was typed, over what the colleague stored. */
   keepMine: () => void;
-  /** What was typed is stored now: the form shows that until it is read again. */
-  saved: (value: T) => void;
+  /**
+   * What this told is stored now: the form shows that until it is read again, with what
+   * was typed since. What was new is edited under a name of its own from now on.
+   */
+  saved: (value: T, as?: string) => void;
 }
 
 interface Kept<T> {
@@ -32,6 +35,13 @@ function versionOf(thing: object): { version?: unknown } {
   return "version" in thing ? { version: thing.version } : {};
 }
 
+/** Returns the parts of a thing that were changed since it was sent. */
+function changedSince<T extends object>(sent: T, now: T): Partial<T> {
+  const names = Object.keys(now) as (keyof T)[];
+  const changed = names.filter((name) => JSON.stringify(now[name]) !== JSON.stringify(sent[name]));
+  return Object.fromEntries(changed.map((name) => [name, now[name]])) as Partial<T>;
+}
+
 const prefix = (operatorId: string) => `stoop.edit.${operatorId}.`;
 
 /**
@@ -41,7 +51,8 @@ const prefix = (operatorId: string) => `stoop.edit.${operatorId}.`;
  * Whoever uses it gives its component the name as key.
  */
 export function useEditing<T extends object>(name: string, stored: T): Editing<T> {
-  const keptAs = prefix(useTeam((s) => s.me.id)) + name;
+  const mine = prefix(useTeam((s) => s.me.id));
+  const keptAs = mine + name;
   const [edit, setEdit] = useState<Kept<T> | undefined>(() => {
     const found = keptJSON<Kept<T> | undefined>(keptAs, undefined);
     // It may have been written when forms had fewer fields.
@@ -51,7 +62,9 @@ export function useEditing<T extends object>(name: string, stored: T): Editing<T
   const [last, setLast] = useState<{ value: T; over: T } | undefined>();
   const newest = last?.over === stored ? last.value : stored;
 
+  const latest = useRef(edit);
   useEffect(() => {
+    latest.current = edit;
     if (edit) keepJSON(keptAs, edit);
     else keep(keptAs, null);
   }, [edit, keptAs]);
@@ -69,9 +82,15 @@ export function useEditing<T extends object>(name: string, stored: T): Editing<T
   const keepMine = () => {
     if (edit) setEdit({ ...edit, base: newest, value: { ...edit.value, ...versionOf(newest) } });
   };
-  const saved = (value: T) => {
+  const saved = (value: T, as = name) => {
     setLast({ value, over: stored });
-    setEdit(undefined);
+    // What was typed while this was on its way is not stored yet.
+    const now = latest.current;
+    const typed = now ? changedSince(edit?.value ?? newest, now.value) : {};
+    const rest = { base: value, value: { ...value, ...typed }, at: now?.at ?? 0 };
+    const some = Object.keys(typed).length > 0;
+    if (some && as !== name) keepJSON(mine + as, rest);
+    setEdit(some && as === name ? rest : undefined);
   };
   return {
     value: edit?.value ?? newest,

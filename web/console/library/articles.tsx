@@ -193,7 +193,7 @@ function Editor({ kept, onDone }: { kept: ArticleView; onDone?: () => void }) {
         const { id, version, folder, title, body, audience, language } = a;
         const sent = { version, folder, title, body, audience, language, ...(id ? { id } : {}) };
         const saved = await ask(api.PUT("/api/articles", { body: sent }));
-        editing.saved(saved);
+        editing.saved(saved, `article.${saved.id ?? "new"}`);
         await queries.invalidateQueries({ queryKey: ["article", saved.id] });
         await queries.invalidateQueries({ queryKey: ["articles"] });
         onDone?.();

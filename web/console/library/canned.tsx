@@ -146,7 +146,7 @@ function Editor({ kept, onSaved }: { kept: CannedView; onSaved: (id: string) => 
     void saving.run(
       async () => {
         const saved = await saveCanned(c);
-        editing.saved(saved);
+        editing.saved(saved, `canned.${saved.id ?? "new"}`);
         await queries.invalidateQueries({ queryKey: ["canned"] });
         onSaved(saved.id ?? "");
       },

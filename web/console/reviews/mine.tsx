@@ -41,7 +41,7 @@ export function Mine() {
 function OneOfMine({ review: r }: { review: ReviewView }) {
   const queries = useQueryClient();
   // Whoever turns to a chat in the middle of it finds it again.
-  const [typed, setTyped] = useKept(`stoop.review-answer.${r.id}`);
+  const [typed, setTyped, letGo] = useKept(`stoop.review-answer.${r.id}`);
   const words = typed ?? "";
   const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState<string>();
@@ -50,7 +50,7 @@ function OneOfMine({ review: r }: { review: ReviewView }) {
     setTrouble(undefined);
     try {
       await ask(api.POST("/api/reviews/{id}/answer", { params: { path: { id: r.id } }, body: { words } }));
-      setTyped(null);
+      letGo(typed);
       await queries.invalidateQueries({ queryKey: ["reviews"] });
     } catch (error) {
       setTrouble(wordsFor(error));

@@ -29,8 +29,9 @@ export function BansPage() {
     void saving.run(
       async () => {
         await ask(api.POST("/api/bans", { body: { network: network.trim(), reason, hours: Number(hours) } }));
-        setNetwork("");
-        setReason("");
+        // What was typed meanwhile is the next one.
+        setNetwork((now) => (now === network ? "" : now));
+        setReason((now) => (now === reason ? "" : now));
         await again();
       },
       t`${network} banned`,

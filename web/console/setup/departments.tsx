@@ -126,7 +126,7 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
     void saving.run(
       async () => {
         const saved = await ask(api.PUT("/api/setup/departments", { body: d }));
-        editing.saved(saved);
+        editing.saved(saved, `department.${saved.id ?? "new"}`);
         await reload();
         onSaved(saved.id ?? "");
       },

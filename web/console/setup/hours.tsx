@@ -90,7 +90,7 @@ function HoursForm({ kept, onSaved }: FormProps) {
         const saved = await ask(
           api.PUT("/api/setup/hours", { body: { ...bare(h), weekly: sortWeek(h.weekly) } }),
         );
-        editing.saved(saved);
+        editing.saved(saved, `hours.${saved.id ?? "new"}`);
         setLeftOut([]);
         await queries.invalidateQueries({ queryKey: ["setup"] });
         onSaved(saved.id ?? "");

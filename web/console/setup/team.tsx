@@ -116,7 +116,7 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
       async () => {
         const body = { ...personOf(edit.value), ...(password ? { password } : {}) };
         const saved = await ask(api.PUT("/api/setup/people", { body }));
-        edit.saved({ ...saved, languagesTyped: saved.languages.join(", ") });
+        edit.saved({ ...saved, languagesTyped: saved.languages.join(", ") }, `person.${saved.id ?? "new"}`);
         if (!kept.id && !saved.joined)
           await ask(
             api.POST("/api/setup/people/{id}/invitation", { params: { path: { id: saved.id ?? "" } } }),

@@ -3,7 +3,7 @@ import "./transcripts.css";
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { keepPreviousData, useInfiniteQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useRef, useState, type KeyboardEvent } from "react";
+import { useCallback, useRef, type KeyboardEvent } from "react";
 import { NavLink, useNavigate, useParams } from "react-router";
 
 import { api, ask } from "../../shared/api";
@@ -16,6 +16,7 @@ import { useAddress } from "../kit/address";
 import { usePageTitle } from "../kit/page-title";
 import { LoadTrouble } from "../kit/states";
 import { InputAdornment, TextField } from "../kit/text-field";
+import { useTypedWords } from "../kit/typed-words";
 import { VirtualList } from "../kit/virtual-list";
 import { ReviewsLink } from "../reviews/link";
 import { count } from "../reports/figures";
@@ -35,22 +36,9 @@ export default function TranscriptsPage() {
   const [address, change] = useAddress();
   const words = address.get("words") ?? "";
   const oldest = address.get("oldest") === "1";
-  const [typed, setTyped] = useState(words);
-  const [wrote, setWrote] = useState(words);
+  const [typed, setTyped] = useTypedWords(words, (text) => change({ words: text, at: "" }), 250);
   const field = useRef<HTMLInputElement>(null);
   const choices = useChoices();
-  if (words !== wrote) {
-    // The address was changed by something else than typing, as by a search that is kept.
-    setWrote(words);
-    if (words !== typed.trim()) setTyped(words);
-  }
-
-  useEffect(() => {
-    const timer = setTimeout(() => {
-      if (typed.trim() !== words) change({ words: typed.trim(), at: "" });
-    }, 250);
-    return () => clearTimeout(timer);
-  }, [typed, words, change]);
 
   const asked = { ...askedOf(address), words, oldest };
   const found = useInfiniteQuery({

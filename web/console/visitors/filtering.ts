@@ -6,7 +6,7 @@ const lists = ["state", "country", "department", "source", "topic"] as const;
 /** Reads from the address whom to look at, and in which order. */
 export function lookOf(address: URLSearchParams): Omit<Look, "id" | "from" | "to"> {
   const group = address.get("group") ?? "page";
-  const folded = address.getAll("folded").flatMap((f) => JSON.parse(f) as string[]);
+  const folded = foldedIn(address);
   const [states, countries, departments, sources, topics] = lists.map((name) => listIn(address, name));
   return {
     search: address.get("words") ?? "",
@@ -28,4 +28,14 @@ export function lookOf(address: URLSearchParams): Omit<Look, "id" | "from" | "to
 /** Reads a list from the address. */
 export function listIn(address: URLSearchParams, name: string): string[] {
   return (address.get(name) ?? "").split("|").filter(Boolean);
+}
+
+// An address may have been cut off where it was copied.
+function foldedIn(address: URLSearchParams): string[] {
+  try {
+    const folded: unknown = JSON.parse(address.get("folded") ?? "[]");
+    return Array.isArray(folded) ? folded.filter((key) => typeof key === "string") : [];
+  } catch {
+    return [];
+  }
 }

@@ -1,12 +1,13 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { memo, useEffect, useState, type ReactNode } from "react";
+import { memo, useState, type ReactNode } from "react";
 
 import { useDeskStore, usePreferences, useTeam } from "../desk/provider";
 import { Icons } from "../icons";
 import { Button, IconButton } from "../kit/button";
 import { Divider, Menu, MenuItem } from "../kit/menu";
 import { InputAdornment, TextField } from "../kit/text-field";
+import { useTypedWords } from "../kit/typed-words";
 import { listIn } from "./filtering";
 import { useSeen } from "../guests/looking";
 import { countryName, siteStateWords, sourceKind } from "../guests/words";
@@ -121,13 +122,7 @@ export const Filters = memo(function Filters({ look, address, change }: Props) {
 });
 
 function Search({ words, change }: { words: string; change: (words: string) => void }) {
-  const [typed, setTyped] = useState(words);
-  useEffect(() => {
-    const timer = setTimeout(() => {
-      if (typed.trim() !== words) change(typed.trim());
-    }, 200);
-    return () => clearTimeout(timer);
-  }, [typed, words, change]);
+  const [typed, setTyped] = useTypedWords(words, change, 200);
   return (
     <TextField
       size="small"

@@ -6,7 +6,6 @@ import { useState } from "react";
 import { api, ask } from "../../shared/api";
 import { characters } from "../../shared/format";
 import { wordsFor } from "../../shared/problem";
-import { keep } from "../../shared/storage";
 import type { GuestView } from "../../shared/types";
 import { useMe } from "../desk/provider";
 import { useKept } from "../forms/kept";
@@ -23,8 +22,7 @@ const longest = 300;
 /** Invites a visitor who has not written, in my own name; what is typed is kept until it was sent. */
 export function Invite({ guest }: { guest: GuestView }) {
   const me = useMe();
-  const keptAs = `stoop.invite.${guest.id}`;
-  const [typed, setTyped] = useKept(keptAs);
+  const [typed, setTyped, letGo] = useKept(`stoop.invite.${guest.id}`);
   const [opens, setOpens] = useState(false);
   const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState("");
@@ -63,8 +61,7 @@ export function Invite({ guest }: { guest: GuestView }) {
     ask(api.POST("/api/visitors/{id}/invitation", { ...path, body: { text: text.trim(), opens } }))
       .then(
         () => {
-          setTyped(null);
-          keep(keptAs, null);
+          letGo(typed);
           say(t`Invitation sent`, "success");
         },
         (error: unknown) => setTrouble(wordsFor(error)),

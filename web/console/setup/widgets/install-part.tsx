@@ -1,7 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 
 import { api, ask } from "../../../shared/api";
 import { dayAndTime } from "../../../shared/format";
@@ -120,7 +120,8 @@ function MailIt({ keyOf }: { keyOf: string }) {
           ask(api.POST("/api/setup/widgets/{key}/mail", { params: { path: { key: keyOf } }, body: { to } })),
         t`On its way to ${to}`,
       )
-      .then((sent) => sent && setTo(""));
+      // What was typed meanwhile is another address.
+      .then((sent) => sent && setTo((now) => (now === to ? "" : now)));
   return (
     <form
       className="row ask"
@@ -177,23 +178,24 @@ function Check({ kept }: { kept: WidgetSettings }) {
   const [busy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState("");
   const [found, setFound] = useState<{ address: string; findings: Finding[] } | undefined>();
-  const check = async () => {
-    setBusy(true);
+  // What is found at an address that was turned away from is not said of another.
+  const newest = useRef(0);
+  const begin = () => {
     setTrouble("");
     setFound(undefined);
+    return ++newest.current;
+  };
+  const check = async () => {
+    const mine = begin();
+    setBusy(true);
+    const path = { path: { key: kept.key } };
     try {
-      setFound(
-        await ask(
-          api.POST("/api/setup/widgets/{key}/check", {
-            params: { path: { key: kept.key } },
-            body: { address },
-          }),
-        ),
-      );
+      const got = await ask(api.POST("/api/setup/widgets/{key}/check", { params: path, body: { address } }));
+      if (mine === newest.current) setFound(got);
     } catch (error) {
-      setTrouble(wordsFor(error));
+      if (mine === newest.current) setTrouble(wordsFor(error));
     } finally {
-      setBusy(false);
+      if (mine === newest.current) setBusy(false);
     }
   };
   return (
@@ -210,7 +212,8 @@ function Check({ kept }: { kept: WidgetSettings }) {
           value={address}
           change={(v) => {
             setAddress(v);
-            setFound(undefined);
+            begin();
+            setBusy(false);
           }}
           placeholder="https://www.example.com/fares"
           most={2000}

@@ -229,6 +229,52 @@ describe("a widget", () => {
     await screen.findByText("This is accepted.");
   });
 
+  it("says of no address what was found at another, and keeps an address typed while a mail went", async () => {
+    server.answers.set(
+      "/api/setup/widgets/ferries/installation",
+      fine({
+        snippet: "<script>",
+        link: "https://stoop.example.com",
+        window: "<a>",
+        policy: [],
+        mails: true,
+      }),
+    );
+    let answer: () => void = () => undefined;
+    let mailed: () => void = () => undefined;
+    server.hold.set("POST /api/setup/widgets/ferries/check", new Promise((done) => (answer = done)));
+    server.hold.set("POST /api/setup/widgets/ferries/mail", new Promise((done) => (mailed = done)));
+    const at = "https://www.example.com/";
+    server.answers.set(
+      "POST /api/setup/widgets/ferries/check",
+      fine({ address: at, findings: [{ code: "twice" }] }),
+    );
+    server.answers.set("POST /api/setup/widgets/ferries/mail", fine({}));
+    const { user } = await draw(server, <WidgetsPage />);
+    await user.click(await screen.findByRole("button", { name: "On the site" }));
+    await user.click(await screen.findByRole("button", { name: "Check" }));
+    await screen.findByRole("button", { name: "Looking" });
+    await user.type(screen.getByLabelText("Look at a page"), "/freight");
+    answer();
+    const to = () => screen.getByLabelText("Or mail it to whoever keeps the site");
+    await user.type(to(), "web@example.org");
+    await user.click(button("Mail it"));
+    await user.clear(to());
+    await user.type(to(), "shop@example.org");
+    mailed();
+    await screen.findByText("On its way to web@example.org");
+    expect(to()).toHaveProperty("value", "shop@example.org");
+    expect(screen.queryByText("The line is there more than once")).toBeNull();
+    expect(button("Check")).toHaveProperty("disabled", false);
+    server.hold.clear();
+    await user.click(button("Check"));
+    await screen.findByText("The line is there more than once");
+    expect(sent("/check")).toEqual([
+      { address: "https://www.example.com" },
+      { address: "https://www.example.com/freight" },
+    ]);
+  });
+
   it("says in plain words what is wrong with a page, and notices the first visit by itself", async () => {
     server.answers.set(
       "/api/setup/widgets/ferries/installation",

@@ -15,7 +15,9 @@ export class PreviewStore extends PanelStore {
       const look = event.data?.stoopPreview;
       if (event.origin !== location.origin || !look || look === "ready") return;
       const mine = ++this.newest;
-      void speaksAs(look.widget).then(() => {
+      // Where its words do not come, the usual ones of another language do.
+      const spoke = speaksAs(look.widget).catch(() => undefined);
+      void spoke.then(() => {
         if (mine !== this.newest) return; // another one came while the words were on their way
         this.answers = answersIn(look);
         const spoken = this.state.widget?.language === language();
