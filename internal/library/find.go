@@ -9,6 +9,7 @@ import (
 	"gorm.io/gorm"
 
 	"stoop/core/chat"
+	"stoop/core/widget"
 	"stoop/internal/store"
 )
 
@@ -26,6 +27,14 @@ type Search struct {
 	Language string // of the articles; empty for all
 	Public   bool   // only what visitors may read
 	Limit    int
+}
+
+// languages are those of the articles that are meant.
+func (in Search) languages() []string {
+	if in.Language == "" {
+		return widget.Shipped
+	}
+	return []string{in.Language}
 }
 
 // Found are the articles that a search found, the best first.
@@ -100,10 +109,11 @@ func (s Tables) terms(ctx context.Context, in Search) ([]term, error) {
 	err = s.DB.WithContext(ctx).Raw(`select t.quoted,
 			numnode(to_tsquery(language_rules(@language), t.quoted)) = 0 as stop,
 			length(t.word) between 4 and 40
-				and not exists (select 1 from article_lexicon k where (k.language = @language or @language = '') and k.word ^@ t.word) as strange, t.word
+				and not exists (select 1 from article_lexicon k where k.language in @languages
+					and k.word >= t.word and k.word < t.word || chr(1114111)) as strange, t.word -- begins so, as its index finds it
 		from (select e ->> 'word' as word, e ->> 'quoted' as quoted, n from jsonb_array_elements(cast(@words as jsonb)) with ordinality as list(e, n)) t
 		order by t.n`,
-		map[string]any{"language": in.Language, "words": string(list)}).Scan(&terms).Error
+		map[string]any{"language": in.Language, "languages": in.languages(), "words": string(list)}).Scan(&terms).Error
 	if err != nil {
 		return nil, err
 	}
@@ -116,12 +126,12 @@ func (s Tables) terms(ctx context.Context, in Search) ([]term, error) {
 	if len(telling) == 0 {
 		telling = terms
 	}
-	return telling, s.likely(ctx, in.Language, telling)
+	return telling, s.likely(ctx, in.languages(), telling)
 }
 
 // likely says of strange words what they may mean: of the words that look most like
 // them, those with the fewest slips (Levenshtein's distance, as PostgreSQL computes it).
-func (s Tables) likely(ctx context.Context, language string, terms []term) error {
+func (s Tables) likely(ctx context.Context, languages []string, terms []term) error {
 	if !slices.ContainsFunc(terms, func(t term) bool { return t.Strange }) {
 		return nil
 	}
@@ -139,9 +149,9 @@ func (s Tables) likely(ctx context.Context, language string, terms []term) error
 			err := tx.Raw(`select coalesce(string_agg(format('%L', word), ' | '), '') from (
 					select word, rank() over (order by slips) as place from (
 						select word, levenshtein_less_equal(word, @word, 2) as slips from article_lexicon
-						where (language = @language or @language = '') and word % @word) alike
+						where language in @languages and word % @word) alike
 					where slips <= least(2, length(@word) - 3) limit @most) near
-				where place = 1`, map[string]any{"word": terms[i].Word, "language": language, "most": alikeMost}).Scan(&terms[i].Near).Error
+				where place = 1`, map[string]any{"word": terms[i].Word, "languages": languages, "most": alikeMost}).Scan(&terms[i].Near).Error
 			if err != nil {
 				return err
 			}
