@@ -28,7 +28,7 @@ import (
 
 // Patience is how long a test waits for something that must come. It is
 // generous, since a slow machine is no defect.
-const Patience = 20 * time.Second
+const Patience = time.Minute
 
 // World is a running Stoop with its demo site.
 type World struct {
