@@ -113,6 +113,18 @@ describe("what is being edited", () => {
     expect(standing()).toContain("changed, , 1");
   });
 
+  it("that was stored after one turned to something else is not edited any more", async () => {
+    let answer: () => void = () => undefined;
+    store = (thing) => new Promise((done) => (answer = () => done({ ...thing, version: thing.version + 1 })));
+    const { user } = await draw(new FakeServer(), <Form />);
+    await user.type(field("name"), " desk");
+    await user.click(button("Save"));
+    leave();
+    await act(async () => answer());
+    await draw(new FakeServer(), <Form from={{ version: 2, name: "Bookings desk", words: "Hello" }} />);
+    expect(standing()).toContain("as stored, , ");
+  });
+
   it("is nothing once it is as it was, or was undone", async () => {
     const { user } = await draw(new FakeServer(), <Form />);
     await user.type(field("name"), "s");

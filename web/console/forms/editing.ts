@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
+import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
 
 import { keep, keepJSON, kept, keptJSON, keptUnder, onKept } from "../../shared/storage";
 import { useTeam } from "../desk/provider";
@@ -62,9 +62,7 @@ export function useEditing<T extends object>(name: string, stored: T): Editing<T
   const [last, setLast] = useState<{ value: T; over: T } | undefined>();
   const newest = last?.over === stored ? last.value : stored;
 
-  const latest = useRef(edit);
   useEffect(() => {
-    latest.current = edit;
     if (edit) keepJSON(keptAs, edit);
     else keep(keptAs, null);
   }, [edit, keptAs]);
@@ -84,12 +82,14 @@ export function useEditing<T extends object>(name: string, stored: T): Editing<T
   };
   const saved = (value: T, as = name) => {
     setLast({ value, over: stored });
-    // What was typed while this was on its way is not stored yet.
-    const now = latest.current;
+    // What was typed while this was on its way is not stored yet. It is read where it is
+    // kept: who has turned to something else meanwhile has no form any more.
+    const now = keptJSON<Kept<T> | undefined>(keptAs, undefined);
     const typed = now ? changedSince(edit?.value ?? newest, now.value) : {};
     const rest = { base: value, value: { ...value, ...typed }, at: now?.at ?? 0 };
     const some = Object.keys(typed).length > 0;
-    if (some && as !== name) keepJSON(mine + as, rest);
+    if (!some || as !== name) keep(keptAs, null);
+    if (some) keepJSON(mine + as, rest);
     setEdit(some && as === name ? rest : undefined);
   };
   return {

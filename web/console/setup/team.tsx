@@ -121,7 +121,7 @@ function PersonForm({ kept, departments, onSaved }: FormProps) {
           await ask(
             api.POST("/api/setup/people/{id}/invitation", { params: { path: { id: saved.id ?? "" } } }),
           );
-        setPassword("");
+        setPassword((now) => (now === password ? "" : now));
         await queries.invalidateQueries({ queryKey: ["setup"] });
         onSaved(saved.id ?? "");
       },

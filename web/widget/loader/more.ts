@@ -117,6 +117,7 @@ export function start(host: Host): More {
       ready = true;
       tell({ kind: "page", page: host.page() });
       if (accepted) tell({ kind: "invited", invitation: accepted });
+      if (remember("chat")) tell({ kind: "chat" }); // begun elsewhere while this got ready
       tell({ kind: "shown", shown: !frame.hidden, byHand: openedByHand, takes: scripts.hears("card") });
     } else if (data.kind === "hide") {
       open(false);

@@ -1,7 +1,7 @@
 import { render, screen } from "@testing-library/react";
 import { expect, it, vi } from "vitest";
 
-import type { WidgetView } from "../../shared/types";
+import { fakeWidget } from "./fake-widget";
 import { Panel } from "./panel";
 import { PanelStore } from "./store";
 
@@ -13,18 +13,7 @@ vi.mock("./help/before", () => {
 it("asks the team where nothing to find answers with comes", async () => {
   localStorage.clear();
   const store = new PanelStore("ferries");
-  const widget = {
-    key: "ferries",
-    title: "Ask the ferry desk",
-    greeting: "Good morning",
-    language: "en",
-    words: {},
-    form: [],
-    help: true,
-    looks: { links: [] },
-    now: { type: "state", state: "open", in: ["Maren"] },
-  };
-  store.state = { ...store.state, widget: widget as unknown as WidgetView };
+  store.state = { ...store.state, widget: fakeWidget() };
   render(<Panel store={store} />);
   const question = await screen.findByRole("textbox", { name: "Your question" });
   expect(question.closest("form")).not.toBeNull();

@@ -2,8 +2,8 @@ import { act, cleanup, fireEvent, render, screen, waitFor } from "@testing-libra
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import { keepJSON } from "../../shared/storage";
-import type { WidgetView } from "../../shared/types";
 import { startKey } from "./drafts";
+import { fakeWidget } from "./fake-widget";
 import { Panel } from "./panel";
 import { PanelStore } from "./store";
 
@@ -15,21 +15,7 @@ vi.mock("../../shared/live", async () => {
 // Tests read what stands in the source.
 vi.mock("./parts-words", () => ({ withWords: (part: unknown) => part }));
 
-const widget = {
-  key: "ferries",
-  title: "Ask the ferry desk",
-  greeting: "Good morning",
-  closedGreeting: "",
-  language: "en",
-  words: {},
-  form: [],
-  help: true,
-  colour: "#9c3f27",
-  onColour: "#ffffff",
-  style: {},
-  looks: { faces: true, links: [] },
-  now: { type: "state", state: "open", in: ["Maren"] },
-} as unknown as WidgetView;
+const widget = fakeWidget();
 
 function panel(): PanelStore {
   const store = new PanelStore("ferries");

@@ -110,6 +110,7 @@ export class DeskStore {
 
   /** Connects; returns how to stop. */
   start(): () => void {
+    this.scripts.begin();
     this.live.connect();
     const onFocus = () => this.screen.lookAgain();
     addEventListener("focus", onFocus);

@@ -23,6 +23,11 @@ export class Scripts {
     private readonly live: () => Live<TeamMessage>,
   ) {}
 
+  /** Begins to ask, again after it was stopped. */
+  begin(): void {
+    this.closed = false;
+  }
+
   /** Stops asking. */
   close(): void {
     this.closed = true;

@@ -3,22 +3,14 @@ import { useSyncExternalStore } from "react";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 
 import { LostError } from "../../../shared/problem";
-import type { ArticleTitle, HelpView, WidgetView } from "../../../shared/types";
+import type { ArticleTitle, HelpView } from "../../../shared/types";
 import { startKey, type StartDraft } from "../drafts";
+import { fakeWidget } from "../fake-widget";
 import { PanelStore } from "../store";
 import type { Answers } from "./answers";
 import Front from "./front";
 
-const widget = {
-  key: "ferries",
-  title: "Ask the ferry desk",
-  greeting: "Good morning",
-  closedGreeting: "",
-  language: "en",
-  words: {},
-  form: [],
-  now: { type: "state", state: "open", in: ["Maren"] },
-} as unknown as WidgetView;
+const widget = fakeWidget();
 
 const faqs: ArticleTitle[] = [{ id: "a1", title: "Can I bring my bicycle?" }];
 

@@ -1,6 +1,7 @@
 import { act, cleanup, render, screen, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
+import { fakeWidget } from "../fake-widget";
 import { Panel } from "../panel";
 import * as speaking from "../speaks";
 import type { WidgetView } from "../../../shared/types";
@@ -20,21 +21,7 @@ const sample = {
   invitation: "May I help?",
   article: "It travels free.",
 };
-const widget = {
-  key: "preview",
-  title: "Ask the ferry desk",
-  greeting: "Good morning",
-  closedGreeting: "We answer tomorrow",
-  language: "en",
-  words: {},
-  form: [],
-  help: true,
-  colour: "#9c3f27",
-  onColour: "#ffffff",
-  style: {},
-  looks: { faces: true, links: [] },
-  now: { type: "state", state: "open", in: ["Maren"] },
-} as unknown as WidgetView;
+const widget = fakeWidget({ key: "preview", closedGreeting: "We answer tomorrow" });
 const look = (scene: Scene, change: Partial<WidgetView> = {}): Look => ({
   widget: { ...widget, ...change },
   scene,
