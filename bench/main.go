@@ -106,6 +106,7 @@ func run(ctx context.Context) error {
 		"kill":       func() ([]row, error) { return afterKills(ctx, url, data) },
 		"keys":       func() ([]row, error) { return everyKey(), nil },
 		"articles":   func() ([]row, error) { return searchedArticles(ctx, cluster, quiet) },
+		"helper":     func() ([]row, error) { return answeredQuestions(ctx, cluster) },
 		"desk":       func() ([]row, error) { return busyDesk(ctx, url, data, quiet) },
 		"idle":       func() ([]row, error) { return idleCrowd(ctx, url, data) },
 		"visitors":   func() ([]row, error) { return watchedSite(ctx, url, data) },
@@ -114,7 +115,7 @@ func run(ctx context.Context) error {
 		"past":       func() ([]row, error) { return lookedBack(ctx, cluster, quiet) },
 		"weights":    weighed,
 	}
-	wanted := []string{"throughput", "latency", "offers", "arrival", "busy", "kill", "keys", "articles", "desk", "idle", "visitors", "watching", "reports", "past", "weights"}
+	wanted := []string{"throughput", "latency", "offers", "arrival", "busy", "kill", "keys", "articles", "helper", "desk", "idle", "visitors", "watching", "reports", "past", "weights"}
 	switch {
 	case len(os.Args) > 1 && os.Args[1] == "messages":
 		wanted = []string{"throughput", "latency", "offers", "arrival"}

@@ -67,7 +67,7 @@ func TestAVisitorHelpsThemselvesAndAsks(t *testing.T) {
 
 	ansel := w.Person(t).Desk(world.Email(4))
 	ansel.Open(w.OperatorNet.URL + "/setup/widgets")
-	ansel.Click(".parts button :: FAQs")
+	ansel.Click(".parts button :: Before a person")
 	ansel.Find(".form-fields li :: Can I bring my bicycle?")
 	ansel.Find(".form-fields li :: read by 1")
 	ansel.Click(`.form-fields button[aria-label="Move Can I bring my bicycle? up"]`)

@@ -121,7 +121,7 @@ var owners = map[string]string{
 	"settings": "setup/settings store", "river_job": "store",
 	"visitors": "people/register", "contacts": "people/register", "contact_notes": "people", "bans": "people",
 	"visits": "site/visits", "invitations": "site", "files": "files",
-	"canned_responses": "library", "canned_uses": "library", "articles": "library",
+	"canned_responses": "library", "canned_uses": "library", "articles": "library", "article_passages": "library", "flow_versions": "setup/settings",
 	"fact_chats": "facts reports transcripts", "fact_operators": "facts reports", "fact_quarters": "facts", "fact_busy": "facts reports", "fact_hours": "facts", "progress": "facts",
 	"shifts": "staffing", "alerts": "alerts", "deletions": "retention", "reviews": "reviews", "review_draws": "reviews", "report_mails": "reports", "saved_searches": "transcripts", "exports": "transcripts",
 	"talk_rooms": "teamtalk", "talk_members": "teamtalk", "talk_messages": "teamtalk",

@@ -26,6 +26,7 @@ const laterFiles = [
   ].map((f) => `<rootDir>/console/${f}/**`),
   "<rootDir>/console/guests/basket.tsx",
   "<rootDir>/console/guests/path.tsx",
+  "<rootDir>/console/guests/words.ts",
   "<rootDir>/console/kit/charts.tsx",
   "<rootDir>/console/kit/date-field.tsx",
   "<rootDir>/console/kit/import-file.tsx",
@@ -48,6 +49,7 @@ const laterFiles = [
   ].map((f) => `<rootDir>/console/desk/${f}.tsx`),
   ...[
     "watcher-foot",
+    "with-helper",
     "company",
     "lane-window",
     "message-menu",

@@ -143,6 +143,9 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 	if err := demo.SeedFAQs(ctx, s.Store, time.Now()); err != nil {
 		return err
 	}
+	if err := demo.SeedHelper(ctx, s.Store, time.Now()); err != nil {
+		return err
+	}
 	var colleagues []crowd.Colleague
 	if size > 0 {
 		if err := demo.SeedSimulated(ctx, s.Store, time.Now()); err != nil {
@@ -159,6 +162,11 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 	var simulated sync.WaitGroup
 	simulated.Go(func() { loadPast(crowdCtx, s.Store, demo.SiteURL(listener.Addr()), log) })
 	simulated.Go(func() { visitors.Run(crowdCtx) })
+	if size > 0 {
+		asking := &crowd.Crowd{Base: s.URL, Key: demo.HelperKey, Site: demo.SiteURL(listener.Addr()), Log: log}
+		askers := crowd.Askers{Crowd: asking, Page: "/quick-answers", Title: "Quick answers", Questions: demo.QuestionWords(), Size: min(3, size)}
+		simulated.Go(func() { askers.Run(crowdCtx) })
+	}
 	simulated.Go(func() { crowd.WorkTogether(crowdCtx, colleagues...) })
 	err = s.Wait(ctx)
 	leave()

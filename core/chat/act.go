@@ -80,10 +80,12 @@ func (s State) ending() Ending {
 	switch {
 	case s.Message:
 		return LeftMessage
-	case s.RepliedAt.IsZero():
-		return Missed
+	case !s.RepliedAt.IsZero():
+		return Answered
+	case s.Helping() && s.Helper.Answered:
+		return Helped
 	}
-	return Answered
+	return Missed
 }
 
 // WrapUp is what a department wants after a chat that somebody held. The owner's load

@@ -46,7 +46,7 @@ type AutomaticSaid struct {
 // Automatic says the first of some planned words that are due at a time, at most one,
 // each once for its occasion: a new wait and a new silence are new ones.
 func (s State) Automatic(planned []Planned, now time.Time) []Event {
-	if s.Phase != Waiting && s.Phase != Active || s.RemindedAt != nil {
+	if s.Phase != Waiting && s.Phase != Active || s.RemindedAt != nil || s.Helping() {
 		return nil
 	}
 	for _, p := range planned {

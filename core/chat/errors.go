@@ -28,6 +28,8 @@ var (
 	ErrNobodyElse = errors.New("choose one other person or department")
 	// ErrIsMessage: the act is for live chats; this one is a message.
 	ErrIsMessage = errors.New("this is a message, not a live chat")
+	// ErrWithHelper: nobody waits for a person; the helper answers.
+	ErrWithHelper = errors.New("the helper is answering this chat")
 	// ErrTooLate: words can be corrected or withdrawn within CorrectWithin only.
 	ErrTooLate = errors.New("it is too late to change this message")
 	// ErrNotThat: the event named is not one with which this can be done.

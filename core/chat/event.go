@@ -62,6 +62,11 @@ const (
 	Automatic Kind = "automatic" // words that a rule says, or an operator's welcome
 	Reminded  Kind = "reminded"  // a silent visitor was told that the chat is about to end
 
+	HelperBegan Kind = "helper-began" // the helper answers; by the owner: they give the chat back to it
+	HelperSaid  Kind = "helper-said"  // its words
+	HelperMoved Kind = "helper-moved" // where its flow stands, and what it learned
+	HelperLeft  Kind = "helper-left"  // it is silent from now on, and the chat waits for a person
+
 	Rated        Kind = "rated"         // the visitor said how it was; the last one holds
 	FeedbackRead Kind = "feedback-read" // a lead has read the low rating of event UpTo
 )
@@ -103,10 +108,11 @@ var House = Party{Side: HouseSide, ID: "00000000-0000-0000-0000-000000000000"}
 type Ending string
 
 // The endings of a chat. Missed: the visitor gave up before anybody took it. A
-// message was left while the team was closed.
+// message was left while the team was closed. Helped: nobody of the team had to answer.
 const (
 	Answered    Ending = "answered"
 	Missed      Ending = "missed"
+	Helped      Ending = "helped" // the helper alone answered
 	LeftMessage Ending = "message"
 )
 
@@ -149,6 +155,8 @@ type Detail struct {
 	Rule   string   `json:"rule,omitempty"`   // Routed: id of the rule that sent it; Automatic: that said it
 	On     Occasion `json:"on,omitempty"`     // Automatic: why it was said
 	Target int      `json:"target,omitempty"` // Routed: the department's answer target then, in seconds
+
+	Helper *HelperDetail `json:"helper,omitempty"` // the kinds of the helper
 }
 
 // File is what a chat's log keeps of a shared file; its content is elsewhere.

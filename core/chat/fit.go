@@ -83,8 +83,10 @@ func (s State) fits(e Event, d Detail) bool {
 		return owner && active && s.Call != nil
 	case Watched, Unwatched:
 		return team && slices.Contains(s.Watchers, e.By.ID) == (e.Kind == Unwatched)
+	case HelperBegan, HelperSaid, HelperMoved, HelperLeft:
+		return s.helperFits(e, d)
 	case Tagged, Untagged:
-		return team && slices.Contains(s.Tags, d.Tag) == (e.Kind == Untagged)
+		return (team || house && e.Kind == Tagged) && slices.Contains(s.Tags, d.Tag) == (e.Kind == Untagged)
 	case Whispered:
 		return team && active
 	case Noted, Summarised, Concluded, Named:

@@ -16,7 +16,7 @@ func (s State) Route(d routing.Decision, live bool, now time.Time) (Event, error
 		return Event{}, err
 	}
 	return s.next(Event{Kind: Routed, By: House, Detail: &Detail{
-		Department: d.Department, Operator: d.Prefer, Priority: d.Priority, Reasons: d.Reasons, Live: live,
+		Department: d.Department, Operator: d.Prefer, Priority: d.Priority, Reasons: d.Reasons, Live: live && s.Message,
 		Rule: d.Rule, Target: d.Target,
 	}}, now), nil
 }
@@ -177,13 +177,16 @@ func (s State) WrapUp(by Party, now time.Time) ([]Event, error) {
 // seeks reports whether the chat looks for somebody: it waits in a queue, or it
 // is being handed on to a department.
 func (s State) seeks() bool {
-	return s.Phase == Waiting && !s.Message || s.Phase == Active && s.HandingOn != nil && s.HandingOn.Department != ""
+	return s.Phase == Waiting && !s.Message && !s.withHelper() || s.Phase == Active && s.HandingOn != nil && s.HandingOn.Department != ""
 }
 
 // whyNotSeeking is the reason for which a chat cannot be given to somebody.
 func (s State) whyNotSeeking() error {
 	if err := s.mustWait(); err != nil {
 		return err
+	}
+	if s.withHelper() {
+		return ErrWithHelper
 	}
 	return ErrIsMessage
 }

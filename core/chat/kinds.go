@@ -57,6 +57,10 @@ var kinds = []struct {
 	{Unwatched, LeadsHear, false},
 	{Automatic, AllHear, false},
 	{Reminded, AllHear, false},
+	{HelperBegan, AllHear, false},
+	{HelperSaid, AllHear, false},
+	{HelperMoved, TeamHears, false},
+	{HelperLeft, AllHear, false},
 	{Rated, AllHear, true},
 	{FeedbackRead, TeamHears, true},
 }

@@ -34,7 +34,7 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 		"start", "start", "say", "say", "take", "take", "end",
 		"route", "overflow", "offer", "assign", "pass", "lapse", "hand on", "hand to department", "take back", "put back", "release", "keep", "miss", "wrap up", "add", "leave",
 		"share", "card", "use card", "correct", "withdraw", "refuse", "note", "whisper", "tag", "untag", "summarise", "conclude", "name", "set aside",
-		"join", "take over", "call", "end call", "watch", "silence", "shut out", "rate", "read feedback",
+		"join", "take over", "call", "end call", "watch", "silence", "shut out", "help", "help beside", "give to the helper", "helper acts", "helper leaves", "quiet", "rate", "read feedback",
 	}).Draw(t, "act") {
 	case "route":
 		return one(s.Route(routing.Decision{Department: "bookings", Priority: 1, Prefer: operator}, rapid.Bool().Draw(t, "live"), now))
@@ -76,6 +76,33 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 		card := earlier(t, s, now)
 		card.Detail = &chat.Detail{Card: &chat.Card{Title: "Night boat", Basket: rapid.Bool().Draw(t, "basket")}}
 		return one(s.UseCard(by, card, rapid.SampledFrom([]string{chat.CardOpened, chat.CardInBasket, "eaten"}).Draw(t, "how"), now))
+	case "help", "help beside":
+		return some(s.BeginHelper(chat.House, "first-answers", "First answers", 1, rapid.Bool().Draw(t, "beside"), now))
+	case "give to the helper":
+		return some(s.BeginHelper(by, "first-answers", "First answers", 1, false, now))
+	case "helper acts":
+		turn := chat.HelperTurn{
+			Says: []chat.HelperWords{{Text: "Which sailing?", Choices: []string{"Morning", "Evening"}}, {}}, Tags: []string{"Group", ""},
+			Moved: chat.HelperDetail{Step: "ask", Heard: s.LastSaid.Visitor, Learned: []chat.HelperAnswer{{Name: "sailing", Label: "Sailing", Value: "Evening"}}},
+		}
+		if s.Helper != nil {
+			turn.Moves = s.Helper.Moves - rapid.SampledFrom([]int64{0, 0, 0, 1}).Draw(t, "late by")
+		}
+		answered := rapid.Bool().Draw(t, "answered")
+		turn.Moved.Answered = &answered
+		switch rapid.SampledFrom([]string{"", "", "leaves", "keeps", "ends"}).Draw(t, "then") {
+		case "leaves":
+			turn.Leaves = chat.HelperHandsOver
+		case "keeps":
+			turn.Keeps = &chat.Intro{Email: "wren@example.com"}
+		case "ends":
+			turn.Ends = true
+		}
+		return some(s.HelperActs(turn, now))
+	case "helper leaves":
+		return some(s.LeaveHelper(by, chat.PersonAsked, now))
+	case "quiet":
+		return some(s.EndQuiet(time.Second, now))
 	case "rate":
 		return some(s.Rate(by, rapid.IntRange(0, 6).Draw(t, "rating"), rapid.StringN(0, 20, 80).Draw(t, "words"), now))
 	case "read feedback":
@@ -166,11 +193,11 @@ func TestAnySequenceOfActsKeepsTheInvariants(t *testing.T) {
 				next, err := s.Apply(e)
 				require.NoError(t, err, "an act produced an event that its own log refuses")
 				if next.Owner != s.Owner {
-					require.True(t, e.Kind == chat.Taken || e.Kind == chat.WasPutBack || e.Kind == chat.Ended && s.Owner == "", "a chat changed its owner without an event that says so")
+					require.True(t, e.Kind == chat.Taken || e.Kind == chat.WasPutBack || e.Kind == chat.HelperBegan || e.Kind == chat.Ended && s.Owner == "", "a chat changed its owner without an event that says so")
 				}
 				if s.Phase != "" {
 					require.False(t, next.Arrived.Before(s.Arrived), "a chat arrived earlier than it did")
-					require.True(t, next.Arrived.Equal(s.Arrived) || e.Detail != nil && e.Detail.Live, "a chat lost the place of its first arrival")
+					require.True(t, next.Arrived.Equal(s.Arrived) || e.Detail != nil && e.Detail.Live || s.Helping() && !s.Helper.Beside && !next.Helping(), "a chat lost the place of its first arrival")
 				}
 				s, log, steps = next, append(log, e), append(steps, next)
 			}
@@ -179,6 +206,11 @@ func TestAnySequenceOfActsKeepsTheInvariants(t *testing.T) {
 			require.True(t, s.HandingOn == nil || s.Phase == chat.Active, "handed on without an owner")
 			require.True(t, s.Call == nil || s.Phase == chat.Active, "help is asked for in a chat that nobody holds")
 			require.NotContains(t, s.Guests, s.Owner, "the owner is a guest in their own chat")
+			if s.Helping() {
+				require.True(t, s.Phase == chat.Waiting && !s.Message, "the helper answers where somebody else does")
+				require.True(t, s.Helper.Beside || s.Seeking() == "" && s.Turn == chat.NobodysTurn, "who is with the helper alone waits for nobody")
+				require.Equal(t, []string{s.Department}, s.LineOf()[:1], "and their department sees them")
+			}
 			if s.Phase == chat.Over {
 				require.Nil(t, s.Offered)
 				require.Nil(t, s.HandingOn)
@@ -205,7 +237,8 @@ func TestAnySequenceOfActsKeepsTheInvariants(t *testing.T) {
 			}
 		}
 		if s.Phase == chat.Over {
-			require.True(t, s.Ending == chat.LeftMessage || s.RepliedAt.IsZero() == (s.Ending == chat.Missed), "missed means that nobody answered")
+			require.True(t, s.Ending == chat.LeftMessage || s.RepliedAt.IsZero() == (s.Ending == chat.Missed || s.Ending == chat.Helped), "missed means that nobody answered")
+			require.True(t, s.Ending != chat.Helped || s.Helper.Answered, "helped means that the helper did")
 			require.True(t, s.Ending != chat.Answered || s.Owner != "", "somebody answered")
 			require.Equal(t, chat.NobodysTurn, s.Turn)
 		}

@@ -90,6 +90,7 @@ type State struct {
 	RemindedAt   *time.Time      `json:"remindedAt,omitempty"`   // of a silent visitor
 	AutomaticAt  time.Time       `json:"automaticAt,omitzero"`   // when something was last said by itself
 	Automated    []AutomaticSaid `json:"automated,omitempty"`    // and what was
+	Helper       *Helping        `json:"helper,omitempty"`       // what answers before a person does
 	Surveyed     bool            `json:"surveyed,omitempty"`     // the visitor is asked how it was
 	Feedback     *Feedback       `json:"feedback,omitempty"`     // and what they said
 }
@@ -130,7 +131,7 @@ type Calling struct {
 // or nothing.
 func (s State) Seeking() string {
 	switch {
-	case s.Phase == Waiting && !s.Message:
+	case s.Phase == Waiting && !s.Message && !s.withHelper():
 		return s.Department
 	case s.Phase == Active && s.HandingOn != nil:
 		return s.HandingOn.Department
@@ -140,7 +141,7 @@ func (s State) Seeking() string {
 
 // LineOf returns the departments in whose line the chat stands: where it looks
 // for somebody, with those to which it has overflowed, and where a message waits
-// to be answered. Their members see it.
+// to be answered, or the helper answers it. Their members see it.
 func (s State) LineOf() []string {
 	if seeking := s.Seeking(); seeking != "" {
 		return append([]string{seeking}, s.OpenTo...)
@@ -206,6 +207,7 @@ func (s State) Apply(e Event) (State, error) {
 		if s.Phase == Waiting && e.Ending == Answered {
 			s.Owner = s.HeldBy // who answered it, though it waited again
 		}
+		s = s.helperSilent()
 		s.Phase, s.Ending, s.EndedAt = Over, e.Ending, e.At
 		s.Fresh = nil
 		s.Turn, s.TurnSince = NobodysTurn, e.At
@@ -216,6 +218,8 @@ func (s State) Apply(e Event) (State, error) {
 		s.Surveyed = detailOf(e).Survey
 	case Rated, FeedbackRead:
 		s = s.rated(e, detailOf(e))
+	case HelperBegan, HelperSaid, HelperMoved, HelperLeft:
+		s = s.helper(e, detailOf(e))
 	default:
 		var err error
 		if s, err = s.movedOn(e); err != nil {
@@ -256,6 +260,10 @@ func (s State) movedOn(e Event) (State, error) {
 	case WasPutBack:
 		return s.putBack(e, d.Operator), nil
 	case KeptAsMessage:
+		if s.withHelper() {
+			s.Turn, s.TurnSince = TeamTurn, e.At
+		}
+		s = s.helperSilent()
 		s.Message, s.Offered, s.PassedBy, s.OpenTo = true, nil, nil, nil
 	case WrappedUp:
 		s.WrapUntil = nil
@@ -266,6 +274,7 @@ func (s State) movedOn(e Event) (State, error) {
 }
 
 func (s State) taken(e Event) State {
+	s = s.helperGone(e.At)
 	if s.HandingOn != nil && detailOf(e).How != TookOver {
 		s.HandOns++
 		if s.HandingOn.Department != "" {
@@ -323,7 +332,9 @@ func (s State) said(e Event) State {
 	}
 	s.Fresh = append(stillFresh(s.Fresh, e.At), Word{Number: e.Number, Side: e.By.Side, At: e.At, Turn: s.Turn, Since: s.TurnSince, Open: s.OpenWords})
 	s.OpenWords = openAfter(s.OpenWords, e.By.Side)
-	s.Turn, s.TurnSince = turnAfter(s.Turn, s.TurnSince, e.By.Side, e.At)
+	if !s.withHelper() { // whose turn it is then, not the team's
+		s.Turn, s.TurnSince = turnAfter(s.Turn, s.TurnSince, e.By.Side, e.At)
+	}
 	s.Spoken, s.RemindedAt = e.Number, nil
 	if e.By.Side == TeamSide {
 		s.LastSaid.Team = e.Number

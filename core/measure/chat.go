@@ -28,6 +28,7 @@ const (
 	LeftSite     Why = "left"           // the visitor was gone before anybody took it
 	EndedByThem  Why = "ended"          // the visitor ended it before anybody took it
 	NeverReplied Why = "never-answered" // somebody took it and said nothing
+	LeftHelper   Why = "helper"         // the visitor left while the helper spoke with them, unanswered
 	ShutOut      Why = "banned"         // the team shut the visitor out
 )
 
@@ -70,6 +71,9 @@ type Chat struct {
 	WrapUp    int  // work after the end
 	OpenReply *int // of a message: from leaving it to the first answer, in open hours only
 
+	Helper      Help // what the helper did in it
+	HelperWords int
+
 	HandOns      int
 	VisitorLines int
 	TeamLines    int
@@ -81,6 +85,17 @@ type Chat struct {
 	Outcome  string
 	Sale     *chat.Money
 }
+
+// Help is what the helper did in a chat.
+type Help string
+
+// What the helper can have done.
+const (
+	NoHelp    Help = ""
+	HelpAlone Help = "alone"  // it was the only one who spoke with the visitor
+	HelpFirst Help = "first"  // it spoke before a person did, or before the visitor waited for one
+	HelpAside Help = "beside" // while the visitor waited in the queue
+)
 
 // Hand is what Chat.Invited says of an invitation that no rule made.
 const Hand = "hand"
@@ -191,11 +206,20 @@ func (m *meter) event(before, after chat.State, e chat.Event) {
 		if d.Live {
 			m.live, c.Arrived, m.waitFrom, m.turnSince, c.Kept = true, e.At, e.At, e.At, nil
 		}
+	case chat.HelperBegan:
+		m.helperBegan(before, d, e.At)
+	case chat.HelperSaid:
+		c.HelperWords++
+	case chat.HelperLeft:
+		m.helperLeft(before, e.At)
 	case chat.KeptAsMessage:
-		c.Kept = secondsBetween(c.Arrived, e.At)
+		if m.live { // and was not with the helper
+			c.Kept = secondsBetween(c.Arrived, e.At)
+		}
 		m.live = false
 		m.endWait(e.At)
 	case chat.Taken:
+		m.helperLeft(before, e.At)
 		m.endWait(e.At)
 		m.release(before, e.At, takenFrom(d))
 		m.taken(before, after, e, d)
@@ -210,13 +234,48 @@ func (m *meter) event(before, after chat.State, e chat.Event) {
 		m.operator(d.Operator).Guest = true
 	case chat.Said, chat.Shared:
 		if m.final[e.Number] {
-			m.said(e)
+			m.said(before, e)
 		}
 	case chat.Ended:
 		m.ended(before, e, d)
 	case chat.WrappedUp:
 		m.wrapped = e.At
 	}
+}
+
+// helperBegan ends the wait: with the helper alone nobody waits for a person.
+func (m *meter) helperBegan(before chat.State, d chat.Detail, at time.Time) {
+	c := &m.chat
+	if d.Helper.Beside {
+		if c.Helper == NoHelp {
+			c.Helper = HelpAside
+		}
+		return
+	}
+	c.Helper = HelpFirst
+	m.endWait(at)
+	m.release(before, at, PutBack)
+	m.owed(at)
+	if m.turn == chat.TeamTurn {
+		c.Turns-- // the helper's to answer
+	}
+	m.live, m.turn = false, chat.NobodysTurn
+}
+
+// helperLeft begins the wait of somebody who was with the helper alone: what they asked
+// it, they ask the team from now on.
+func (m *meter) helperLeft(before chat.State, at time.Time) {
+	if !before.Helping() || before.Helper.Beside {
+		return
+	}
+	c := &m.chat
+	if before.TakenAt.IsZero() {
+		c.Arrived, m.waited = at, 0
+	}
+	if m.turn != chat.TeamTurn {
+		c.Turns++
+	}
+	m.live, m.waitFrom, m.turn, m.turnSince = true, at, chat.TeamTurn, at
 }
 
 func (m *meter) started(e chat.Event) {
@@ -301,10 +360,13 @@ func gotBy(before chat.State, d chat.Detail) string {
 	return Took
 }
 
-func (m *meter) said(e chat.Event) {
+func (m *meter) said(before chat.State, e chat.Event) {
 	c := &m.chat
 	if e.By.Side == chat.VisitorSide {
 		c.VisitorLines++
+		if before.Helping() && !before.Helper.Beside {
+			return // they speak with the helper
+		}
 		if m.turn != chat.TeamTurn {
 			m.turn, m.turnSince = chat.TeamTurn, e.At
 			c.Turns++
@@ -383,6 +445,9 @@ func (m *meter) ended(before chat.State, e chat.Event, d chat.Detail) {
 	if e.Ending == chat.Missed {
 		c.Missed = missedBy(before, e, d)
 	}
+	if c.Helper == HelpFirst && before.Helping() && before.TakenAt.IsZero() {
+		c.Helper = HelpAlone
+	}
 }
 
 func missedBy(before chat.State, e chat.Event, d chat.Detail) Why {
@@ -392,7 +457,13 @@ func missedBy(before chat.State, e chat.Event, d chat.Detail) Why {
 	case !before.TakenAt.IsZero():
 		return NeverReplied
 	case e.By.Side == chat.VisitorSide:
+		if before.Helping() && !before.Helper.Beside {
+			return LeftHelper
+		}
 		return EndedByThem
+	}
+	if before.Helping() && !before.Helper.Beside {
+		return LeftHelper
 	}
 	return LeftSite
 }

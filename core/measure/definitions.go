@@ -11,9 +11,11 @@ type Definition struct {
 var Definitions = []Definition{
 	{"chats", "Each chat counts once, at the time at which its visitor asked. A chat counts when it is over: open ones are on the Floor. A message that became a live chat counts from when it did. On the nights on which clocks change, a day has 23 or 25 hours, and each chat stands in the hour that the clock showed."},
 	{"answered", "Somebody of the team said something before the end, whoever held the chat at the end."},
-	{"missed", "A live chat in which nobody of the team said anything: the visitor left or ended it while waiting, or somebody took it and stayed silent."},
+	{"missed", "A live chat in which nobody of the team said anything: the visitor left or ended it while waiting, or somebody took it and stayed silent. Who left while the helper spoke with them, and had no answer from it, is missed too."},
+	{"helped", "The helper answered, the visitor did not say that this was no help, and they left it or said goodbye without asking for a person. Nobody of the team had to. Such a chat has no wait and no reply times."},
+	{"helper", "Chats in which the helper spoke: alone, before a person did, or beside the queue while the visitor waited. A chat that it hands over counts from the hand-over, as if it had come then."},
 	{"messages", "Left while the team was closed, or instead of waiting on. They are answered later and are in none of the times of live chats."},
-	{"wait", "From the visitor’s question until somebody first took the chat; of a missed chat, until it ended. Waits after a chat was put back are not in it. Messages have none."},
+	{"wait", "From the visitor’s question, or from when the helper left it to the team, until somebody first took the chat; of a missed chat, until it ended. Waits after a chat was put back are not in it. Messages have none."},
 	{"in-target", "Live chats that somebody took within the department’s answer target, out of all that were taken and those that were missed after the target had passed. Who left before it had passed counts neither way. The target is the one that was set when the chat came in."},
 	{"first-reply", "From the visitor’s question to the team’s first words, in answered live chats. Words that were withdrawn answer nothing."},
 	{"later-reply", "Each chat counts with the median of its replies after the first. A reply takes from the first of the visitor’s unanswered messages to the team’s next words, so three lines in a row are one turn."},

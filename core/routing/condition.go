@@ -40,6 +40,11 @@ type Facts struct {
 	Source       string   // the way by which they came: direct, search, social, email, campaign, referral
 	Campaign     string
 
+	// Of a conversation with the helper.
+	Answers map[string]string // that the visitor gave, by name
+	Words   string            // that they said last
+	Open    bool              // somebody is in who could answer
+
 	// Department is the id of the one that the visitor chose in the form.
 	Department string
 	// LastOperator is the id of who answered this visitor last.
@@ -100,6 +105,8 @@ var fields = map[string]func(*Facts) string{
 	"topics":        func(f *Facts) string { return strings.Join(f.Topics, ", ") },
 	"source":        func(f *Facts) string { return f.Source },
 	"campaign":      func(f *Facts) string { return f.Campaign },
+	"words":         func(f *Facts) string { return f.Words },
+	"open":          func(f *Facts) string { return yesOrNo(f.Open) },
 	"returning":     func(f *Facts) string { return yesOrNo(f.Visits > 1) },
 }
 
@@ -206,6 +213,8 @@ func reader(field string) (func(*Facts) string, error) {
 			return func(f *Facts) string { return f.Contact[name] }, nil
 		case "vouched":
 			return func(f *Facts) string { return f.Vouched[name] }, nil
+		case "answer":
+			return func(f *Facts) string { return f.Answers[name] }, nil
 		case "outside":
 			return func(f *Facts) string { return f.Outside[name] }, nil
 		}
@@ -228,7 +237,8 @@ func (f Facts) plain() *Facts {
 	}
 	f.PageURL, f.PageTitle, f.Referrer, f.Country = small(f.PageURL), small(f.PageTitle), small(f.Referrer), small(f.Country)
 	f.Language, f.Device, f.Widget = small(f.Language), small(f.Device), small(f.Widget)
-	f.Form, f.Contact, f.Outside, f.Vouched = all(f.Form), all(f.Contact), all(f.Outside), all(f.Vouched)
+	f.Form, f.Contact, f.Outside, f.Vouched, f.Answers = all(f.Form), all(f.Contact), all(f.Outside), all(f.Vouched), all(f.Answers)
+	f.Words = small(f.Words)
 	f.Source, f.Campaign = small(f.Source), small(f.Campaign)
 	topics := make([]string, len(f.Topics))
 	for i, t := range f.Topics {

@@ -37,6 +37,7 @@ const (
 	Closed          Code = "closed"           // department
 	ByInvitation    Code = "invitation"       // operator: invited the visitor
 	ByWriting       Code = "writing"          // operator: wrote to somebody who was not there
+	ByHelper        Code = "helper"           // flow: handed the chat over
 	WaitForPick     Code = "pick"             // the department's operators take chats themselves
 )
 

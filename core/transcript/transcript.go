@@ -76,6 +76,13 @@ func forVisitor(e chat.Event) chat.Event {
 	if e.Kind != chat.CardUsed { // what they did themselves
 		d.How = ""
 	}
+	if d.Helper != nil { // which flow it is, and how sure it was, is for the team
+		h := chat.HelperDetail{Choices: d.Helper.Choices, Beside: d.Helper.Beside}
+		if a := d.Helper.Article; a != nil {
+			h.Article = &chat.HelperArticle{ID: a.ID, Title: a.Title}
+		}
+		d.Helper = &h
+	}
 	if e.Kind == chat.WasPutBack || d.Why == chat.Banned {
 		d.Why = ""
 	}

@@ -37,6 +37,8 @@ type Design struct {
 
 	Help Help `json:"help" doc:"What visitors can find by themselves before a chat"`
 
+	Helper Helper `json:"helper" doc:"What answers before a person does"`
+
 	Form         form.Form `json:"form" doc:"What is asked before a chat"`
 	ReachBy      string    `json:"reachBy" enum:"email,phone,either" doc:"What a message needs"`
 	DraftsSeen   bool      `json:"draftsSeen" doc:"The team sees what a visitor is typing; the visitor is told so"`
@@ -112,6 +114,7 @@ func (d *Design) Tidy() {
 		d.Looks = UsualLooks
 	}
 	d.Help.tidy()
+	d.Helper.tidy()
 	d.Automatic = slices.Clone(d.Automatic)
 	if d.Automatic == nil {
 		d.Automatic = []Automatic{}

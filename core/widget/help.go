@@ -50,6 +50,16 @@ func (h Help) OnPage(page string) []string {
 	return ids
 }
 
+// ReadsIn returns the languages in which somebody gets articles who is spoken to in one:
+// theirs, and if there are none the first of the widget.
+func (d Design) ReadsIn(language string) []string {
+	first := d.Main()
+	if !slices.Contains(Shipped, language) || language == first {
+		return []string{first}
+	}
+	return []string{language, first}
+}
+
 func (h Help) check() (wrong wrongs) {
 	if h.Order != ByHand && h.Order != ByUse {
 		wrong.at("help.order", "Choose by hand or by use.")

@@ -30,13 +30,13 @@ type Words map[string]string
 // Texts are texts by language.
 type Texts map[string]Words
 
-// launcher holds the usual texts of what a page carries itself, and usual those of the
-// panel too; the latter are made from the panel's catalogues by `npm run words`.
-var launcher, usual = read()
+// launcher holds the usual texts of what a page carries itself, helper those of the
+// helper, and usual those of the panel too; the latter are made from the panel's catalogues by `npm run words`.
+var launcher, helper, usual = read()
 
-func read() (launcher, usual Texts) {
-	all := [2]Texts{}
-	for i, name := range []string{"words/launcher.json", "words/panel.json"} {
+func read() (launcher, helper, usual Texts) {
+	all := [3]Texts{}
+	for i, name := range []string{"words/launcher.json", "words/panel.json", "words/helper.json"} {
 		content, err := files.ReadFile(name)
 		if err == nil {
 			err = json.Unmarshal(content, &all[i])
@@ -50,8 +50,9 @@ func read() (launcher, usual Texts) {
 		usual[language] = Words{}
 		maps.Copy(usual[language], all[1][language])
 		maps.Copy(usual[language], all[0][language])
+		maps.Copy(usual[language], all[2][language])
 	}
-	return all[0], usual
+	return all[0], all[2], usual
 }
 
 // Usual returns the usual texts of a language that is shipped. They are not to be changed.
@@ -217,12 +218,29 @@ func (d Design) In(language string) (spoken Design, words Words) {
 	}
 	words = maps.Clone(launcher["en"])
 	maps.Copy(words, launcher[language])
+	if d.Helper.Flow != "" { // others need not carry them
+		maps.Copy(words, helper["en"])
+		maps.Copy(words, helper[language])
+	}
 	for key, text := range d.Texts[language] {
 		if _, known := usual["en"][key]; known && key != "locale" && text != "" {
 			words[key] = text
 		}
 	}
 	return spoken, words
+}
+
+// Say returns one of the words that the helper says where its flow has none: its own, or
+// the usual ones.
+func (d Design) Say(language, what string) string {
+	key := "helper." + what
+	if own := d.Texts[language][key]; own != "" {
+		return own
+	}
+	if text := usual[language][key]; text != "" {
+		return text
+	}
+	return usual["en"][key]
 }
 
 // Option returns what an option of a field is called in a language.

@@ -88,6 +88,7 @@ func (d Design) Check() []form.Wrong {
 	wrong = append(wrong, d.checkPlaces()...)
 	wrong = append(wrong, d.checkTexts()...)
 	wrong = append(wrong, d.Help.check()...)
+	wrong = append(wrong, d.Helper.check()...)
 	wrong = append(wrong, d.checkAutomatic()...)
 	return append(wrong, d.Form.Check()...)
 }

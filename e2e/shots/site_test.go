@@ -62,7 +62,6 @@ func TestTakeThePicturesOfTheSite(t *testing.T) {
 	maren.Click(".invite button[type=submit]")
 	wren.Front()
 	wren.Until("the card", func() bool { return wren.Card() != "" })
-	wren.Snap(folder + "invitation.png")
 
 	ansel.Front()
 	ansel.Open(w.OperatorNet.URL + "/contacts")

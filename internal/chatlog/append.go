@@ -34,6 +34,7 @@ var wordsChange = []field[*draft]{
 	of("last_words", "text", func(d *draft) string { return d.after.LastWords }),
 	of("last_words_side", "text", func(d *draft) string { return string(d.after.LastWordsSide) }),
 	of("last_words_at", "timestamptz", func(d *draft) *time.Time { return d.after.LastWordsAt }),
+	of("helper_owes", "bool", func(d *draft) bool { return d.after.HelperOwes }),
 	of("state", "text", func(d *draft) string { return d.state }),
 }
 
@@ -71,6 +72,7 @@ var actsChange = append(slices.Clone(wordsChange),
 	of("rating", "int", func(d *draft) *int { return d.after.Rating }),
 	of("rated_at", "timestamptz", func(d *draft) *time.Time { return d.after.RatedAt }),
 	of("feedback_words", "text", func(d *draft) string { return d.after.FeedbackWords }),
+	of("helping", "text", func(d *draft) string { return d.after.Helping }),
 	of("feedback_to_read", "bool", func(d *draft) bool { return d.after.FeedbackToRead }),
 )
 

@@ -59,6 +59,9 @@ type Chat struct {
 	FeedbackWords  string
 	FeedbackToRead bool // a low rating that no lead has read
 
+	Helping    string // alone or beside the queue: the helper answers; left: it did
+	HelperOwes bool   // the visitor waits for its words
+
 	MarksRow `gorm:"embedded"` // beside the log; see Marks
 
 	// Tail is what was said behind the row, while it is being read; see AfterFind.
@@ -94,6 +97,15 @@ func (c Chat) advance(state chat.State, events []chat.Event) Chat {
 	c.Surveyed, c.Rating, c.RatedAt, c.FeedbackWords, c.FeedbackToRead = state.Surveyed, nil, nil, "", state.Feedback.ToRead()
 	if f := state.Feedback; f != nil {
 		c.Rating, c.RatedAt, c.FeedbackWords = &f.Rating, orNil(f.At), f.Words
+	}
+	c.Helping, c.HelperOwes = "", state.HelperOwes()
+	if h := state.Helper; h != nil {
+		switch c.Helping = "left"; {
+		case h.On && h.Beside:
+			c.Helping = "beside"
+		case h.On:
+			c.Helping = "alone"
+		}
 	}
 	glimpse := chat.Glimpse{Words: c.LastWords, Side: c.LastWordsSide, At: timeOf(c.LastWordsAt)}.After(state, events)
 	c.LastWords, c.LastWordsSide, c.LastWordsAt = glimpse.Words, glimpse.Side, orNil(glimpse.At)

@@ -47,12 +47,17 @@ func Erase(ctx context.Context, tx pgx.Tx, chatIDs []string) (erased int64, err 
 }
 
 // EraseForm takes away what visitors told of themselves in some chats: name, email, phone,
-// and answers to the form. What was said in the chat stays.
+// answers to the form, and what the helper noted. What was said in the chat stays.
 func EraseForm(ctx context.Context, tx pgx.Tx, chatIDs []string) error {
 	if _, err := tx.Exec(ctx, "update events set intro = intro - array['name', 'email', 'phone', 'answers'] where chat_id = any($1::uuid[]) and intro is not null", chatIDs); err != nil {
 		return err
 	}
-	_, err := tx.Exec(ctx, "update chats set name = '', email = '', phone = '', answers = '{}', form_gone = true where id = any($1::uuid[])", chatIDs)
+	if _, err := tx.Exec(ctx, "update events set detail = detail #- '{helper,learned}' #- '{helper,question}' where chat_id = any($1::uuid[]) and kind = 'helper-moved'", chatIDs); err != nil {
+		return err
+	}
+	_, err := tx.Exec(ctx, `update chats set name = '', email = '', phone = '', answers = '{}', form_gone = true,
+		state = case when helping = '' then state else (state::jsonb #- '{helper,answers}' #- '{helper,question}')::text end
+		where id = any($1::uuid[])`, chatIDs)
 	return err
 }
 

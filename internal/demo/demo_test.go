@@ -1,6 +1,7 @@
 package demo_test
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"io"
@@ -43,7 +44,7 @@ func TestTheSite(t *testing.T) {
 	for _, p := range demo.Pages {
 		status, html := get(p.Path)
 		require.Equal(t, http.StatusOK, status, p.Path)
-		require.Contains(t, html, `<script src="http://stoop.example/stoop.js" data-key="`+demo.WidgetKey+`" async></script>`)
+		require.Contains(t, html, `<script src="http://stoop.example/stoop.js" data-key="`+cmp.Or(p.Key, demo.WidgetKey)+`" async></script>`)
 		require.NotContains(t, html, "https://")
 		require.Contains(t, html, "<h1>")
 	}

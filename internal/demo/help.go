@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -37,6 +38,27 @@ var questions = []question{
 	{"da", "Rejsen", "Må jeg tage min cykel med?", "Cykler er **gratis** på alle overfarter. Træk din om bord efter bilerne.", nil},
 }
 
+// id of the article.
+func (q question) id() string { return uuid.NewSHA1(uuid.NameSpaceURL, []byte(q.title)).String() }
+
+// seedQuestions stores the articles that answer what travellers ask, if they are not there.
+func seedQuestions(ctx context.Context, s *store.Store, site, author string, now time.Time) error {
+	for _, q := range append(slices.Clone(questions), knowledge()...) {
+		a := library.Article{
+			ID: q.id(), Folder: q.folder, Title: q.title, Body: strings.ReplaceAll(q.body, "](/", "]("+site+"/"),
+			Audience: "all", Language: q.language, AuthorID: author, CreatedAt: now, UpdatedAt: now,
+		}
+		_, err := library.On(s).Article(ctx, a.ID)
+		if errors.Is(err, store.ErrNotFound) {
+			_, err = library.On(s).SaveArticle(ctx, a)
+		}
+		if err != nil {
+			return fmt.Errorf("storing the demo's articles: %w", err)
+		}
+	}
+	return nil
+}
+
 // SeedFAQs gives the ferry line's chat what travellers can find by themselves. What an
 // admin made of it stays.
 func SeedFAQs(ctx context.Context, s *store.Store, now time.Time) error {
@@ -49,24 +71,15 @@ func SeedFAQs(ctx context.Context, s *store.Store, now time.Time) error {
 		return err
 	}
 	w.Help = widget.Help{Search: true, Booking: true, Order: widget.ByHand, FAQs: []widget.FAQ{}}
+	if err := seedQuestions(ctx, s, w.Sites[0], lead.ID, now); err != nil {
+		return err
+	}
 	for _, q := range questions {
-		a := library.Article{
-			ID: uuid.NewSHA1(uuid.NameSpaceURL, []byte(q.title)).String(), Folder: q.folder, Title: q.title, Body: strings.ReplaceAll(q.body, "](/", "]("+w.Sites[0]+"/"),
-			Audience: "all", Language: q.language, AuthorID: lead.ID, CreatedAt: now, UpdatedAt: now,
-		}
-		if _, err := library.On(s).Article(ctx, a.ID); errors.Is(err, store.ErrNotFound) {
-			_, err = library.On(s).SaveArticle(ctx, a)
-			if err != nil {
-				return fmt.Errorf("storing the demo's articles: %w", err)
-			}
-		} else if err != nil {
-			return err
-		}
 		pages := q.pages
 		if pages == nil {
 			pages = []string{}
 		}
-		w.Help.FAQs = append(w.Help.FAQs, widget.FAQ{Article: a.ID, Pages: pages})
+		w.Help.FAQs = append(w.Help.FAQs, widget.FAQ{Article: q.id(), Pages: pages})
 	}
 	w.Automatic = automatic
 	if w.Texts["de"] == nil {

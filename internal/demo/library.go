@@ -61,6 +61,17 @@ var articles = [][4]string{
 	{"Freight", "Lorry deck lengths", "team", "| Ship | Lorry deck | Axle load |\n|---|---|---|\n| MV Curlew | 62 m | 12 t |\n| MV Dunlin | 44 m | 10 t |\n\nMV Sandpiper takes no lorries."},
 }
 
+// seedArticles stores the pages of the Library.
+func seedArticles(ctx context.Context, s *store.Store, author string, now time.Time) error {
+	for _, a := range articles {
+		_, err := library.On(s).SaveArticle(ctx, library.Article{ID: uuid.NewString(), Folder: a[0], Title: a[1], Audience: a[2], Body: a[3], Language: "en", AuthorID: author, CreatedAt: now, UpdatedAt: now})
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // seedLibrary stores canned responses, articles and the team's rooms.
 func seedLibrary(ctx context.Context, s *store.Store, operators []string, house house, now time.Time) error {
 	var rows []library.CannedResponse
@@ -82,11 +93,8 @@ func seedLibrary(ctx context.Context, s *store.Store, operators []string, house 
 			}
 		}
 	}
-	for _, a := range articles {
-		_, err := library.On(s).SaveArticle(ctx, library.Article{ID: uuid.NewString(), Folder: a[0], Title: a[1], Audience: a[2], Body: a[3], Language: "en", AuthorID: operators[3], CreatedAt: now, UpdatedAt: now})
-		if err != nil {
-			return err
-		}
+	if err := seedArticles(ctx, s, operators[3], now); err != nil {
+		return err
 	}
 	room, err := teamtalk.On(s).MakeRoom(ctx, teamtalk.TalkRoom{ID: uuid.NewString(), Name: "Ferry desk", Everybody: true, CreatedAt: now}, operators)
 	if err != nil {

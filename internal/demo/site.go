@@ -24,19 +24,21 @@ type Page struct {
 	Title string
 	file  string
 	InNav bool
+	Key   string // of the widget that it carries; empty: WidgetKey
 }
 
 // Pages of the demo site, in the order of its navigation.
 var Pages = []Page{
-	{"/", "Kelpwick Ferries", "home", false},
-	{"/timetable", "Timetable", "timetable", true},
-	{"/fares", "Fares", "fares", true},
-	{"/book", "Book a crossing", "book", true},
-	{"/my-booking", "My booking", "my-booking", true},
-	{"/freight", "Freight", "freight", true},
-	{"/animals", "Travelling with animals", "animals", true},
-	{"/disruptions", "Disruptions", "disruptions", true},
-	{"/help", "Help", "help", true},
+	{"/", "Kelpwick Ferries", "home", false, ""},
+	{"/timetable", "Timetable", "timetable", true, ""},
+	{"/fares", "Fares", "fares", true, ""},
+	{"/book", "Book a crossing", "book", true, ""},
+	{"/my-booking", "My booking", "my-booking", true, ""},
+	{"/freight", "Freight", "freight", true, ""},
+	{"/animals", "Travelling with animals", "animals", true, ""},
+	{"/disruptions", "Disruptions", "disruptions", true, ""},
+	{"/help", "Help", "help", true, ""},
+	{"/quick-answers", "Quick answers", "quick-answers", true, HelperKey},
 }
 
 // SiteURL returns the address of the site that listens at an address. It is not
@@ -89,7 +91,7 @@ func SiteHandler(stoopURL string, system *booking.System, log *slog.Logger) (htt
 		w.Header().Set("Vary", "Accept-Language")
 		trip := book.trip(r)
 		all := map[string]any{
-			"Page": p, "Pages": Pages, "Stoop": stoopURL, "Key": WidgetKey, "Language": siteLanguages[at].String(),
+			"Page": p, "Pages": Pages, "Stoop": stoopURL, "Key": cmp.Or(p.Key, WidgetKey), "Language": siteLanguages[at].String(),
 			"Trip": trip, "Basket": basket(trip), "Booked": false, "Trouble": "", "Name": "", "Email": "",
 		}
 		maps.Copy(all, data)

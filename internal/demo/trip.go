@@ -23,9 +23,9 @@ type trips struct {
 
 // The pages on the way to an order number.
 var (
-	sailingsPage = Page{"/book/sailings", "Choose your sailings", "sailings", false}
-	payPage      = Page{"/book/pay", "Pay for your trip", "pay", false}
-	bookedPage   = Page{"/book/done", "Thank you", "booked", false}
+	sailingsPage = Page{"/book/sailings", "Choose your sailings", "sailings", false, ""}
+	payPage      = Page{"/book/pay", "Pay for your trip", "pay", false, ""}
+	bookedPage   = Page{"/book/done", "Thank you", "booked", false, ""}
 )
 
 const tripCookie = "trip"

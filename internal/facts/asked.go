@@ -19,8 +19,9 @@ type Asked struct {
 	Widgets     []string `query:"widget,explode" maxItems:"100" format:"uuid"`
 	Tags        []string `query:"tag,explode" maxItems:"50" maxLength:"100" doc:"Any of these; -: none"`
 	Outcomes    []string `query:"outcome,explode" maxItems:"50" maxLength:"100" doc:"Any of these; -: none"`
-	Ending      string   `query:"ending" enum:"answered,missed,message,"`
-	Missed      string   `query:"missed" enum:"left,ended,never-answered,banned,"`
+	Ending      string   `query:"ending" enum:"answered,missed,message,helped,"`
+	Missed      string   `query:"missed" enum:"left,ended,never-answered,banned,helper,"`
+	Helper      string   `query:"helper" enum:"any,alone,first,beside,-," doc:"What the helper did in the chat; -: nothing"`
 	Ratings     []int    `query:"rating,explode" maxItems:"5" minimum:"1" maximum:"5"`
 	Rated       string   `query:"rated" enum:"yes,no,"`
 	HandedOn    string   `query:"handedOn" enum:"yes,no,"`
@@ -52,7 +53,7 @@ func (a Asked) Filter(zone *time.Location) (Filter, *time.Location, error) {
 		zone = chosen
 	}
 	f := Filter{
-		Zone: zone.String(), Departments: a.Departments, Operators: a.Operators, Widgets: a.Widgets, Tags: a.Tags, Outcomes: a.Outcomes, Ending: a.Ending, Missed: a.Missed,
+		Zone: zone.String(), Departments: a.Departments, Operators: a.Operators, Widgets: a.Widgets, Tags: a.Tags, Outcomes: a.Outcomes, Ending: a.Ending, Missed: a.Missed, Helper: a.Helper,
 		Ratings: a.Ratings, Rated: yesNo(a.Rated), HandedOn: yesNo(a.HandedOn), Countries: a.Countries, Rules: a.Rules, Pages: a.Pages, Sources: a.Sources, Invited: a.Invited,
 		Sold: yesNo(a.Sold), InTarget: yesNo(a.InTarget), WaitFrom: bound(a.WaitFrom), WaitTo: bound(a.WaitTo), FirstFrom: bound(a.FirstFrom), FirstTo: bound(a.FirstTo),
 		LinesFrom: bound(a.LinesFrom), LinesTo: bound(a.LinesTo), Weekday: bound(a.Weekday),

@@ -27,12 +27,12 @@ type Came struct {
 	Held       int // seconds that it kept somebody, with the work after it
 }
 
-// CameBetween returns the chats that came between two times, in their order, up to a
-// limit.
+// CameBetween returns the chats that came to the team between two times, in their order,
+// up to a limit. Those that the helper alone answered, or that left it, came to nobody.
 func (s Tables) CameBetween(ctx context.Context, from, to time.Time, limit int) ([]Came, error) {
 	rows, err := s.Pool().Query(ctx, `select chat_id::text, arrived_at, widget_id::text, visitor_id::text, ending, coalesce(first_department_id::text, department_id::text, ''),
 			coalesce(owner_id::text, ''), country, source, language, page, page_title, wait_s, coalesce(in_target, false), waited_s, active_s + wrap_s
-		from fact_chats where arrived_at >= $1 and arrived_at < $2 order by arrived_at, chat_id limit $3`, from, to, limit)
+		from fact_chats where arrived_at >= $1 and arrived_at < $2 and ending <> 'helped' and missed <> 'helper' order by arrived_at, chat_id limit $3`, from, to, limit)
 	if err != nil {
 		return nil, err
 	}

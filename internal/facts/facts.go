@@ -52,7 +52,7 @@ var (
 		"chat_id", "widget_id", "visitor_id", "arrived_at", "ended_at", "ending", "missed", "first_department_id", "department_id", "owner_id", "operators",
 		"rule", "page", "page_title", "country", "source", "language", "invited", "target_s", "wait_s", "in_target", "waited_s", "kept_s", "first_s", "later_s",
 		"replies", "on_time", "slowest_s", "silence_s", "turns", "lasted_s", "active_s", "wrap_s", "open_s", "hand_ons", "visitor_lines", "team_lines",
-		"surveyed", "rating", "rated_words", "tags", "outcome", "sale_cents", "sale_currency",
+		"surveyed", "rating", "rated_words", "tags", "outcome", "sale_cents", "sale_currency", "helper", "helper_words",
 	}
 	operatorColumns = []string{
 		"chat_id", "operator_id", "department_id", "arrived_at", "live", "held", "active_s", "wrap_s", "lines", "replies", "reply_s", "on_time", "first_s", "got", "gave", "ended", "guest",
@@ -83,7 +83,7 @@ func chatRow(of Of, c measure.Chat) []any {
 		id(of.ChatID), id(of.WidgetID), id(of.VisitorID), c.Arrived, c.Ended, string(c.Ending), string(c.Missed), id(c.FirstDepartment), id(c.Department), id(c.Owner), holders,
 		c.RuleName, page, title, c.Country, c.Source, of.Language, c.Invited, int32(c.Target), number(c.Wait), c.InTarget, int32(c.WaitedAll), number(c.Kept), number(c.First), number(c.Later),
 		int32(c.Replies), int32(c.OnTime), number(c.Slowest), int32(c.Silence), int32(c.Turns), int32(c.Lasted), int32(c.Active), int32(c.WrapUp), number(c.OpenReply),
-		int32(c.HandOns), int32(c.VisitorLines), int32(c.TeamLines), c.Surveyed, rating, c.Words, tags, c.Outcome, cents, currency,
+		int32(c.HandOns), int32(c.VisitorLines), int32(c.TeamLines), c.Surveyed, rating, c.Words, tags, c.Outcome, cents, currency, string(c.Helper), int32(c.HelperWords),
 	}
 }
 

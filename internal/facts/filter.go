@@ -21,8 +21,9 @@ type Filter struct {
 	Widgets     []string
 	Tags        []string // any of these
 	Outcomes    []string // Unset among them: none was put down
-	Ending      string   // answered, missed or message
+	Ending      string   // answered, missed, message or helped
 	Missed      string   // why
+	Helper      string   // what the helper did; any, or - for nothing
 	Ratings     []int
 	Rated       *bool
 	HandedOn    *bool
@@ -75,6 +76,9 @@ func (f Filter) On(q *gorm.DB) *gorm.DB {
 	where(len(f.Outcomes) > 0, "f.outcome in ?", orEmpty(f.Outcomes))
 	where(f.Ending != "", "f.ending = ?", f.Ending)
 	where(f.Missed != "", "f.missed = ?", f.Missed)
+	where(f.Helper == "any", "f.helper <> ''")
+	where(f.Helper == "-", "f.helper = ''")
+	where(f.Helper != "" && f.Helper != "any" && f.Helper != "-", "f.helper = ?", f.Helper)
 	where(len(f.Ratings) > 0, "f.rating in ?", f.Ratings)
 	if f.Rated != nil {
 		q = q.Where("(f.rating is not null) = ?", *f.Rated)

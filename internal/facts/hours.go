@@ -32,6 +32,9 @@ var Counted = []struct{ Name, SQL string }{
 	{"rated5", "count(*) filter (where f.rating = 5)"},
 	{"invited", "count(*) filter (where f.invited <> '')"},
 	{"sold", "count(f.sale_cents)"},
+	{"helped", "count(*) filter (where f.ending = 'helped')"},
+	{"with_helper", "count(*) filter (where f.helper <> '')"},
+	{"helper_missed", "count(*) filter (where f.missed = 'helper')"},
 }
 
 // Timed are the measures of time of a chat, with who has them.
@@ -111,7 +114,7 @@ func (t Tables) Hours(ctx context.Context, f Filter, each func(Hour)) error {
 // time, department and widget, and its zone is whole hours from UTC all the while.
 func (f Filter) ByHours() bool {
 	narrowed := len(f.Operators)+len(f.Tags)+len(f.Outcomes)+len(f.Ratings)+len(f.Countries)+len(f.Rules)+len(f.Pages)+len(f.Sources) > 0 ||
-		f.Owner+f.Ending+f.Missed+f.Invited != "" || f.Rated != nil || f.HandedOn != nil || f.Sold != nil || f.InTarget != nil ||
+		f.Owner+f.Ending+f.Missed+f.Invited+f.Helper != "" || f.Rated != nil || f.HandedOn != nil || f.Sold != nil || f.InTarget != nil ||
 		f.WaitFrom != nil || f.WaitTo != nil || f.FirstFrom != nil || f.FirstTo != nil || f.LinesFrom != nil || f.LinesTo != nil
 	if narrowed || f.From.IsZero() || f.To.IsZero() {
 		return false

@@ -56,8 +56,8 @@ func touchedBy(ctx context.Context, tx pgx.Tx, wanted bool, chatIDs []string) ([
 var (
 	countQuarters = `insert into fact_quarters (department_id, at, arrivals, missed, messages, waiting_s, held_s)
 		select department_id, at, sum(arrivals), sum(missed), sum(messages), round(sum(waiting)), round(sum(held)) from (
-			select first_department_id as department_id, ` + quarterOf("arrived_at") + ` as at, (ending <> 'message' or kept_s is not null)::int as arrivals,
-				(ending = 'missed')::int as missed, (ending = 'message' and kept_s is null)::int as messages, 0::numeric as waiting, 0::numeric as held
+			select first_department_id as department_id, ` + quarterOf("arrived_at") + ` as at, (ending not in ('message', 'helped') and missed <> 'helper' or kept_s is not null)::int as arrivals,
+				(ending = 'missed' and missed <> 'helper')::int as missed, (ending = 'message' and kept_s is null)::int as messages, 0::numeric as waiting, 0::numeric as held
 			from fact_chats where first_department_id is not null and {arrived}
 			union all
 			select first_department_id, q, 0, 0, 0, extract(epoch from least(` + waitEnd + `, q + interval '15 minutes') - greatest(arrived_at, q)), 0

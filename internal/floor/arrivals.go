@@ -9,6 +9,7 @@ import (
 
 	"stoop/core/chat"
 	"stoop/core/routing"
+	"stoop/internal/chatlog"
 	"stoop/internal/people/register"
 	"stoop/internal/setup/settings"
 	"stoop/internal/store"
@@ -43,6 +44,35 @@ func (room *Room) facts(s *settings.Settings, w settings.Widget, m register.Met,
 		f.Basket, _ = strconv.ParseFloat(m.Contact.Outside["basket"], 64) // no basket is an empty one
 	}
 	return f
+}
+
+// FactsOf gathers what is known of a chat that has begun, and of the visit that its
+// visitor is on.
+func (room *Room) FactsOf(ctx context.Context, c chatlog.Chat) (routing.Facts, error) {
+	s, err := room.Settings.Get(ctx)
+	if err != nil {
+		return routing.Facts{}, err
+	}
+	started, err := room.Chats.Events(ctx, c.ID, 0, 1)
+	if err != nil {
+		return routing.Facts{}, err
+	}
+	intro := chat.Intro{}
+	for _, e := range started {
+		if e.Intro != nil {
+			intro = *e.Intro
+		}
+	}
+	intro.Name, intro.Email, intro.Phone, intro.Answers = c.Name, c.Email, c.Phone, c.Answers
+	m, err := room.Meet(ctx, c.VisitorID, c.Email)
+	if err != nil {
+		return routing.Facts{}, err
+	}
+	f := room.facts(s, s.Widgets[c.WidgetID], m, intro, c.State.Department)
+	if f.Country == "" {
+		f.Country = intro.Country
+	}
+	return f, nil
 }
 
 // Destination returns the department to which a chat of somebody would go.

@@ -24,6 +24,9 @@ func (room *Room) WidgetView(ctx context.Context, w settings.Widget, wishes ...s
 	}
 	out := view.Widget(s, w, w.Speak(wishes...))
 	out.Now, out.Booking = now, room.View.Booking && w.Help.Booking
+	if now.Helper && out.ClosedGreeting != "" {
+		out.Greeting = out.ClosedGreeting // nobody of the team is in, though questions are taken
+	}
 	return out, nil
 }
 
@@ -67,6 +70,9 @@ func widgetState(s *settings.Settings, w settings.Widget, floor *routing.Floor, 
 	}
 	if out.State == string(routing.Shut) {
 		out.OpensAt = s.WidgetOpensAt(w, reach, now)
+		if _, live := s.Flows[w.Helper.Flow]; live && !w.Off && w.Helper.First(false) {
+			out.State, out.Helper = string(routing.Open), true // questions are taken, though by nobody yet
+		}
 		return out
 	}
 	for _, o := range staff {

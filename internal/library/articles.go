@@ -53,6 +53,11 @@ func RenderMarkdown(body string) (string, error) {
 // PlainText returns the words of Markdown on one line, without its marks.
 func PlainText(body string) string {
 	source := []byte(body)
+	return wordsOf(markdown.Parser().Parse(text.NewReader(source)), source)
+}
+
+// wordsOf returns the words of a part of a document on one line, without its marks.
+func wordsOf(part ast.Node, source []byte) string {
 	var out strings.Builder
 	visit := func(n ast.Node, entering bool) (ast.WalkStatus, error) {
 		if !entering {
@@ -75,7 +80,7 @@ func PlainText(body string) string {
 		return ast.WalkContinue, nil
 	}
 	// Walking fails only when visit does.
-	_ = ast.Walk(markdown.Parser().Parse(text.NewReader(source)), visit)
+	_ = ast.Walk(part, visit)
 	return strings.Join(strings.Fields(out.String()), " ")
 }
 

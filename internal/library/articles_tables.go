@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"gorm.io/gorm"
 
 	"stoop/internal/store"
 )
@@ -61,7 +62,12 @@ func (s Tables) Excerpts(ctx context.Context, texts []string, query string) ([]s
 
 // SaveArticle stores an article, new with version 0.
 func (s Tables) SaveArticle(ctx context.Context, a Article) (Article, error) {
-	err := store.SaveRow(s.DB.WithContext(ctx), &a, a.ID, a.Version, func(next int64) { a.Version = next }, "")
+	err := s.DB.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := store.SaveRow(tx, &a, a.ID, a.Version, func(next int64) { a.Version = next }, ""); err != nil {
+			return err
+		}
+		return savePassages(tx, a)
+	})
 	return a, err
 }
 

@@ -66,13 +66,7 @@ func (room *Room) mayAsk(who Reader) error {
 
 // languages returns those in which a reader gets articles: theirs, and if there are none
 // the first of the widget.
-func (who Reader) languages() []string {
-	first := who.Widget.Languages[0]
-	if !slices.Contains(widget.Shipped, who.Language) || who.Language == first {
-		return []string{first}
-	}
-	return []string{who.Language, first}
-}
+func (who Reader) languages() []string { return who.Widget.ReadsIn(who.Language) }
 
 // HelpOn returns what a visitor can find by themselves on a page.
 func (room *Room) HelpOn(ctx context.Context, who Reader, page string) (HelpView, error) {

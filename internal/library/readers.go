@@ -98,6 +98,7 @@ func (room *Room) readers(ctx context.Context) (map[string]Readers, error) {
 // Run forgets, as long as the server runs, who read what long ago.
 func (room *Room) Run(ctx context.Context) {
 	again.Every(ctx, sweptEvery, func() {
+		again.InTime(ctx, room.Log, "cutting articles into passages", room.cutArticles)
 		again.InTime(ctx, room.Log, "forgetting who read articles long ago", func(ctx context.Context) error {
 			return room.Tables.ForgetReaders(ctx, room.Now().Add(-readersFor))
 		})

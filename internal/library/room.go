@@ -48,6 +48,8 @@ type Room struct {
 	URL      string // under which visitors reach Stoop
 
 	People httpapi.Doorkeeper // who of the visitors may enter
+	// Wording words answers from passages of articles; nil: the passages themselves are said.
+	Wording Wording
 
 	askers  buckets.Buckets
 	read    readersKept

@@ -72,6 +72,10 @@ type ChatFigures struct {
 	Invited  int64    `json:"invited" doc:"Chats that came of an invitation"`
 	Sold     int64    `json:"sold" doc:"Chats with a sale"`
 	Sales    []Amount `json:"sales"`
+
+	Helped       int64 `json:"helped" doc:"The helper alone answered"`
+	WithHelper   int64 `json:"withHelper" doc:"Chats in which the helper spoke"`
+	HelperMissed int64 `json:"helperMissed" doc:"Of the missed: the visitor left while the helper spoke with them"`
 }
 
 // ReportRow is what the chats of one part of a report add up to.
@@ -88,6 +92,7 @@ type counted struct {
 	HandledS, Handled, HandedOn, HandOns, Asked int64
 	Rated1, Rated2, Rated3, Rated4, Rated5      int64
 	Invited, Sold                               int64
+	Helped, WithHelper, HelperMissed            int64
 	Currency                                    string
 	Cents                                       int64
 }
@@ -105,6 +110,7 @@ func (c counted) figures() ChatFigures {
 		Chats: c.Chats, Answered: c.Answered, Missed: c.Missed, Messages: c.Messages, Kept: c.Kept,
 		InTarget: shareOf(c.InTarget, c.InTargetOf), OnTime: shareOf(c.OnTime, c.Replies), HandedOn: c.HandedOn, HandOns: c.HandOns,
 		Asked: c.Asked, Ratings: []int64{c.Rated1, c.Rated2, c.Rated3, c.Rated4, c.Rated5}, Invited: c.Invited, Sold: c.Sold, Sales: []Amount{},
+		Helped: c.Helped, WithHelper: c.WithHelper, HelperMissed: c.HelperMissed,
 	}
 	if c.Handled > 0 {
 		f.Handling = known(float64(c.HandledS) / float64(c.Handled))
@@ -246,6 +252,7 @@ func (c counted) and(o counted) counted {
 		HandledS: c.HandledS + o.HandledS, Handled: c.Handled + o.Handled, HandedOn: c.HandedOn + o.HandedOn, HandOns: c.HandOns + o.HandOns, Asked: c.Asked + o.Asked,
 		Rated1: c.Rated1 + o.Rated1, Rated2: c.Rated2 + o.Rated2, Rated3: c.Rated3 + o.Rated3, Rated4: c.Rated4 + o.Rated4, Rated5: c.Rated5 + o.Rated5,
 		Invited: c.Invited + o.Invited, Sold: c.Sold + o.Sold,
+		Helped: c.Helped + o.Helped, WithHelper: c.WithHelper + o.WithHelper, HelperMissed: c.HelperMissed + o.HelperMissed,
 	}
 }
 

@@ -102,6 +102,8 @@ var figureColumns = []struct {
 	{"Answered", func(f ChatFigures) any { return f.Answered }},
 	{"Missed", func(f ChatFigures) any { return f.Missed }},
 	{"Messages", func(f ChatFigures) any { return f.Messages }},
+	{"Helped by the helper", func(f ChatFigures) any { return f.Helped }},
+	{"With the helper", func(f ChatFigures) any { return f.WithHelper }},
 	{"Taken in target", func(f ChatFigures) any { return f.InTarget.Hits }},
 	{"Out of", func(f ChatFigures) any { return f.InTarget.Of }},
 	{"Wait, median (s)", func(f ChatFigures) any { return number(f.Wait.Median) }},

@@ -97,7 +97,7 @@ func countedOf(key string, n []int64) counted {
 	c := counted{Key: key}
 	for i, into := range []*int64{
 		&c.Chats, &c.Answered, &c.Missed, &c.Messages, &c.Kept, &c.InTarget, &c.InTargetOf, &c.Replies, &c.OnTime, &c.HandledS, &c.Handled, &c.HandedOn, &c.HandOns, &c.Asked,
-		&c.Rated1, &c.Rated2, &c.Rated3, &c.Rated4, &c.Rated5, &c.Invited, &c.Sold,
+		&c.Rated1, &c.Rated2, &c.Rated3, &c.Rated4, &c.Rated5, &c.Invited, &c.Sold, &c.Helped, &c.WithHelper, &c.HelperMissed,
 	} {
 		*into = n[i]
 	}

@@ -24,6 +24,7 @@ import (
 	"stoop/internal/fetch"
 	"stoop/internal/files"
 	"stoop/internal/floor"
+	"stoop/internal/helper"
 	"stoop/internal/httpapi"
 	"stoop/internal/jobs"
 	"stoop/internal/library"
@@ -83,6 +84,9 @@ type HouseConfig struct {
 	// Outside is the system outside, with the company's customers and goods; nil: there
 	// is none.
 	Outside outside.System
+	// Wording words the helper's answers from passages of articles; nil: these are said as
+	// they are.
+	Wording library.Wording
 	// Places tells where visitors are; nil: nobody knows.
 	Places *places.Table
 	// Secret signs addresses of files, and those in mails.
@@ -108,6 +112,7 @@ type House struct {
 	Delivery    delivery.Room
 	Desk        desk.Room
 	Floor       floor.Room
+	Helper      helper.Room
 	Library     library.Room
 	Mailing     mailing.Room
 	Outside     outside.Room
@@ -158,6 +163,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 	h.Alerts.Prepare()
 	h.Delivery.Prepare()
 	h.Floor.Prepare()
+	h.Helper.Prepare()
 	h.Library.Prepare()
 	h.Outside.Prepare()
 	h.Retention.Prepare()
@@ -201,7 +207,11 @@ func (h *House) furnish(c HouseConfig) {
 	}
 	h.Library = library.Room{
 		Tables: library.On(c.Store), Chats: h.Chats, Settings: h.Settings, Visits: seen, Files: named, Contents: c.Files,
-		Notices: h.notices, Live: c.Live, Near: c.Live.Near(), People: &h.People, Log: c.Log, Now: c.Now, URL: c.URL,
+		Notices: h.notices, Live: c.Live, Near: c.Live.Near(), People: &h.People, Wording: c.Wording, Log: c.Log, Now: c.Now, URL: c.URL,
+	}
+	h.Helper = helper.Room{
+		Tables: helper.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Register: known, Floor: &h.Floor, Library: &h.Library, Outside: &h.Outside,
+		Log: c.Log, Now: c.Now, Changed: h.settingsChanged,
 	}
 	h.Mailing = mailing.Room{
 		Chats: h.Chats, Settings: h.Settings, Mail: c.Mail, Live: c.Live, Talk: &h.Talk, People: &h.People, Alerts: &h.Alerts, Key: key,
@@ -221,7 +231,7 @@ func (h *House) furnish(c HouseConfig) {
 	}
 	h.Talk = talk.Room{
 		Tables: talk.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Register: known, Files: named, Contents: c.Files, Key: key,
-		Live: c.Live, Floor: &h.Floor, People: &h.People, Site: &h.Site, Mail: &h.Mailing, Library: &h.Library, Outside: &h.Outside, Log: c.Log, Now: c.Now,
+		Live: c.Live, Floor: &h.Floor, People: &h.People, Site: &h.Site, Mail: &h.Mailing, Library: &h.Library, Outside: &h.Outside, Helper: &h.Helper, Log: c.Log, Now: c.Now,
 	}
 	h.TeamTalk = teamtalk.Room{Tables: teamtalk.On(c.Store), Settings: h.Settings, Live: c.Live, Now: c.Now}
 	h.Feedback = feedback.Room{Tables: feedback.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, People: &h.People, Now: c.Now, Zone: c.Zone}
@@ -239,7 +249,7 @@ func (h *House) furnish(c HouseConfig) {
 
 // rooms are those with routes, in the order of the OpenAPI document.
 func (h *House) rooms() []httpapi.Room {
-	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews}
+	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Helper, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews}
 }
 
 // calls are what browsers may ask over the live connection.
@@ -247,6 +257,7 @@ func (h *House) calls() *live.Calls {
 	c := &live.Calls{}
 	h.Talk.Calls(c)
 	h.Library.Calls(c)
+	h.Helper.Calls(c)
 	h.Site.Calls(c)
 	return c
 }
@@ -284,7 +295,7 @@ func (h *House) Start(ctx context.Context) error {
 	if err := h.jobs.Start(ctx); err != nil {
 		return err
 	}
-	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.Alerts.Run, h.Retention.Run, h.Library.Run, h.config.Replica.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
+	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.Alerts.Run, h.Retention.Run, h.Library.Run, h.Helper.Run, h.config.Replica.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
 		h.running.Go(func() { run(ctx) })
 	}
 	for _, follower := range []chatlog.Follower{facts.Follower(h.Settings, h.config.Log), h.Transcripts.Index(), h.Mailing.MessagesLeft(), h.Mailing.Surveys()} {

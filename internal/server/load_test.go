@@ -161,6 +161,7 @@ func TestTwoServersHearEachOther(t *testing.T) {
 	hears := newInbox()
 	idris := b.operator(0, hears)
 	b.available(idris, true)
+	a.opens()
 	visitorHears := newInbox()
 	for i := range 5 {
 		wren, chatID := a.asks(visitorHears)

@@ -22,6 +22,7 @@ import (
 	"stoop/internal/fetch"
 	"stoop/internal/files"
 	"stoop/internal/httpapi"
+	"stoop/internal/library"
 	"stoop/internal/live"
 	"stoop/internal/mail"
 	"stoop/internal/outside"
@@ -61,6 +62,10 @@ type Config struct {
 	// docs/guide/booking.md.
 	BookingURL string `env:"STOOP_BOOKING_URL"`
 	BookingKey string `env:"STOOP_BOOKING_KEY"`
+	// What words the helper's answers, such as a language model; without it the passages of
+	// articles are said as they are. See docs/guide/helper.md.
+	AnswersURL string `env:"STOOP_ANSWERS_URL"`
+	AnswersKey string `env:"STOOP_ANSWERS_KEY"`
 	// The object store for files, if there is one: see files.S3Config.
 	S3Endpoint string `env:"STOOP_S3_ENDPOINT"`
 	S3Bucket   string `env:"STOOP_S3_BUCKET" envDefault:"stoop"`
@@ -173,9 +178,17 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 		}
 		booking = outside.Guarded(client, log)
 	}
+	var wording library.Wording
+	if c.AnswersURL != "" {
+		client, err := library.NewWordingClient(c.AnswersURL, c.AnswersKey, log)
+		if err != nil {
+			return nil, errors.Join(err, listener.Close())
+		}
+		wording = client
+	}
 	s.House, err = NewHouse(HouseConfig{
 		Replica: s.replica,
-		Outside: booking, Files: contents, Places: s.places,
+		Outside: booking, Wording: wording, Files: contents, Places: s.places,
 		Store: s.Store, Live: s.live, Log: log, Zone: zone, Mail: sender, Secret: []byte(secret),
 		URL: strings.TrimRight(cmp.Or(c.URL, s.URL), "/"), Fetch: guard, ReplyDomain: c.ReplyDomain, Grace: c.Grace,
 	})

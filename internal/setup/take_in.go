@@ -96,7 +96,8 @@ type taking struct {
 	hours       map[string]string
 	departments map[string]string
 	known       map[string]string // articles
-	moved       []string          // operators whose connections are made anew
+	flows       map[string]settings.LiveFlow
+	moved       []string // operators whose connections are made anew
 	notes       []string
 	wrong       []WrongInFile
 }
@@ -105,6 +106,10 @@ type taking struct {
 func (t *taking) all(ctx context.Context, inside settings.Tables) error {
 	t.inner = t.room.inside(t, inside)
 	t.people, t.hours, t.departments, t.known = map[string]string{}, map[string]string{}, map[string]string{}, map[string]string{}
+	var err error
+	if t.flows, err = inside.LiveFlows(ctx); err != nil {
+		return err
+	}
 	for _, step := range []func(context.Context) error{t.takeTeam, t.takeHours, t.takeDepartments, t.takeRules, t.takeArticles, t.takeWidgets, t.takeDocuments} {
 		if err := step(ctx); err != nil {
 			return err

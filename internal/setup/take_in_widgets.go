@@ -78,6 +78,10 @@ func (t *taking) fitHere(d *widget.Design) {
 		faqs = append(faqs, q)
 	}
 	d.Help.FAQs = faqs
+	if _, there := t.flows[d.Helper.Flow]; d.Helper.Flow != "" && !there {
+		t.note("The helper of %s means a flow that does not answer here and is left out.", d.Name)
+		d.Helper.When, d.Helper.Flow = widget.HelperNever, ""
+	}
 }
 
 func (t *taking) newWidget(ctx context.Context, c ConfiguredWidget, removed bool) error {

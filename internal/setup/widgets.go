@@ -260,6 +260,9 @@ func (room *Room) fitForPages(ctx context.Context, s *settings.Settings, d widge
 			at("hoursId", "These hours no longer exist. Choose others.")
 		}
 	}
+	if _, live := s.Flows[d.Helper.Flow]; d.Helper.When != widget.HelperNever && !live {
+		at("helper.flow", "This flow does not answer any more. Choose another one, or publish it.")
+	}
 	if len(d.Sites) == 0 {
 		at("sites", "Say on which site it stands, like https://www.example.com.")
 	}

@@ -22,7 +22,7 @@ func (room *Room) reopen(ctx context.Context, v access.Visitor, c chatlog.Chat) 
 		return err
 	}
 	state, err := room.Floor.WidgetState(ctx, w)
-	if err != nil || state.State == string(routing.Shut) {
+	if err != nil || state.State == string(routing.Shut) || state.Helper {
 		return err
 	}
 	d, err := room.decideAgain(ctx, w, v.ID, c)

@@ -179,7 +179,7 @@ func (room *Room) start(ctx context.Context, v access.Visitor, w settings.Widget
 		return Opened{}, err
 	}
 	opened := false
-	if message {
+	if message || state.Helping() {
 		c, opened, err = room.Chats.Start(ctx, c, events)
 	} else {
 		c, events, opened, err = arriving.Receive(ctx, c, met.LastOperator, state, events)
@@ -189,6 +189,9 @@ func (room *Room) start(ctx context.Context, v access.Visitor, w settings.Widget
 	}
 	if opened {
 		room.Site.TellPlace(ctx, c, met.Stays.Latest)
+		if state.Helping() {
+			room.Helper.Kick(c.ID)
+		}
 		c, events = room.invited(ctx, c, events)
 		return Opened{Chat: room.View.VisitorChat(c), Events: room.View.Events(transcript.Visitor, c, events)}, nil
 	}
@@ -243,8 +246,9 @@ func (room *Room) begun(ctx context.Context, v access.Visitor, w settings.Widget
 		decision = byInvitation(decision, accepted, room.Settings.OperatorName(accepted.OperatorID))
 	}
 	decision.Target = room.Settings.TargetOf(decision.Department)
+	var first *settings.LiveFlow // of the helper
 	if !message {
-		if err := room.mustBeOpen(ctx, v, w, o, decision.Department); err != nil {
+		if first, err = room.answersFirst(ctx, v, w, o, decision.Department, accepted.ID != "" && accepted.RuleID == ""); err != nil {
 			return c, state, nil, err
 		}
 	}
@@ -255,11 +259,43 @@ func (room *Room) begun(ctx context.Context, v access.Visitor, w settings.Widget
 	if state, err = state.Apply(routed); err != nil {
 		return c, state, nil, err
 	}
+	events = append(events, routed)
+	if first != nil {
+		begun, err := state.BeginHelper(chat.House, first.ID, first.Name, first.Version, false, now)
+		if err != nil {
+			return c, state, nil, err
+		}
+		for _, e := range begun {
+			if state, err = state.Apply(e); err != nil {
+				return c, state, nil, err
+			}
+		}
+		events = append(events, begun...)
+	}
 	id, err := uuid.NewV7()
 	return chatlog.Chat{
 		ID: id.String(), WidgetID: w.ID, VisitorID: v.ID, StartClientID: o.ClientID,
 		Name: intro.Name, Email: intro.Email, Phone: intro.Phone, Answers: intro.Answers, Language: met.Stays.Latest.Language,
-	}, state, append(events, routed), err
+	}, state, events, err
+}
+
+// answersFirst returns the flow of the helper that answers a chat first, or nil. When
+// neither it nor anybody of the team could, the chat is refused. Who was invited by
+// somebody is answered by them.
+func (room *Room) answersFirst(ctx context.Context, v access.Visitor, w settings.Widget, o Opening, department string, invited bool) (*settings.LiveFlow, error) {
+	shut := room.mustBeOpen(ctx, v, w, o, department)
+	var closed *ClosedError
+	if shut != nil && (!errors.As(shut, &closed) || w.Off) {
+		return nil, shut
+	}
+	live, first, err := room.Helper.First(ctx, w, shut == nil)
+	if err != nil {
+		return nil, err
+	}
+	if first && (!invited || shut != nil) {
+		return &live, nil
+	}
+	return nil, shut
 }
 
 // invitationOf returns the invitation to which a visitor writes, if they do; one that

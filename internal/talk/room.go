@@ -62,6 +62,15 @@ type Floor interface {
 	ForgetPasses(operatorID string) chatlog.Statement
 }
 
+// Helper is what answers before a person does.
+type Helper interface {
+	// First returns the flow that is the first to answer a chat of a widget, if one is: for
+	// a time at which somebody could take it, or nobody could.
+	First(ctx context.Context, w settings.Widget, somebodyIn bool) (settings.LiveFlow, bool, error)
+	// Kick lets the helper's turn in a chat be taken soon, if it is its turn.
+	Kick(chatID string)
+}
+
 // People is who is behind a chat.
 type People interface {
 	// MayEnter refuses a visitor, or an address, that is banned.
@@ -126,6 +135,7 @@ type Room struct {
 	Mail     Mail
 	Library  Library
 	Outside  Outside
+	Helper   Helper
 	Log      *slog.Logger
 	Now      func() time.Time
 

@@ -22,6 +22,9 @@ type Said struct {
 // nobody has answered yet make it a live chat, if somebody is there.
 func (room *Room) VisitorSays(ctx context.Context, v access.Visitor, chatID, clientID, text string) (Said, error) {
 	said, after, err := room.say(ctx, v.Party(), v.WidgetID, chatID, clientID, text, nil)
+	if err == nil && after.State.Helping() {
+		room.Helper.Kick(chatID)
+	}
 	if err == nil && after.Message && after.Phase == chat.Waiting {
 		err = room.reopen(ctx, v, after)
 	}

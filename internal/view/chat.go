@@ -45,7 +45,7 @@ type ChatView struct {
 	Name          string     `json:"name" doc:"The visitor's name; empty when not told"`
 	Email         string     `json:"email"`
 	Phase         string     `json:"phase" enum:"waiting,active,ended"`
-	Ending        string     `json:"ending,omitempty" enum:"answered,missed,message"`
+	Ending        string     `json:"ending,omitempty" enum:"answered,missed,message,helped"`
 	OwnerID       string     `json:"ownerId,omitempty"`
 	OwnerName     string     `json:"ownerName,omitempty"`
 	Last          int64      `json:"last" doc:"Number of the last event"`
@@ -96,15 +96,28 @@ type ChatView struct {
 	CallSince        *time.Time `json:"callSince,omitempty"`
 	DraftsSeen       bool       `json:"draftsSeen" doc:"Whether the visitor's typing is shown"`
 
+	Helper   *HelperView   `json:"helper,omitempty" doc:"What the helper did or does in it"`
+	HasFlow  bool          `json:"hasFlow" doc:"Its owner may give it to the helper"`
 	Feedback *FeedbackView `json:"feedback,omitempty" doc:"What the visitor said of it"`
+}
+
+// HelperView is the helper in a chat.
+type HelperView struct {
+	Name     string             `json:"name" doc:"Of the flow"`
+	On       bool               `json:"on" doc:"The visitor speaks with it; else it has left"`
+	Beside   bool               `json:"beside" doc:"And the chat keeps its place in the queue"`
+	Answers  []HelperAnswerView `json:"answers" doc:"What the visitor told it"`
+	Answered bool               `json:"answered" doc:"It answered something, and was not told that this did not help"`
 }
 
 // VisitorChatView is a chat as its visitor sees it.
 type VisitorChatView struct {
 	ID         string     `json:"id"`
 	Phase      string     `json:"phase" enum:"waiting,active,ended"`
-	Ending     string     `json:"ending,omitempty" enum:"answered,missed,message"`
+	Ending     string     `json:"ending,omitempty" enum:"answered,missed,message,helped"`
 	Message    bool       `json:"message" doc:"Left to be answered later"`
+	Helper     bool       `json:"helper,omitempty" doc:"The helper answers; a person does when they ask for one"`
+	Beside     bool       `json:"beside,omitempty" doc:"And they keep their place in the queue"`
 	Email      string     `json:"email" doc:"Where answers go to"`
 	Wait       WaitView   `json:"wait"`
 	OwnerName  string     `json:"ownerName,omitempty"`
@@ -149,6 +162,11 @@ type OperatorView struct {
 	Departments []string `json:"departments" doc:"Ids"`
 }
 
+// WithHelper reports whether the helper alone answers a chat: nobody is waited for.
+func (v ChatView) WithHelper() bool {
+	return v.Phase == string(chat.Waiting) && v.Helper != nil && v.Helper.On && !v.Helper.Beside
+}
+
 // Mark returns how far a side has received and seen.
 func Mark(m chat.Mark) MarkView { return MarkView(m) }
 
@@ -176,6 +194,10 @@ func (vs *Views) Chat(c chatlog.Chat, setup *settings.Settings) ChatView {
 		Arrived: s.Arrived, Since: s.Since, LineOf: s.LineOf(), HandOns: s.HandOns, WrapUntil: s.WrapUntil, Guests: s.Guests,
 		Tags: append([]string{}, s.Tags...), Summary: s.Summary, Outcome: s.Outcome, Sale: Sale(s.Sale),
 		NeedsOutcome: s.NeedsOutcome, Unread: s.Unread, DraftsSeen: w.DraftsSeen, Feedback: vs.Feedback(s.Feedback),
+	}
+	_, v.HasFlow = setup.Flows[w.Helper.Flow]
+	if h := s.Helper; h != nil {
+		v.Helper = &HelperView{Name: h.Name, On: h.On, Beside: h.Beside, Answers: helperAnswers(h.Answers), Answered: h.Answered}
 	}
 	if s.Call != nil {
 		v.CallDepartmentID, v.CallSince = s.Call.Department, &s.Call.Since
@@ -267,9 +289,10 @@ func (vs *Views) VisitorChat(c chatlog.Chat) VisitorChatView {
 		StartedAt: c.StartedAt, EndedAt: c.EndedAt, Unseen: s.UnseenBy(chat.VisitorSide, m),
 		ByVisitor: Mark(m.ByVisitor), ByTeam: Mark(m.ByTeam), Survey: Survey(s),
 	}
+	v.Helper, v.Beside = s.Helping(), s.Helping() && s.Helper.Beside
 	if s.Owner != "" {
 		v.OwnerName, v.OwnerPhoto = vs.Settings.ShownName(s.Owner), vs.Settings.PhotoOf(s.Owner)
-	} else if s.Phase == chat.Waiting && !s.Message {
+	} else if s.Seeking() != "" {
 		v.Wait = vs.Waits.WaitOf(c.ID)
 	}
 	return v

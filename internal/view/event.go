@@ -23,7 +23,7 @@ type EventView struct {
 	ClientID string    `json:"clientId,omitempty" doc:"The id under which its sender sent it"`
 	Text     string    `json:"text,omitempty"`
 	UpTo     int64     `json:"upTo,omitempty" doc:"For delivered and seen: the last event covered; for corrected, withdrawn and refused: the event concerned"`
-	Ending   string    `json:"ending,omitempty" enum:"answered,missed,message"`
+	Ending   string    `json:"ending,omitempty" enum:"answered,missed,message,helped"`
 	Page     string    `json:"page,omitempty" doc:"For started: title or address of the page"`
 
 	WrittenBy  string       `json:"writtenBy,omitempty" doc:"For started: who of the team wrote to somebody who was not there"`
@@ -31,20 +31,55 @@ type EventView struct {
 
 	To      string       `json:"to,omitempty" doc:"Whom it concerns: name of an operator or a department"`
 	Until   *time.Time   `json:"until,omitempty"`
-	How     string       `json:"how,omitempty" enum:"assigned,took-over,stepped-in,answering" doc:"For taken and joined"`
-	Why     string       `json:"why,omitempty" enum:"declined,unanswered,taken-back,owner-gone,visitor-gone,silent,banned"`
+	How     string       `json:"how,omitempty" enum:"assigned,took-over,stepped-in,answering,handed-over,failed,paused,asked" doc:"For taken and joined; for helper-left: why it did"`
+	Why     string       `json:"why,omitempty" enum:"declined,unanswered,taken-back,owner-gone,visitor-gone,silent,banned,helped"`
 	Reasons []ReasonView `json:"reasons,omitempty" doc:"Why routing did it; the interface puts the codes into words"`
 	Live    bool         `json:"live,omitempty" doc:"For routed: a message became a live chat"`
 
 	ChangeableUntil *time.Time `json:"changeableUntil,omitempty" doc:"For words and files: until when their sender may correct or withdraw them"`
 
-	File    *FileView `json:"file,omitempty" doc:"For shared; missing when it is not for this reader any more"`
-	Card    *CardView `json:"card,omitempty" doc:"For said: what the words describe, to be drawn"`
-	Used    string    `json:"used,omitempty" enum:"opened,basket" doc:"For card-used: what the visitor did"`
-	Tag     string    `json:"tag,omitempty"`
-	Outcome string    `json:"outcome,omitempty"`
-	Sale    *SaleView `json:"sale,omitempty"`
-	Rating  int       `json:"rating,omitempty" minimum:"1" maximum:"5" doc:"For rated: from very poor to very good"`
+	File    *FileView        `json:"file,omitempty" doc:"For shared; missing when it is not for this reader any more"`
+	Card    *CardView        `json:"card,omitempty" doc:"For said: what the words describe, to be drawn"`
+	Used    string           `json:"used,omitempty" enum:"opened,basket" doc:"For card-used: what the visitor did"`
+	Tag     string           `json:"tag,omitempty"`
+	Outcome string           `json:"outcome,omitempty"`
+	Sale    *SaleView        `json:"sale,omitempty"`
+	Helper  *HelperEventView `json:"helper,omitempty" doc:"For the kinds of the helper"`
+	Rating  int              `json:"rating,omitempty" minimum:"1" maximum:"5" doc:"For rated: from very poor to very good"`
+}
+
+// HelperEventView is what an event of the helper says besides its words.
+type HelperEventView struct {
+	Name       string             `json:"name,omitempty" doc:"For helper-began: of the flow; for the team"`
+	Beside     bool               `json:"beside,omitempty" doc:"For helper-began: the chat keeps its place in the queue"`
+	Choices    []string           `json:"choices,omitempty" doc:"For helper-said: what the visitor may press"`
+	ArticleID  string             `json:"articleId,omitempty" doc:"For helper-said: the article that it is from"`
+	Article    string             `json:"article,omitempty" doc:"Its title"`
+	Confidence float64            `json:"confidence,omitempty" doc:"From 0 to 1, that it answers the question; for the team"`
+	Learned    []HelperAnswerView `json:"learned,omitempty" doc:"For helper-moved: what the visitor told it; for the team"`
+}
+
+// HelperAnswerView is something that the visitor told the helper.
+type HelperAnswerView struct {
+	Name  string `json:"name"`
+	Label string `json:"label"`
+	Value string `json:"value"`
+}
+
+func helperAnswers(list []chat.HelperAnswer) []HelperAnswerView {
+	views := make([]HelperAnswerView, len(list))
+	for i, a := range list {
+		views[i] = HelperAnswerView(a)
+	}
+	return views
+}
+
+func helperEvent(d chat.HelperDetail) *HelperEventView {
+	v := &HelperEventView{Name: d.Name, Beside: d.Beside, Choices: d.Choices, Learned: helperAnswers(d.Learned)}
+	if d.Article != nil {
+		v.ArticleID, v.Article, v.Confidence = d.Article.ID, d.Article.Title, d.Article.Confidence
+	}
+	return v
 }
 
 // InvitedView is an invitation to which a visitor wrote.
@@ -125,6 +160,9 @@ func (vs *Views) event(e chat.Event, name func(id string) string) EventView {
 		}
 		if d.Card != nil {
 			v.Card = Card(*d.Card)
+		}
+		if d.Helper != nil {
+			v.Helper = helperEvent(*d.Helper)
 		}
 		if e.Kind == chat.CardUsed {
 			v.How, v.Used = "", d.How

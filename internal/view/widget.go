@@ -115,6 +115,7 @@ type WidgetState struct {
 	State   string     `json:"state" enum:"open,busy,closed"`
 	In      []string   `json:"in" doc:"First names of the operators who can answer now"`
 	OpensAt *time.Time `json:"opensAt,omitempty" doc:"When the hours open next, if they are closed"`
+	Helper  bool       `json:"helper,omitempty" doc:"Nobody of the team is in; the helper answers"`
 }
 
 // WidgetChanged tells open pages and panels that their widget was changed: they ask for

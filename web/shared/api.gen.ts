@@ -386,6 +386,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/chats/{id}/helper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a chat of mine back to the helper */
+        post: operations["give-to-helper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chats/{id}/helper/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the helper silent in a chat; the chat waits for a person */
+        post: operations["pause-helper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/chats/{id}/join": {
         parameters: {
             query?: never;
@@ -1885,6 +1919,127 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/flows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The helper's flows */
+        get: operations["flows"];
+        put?: never;
+        /** Make a flow */
+        post: operations["add-flow"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/flows/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is wrong with a flow, and how it is drawn */
+        post: operations["look-at-flow"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/flows/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a turn of a flow with a simulated visitor */
+        post: operations["try-flow"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/flows/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep what is being worked on of a flow */
+        put: operations["save-flow"];
+        post?: never;
+        /** Delete a flow that answers nowhere */
+        delete: operations["remove-flow"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/flows/{id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The versions of a flow that answered */
+        get: operations["flow-history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/flows/{id}/publish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a flow answer as it stands */
+        post: operations["publish-flow"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/flows/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a former version of a flow back */
+        post: operations["restore-flow"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setup/hours": {
         parameters: {
             query?: never;
@@ -2889,6 +3044,16 @@ export interface components {
              * @description Seconds in the mean, of chats that somebody held
              */
             handling?: number;
+            /**
+             * Format: int64
+             * @description The helper alone answered
+             */
+            helped: number;
+            /**
+             * Format: int64
+             * @description Of the missed: the visitor left while the helper spoke with them
+             */
+            helperMissed: number;
             inTarget: components["schemas"]["Share"];
             /**
              * Format: int64
@@ -2921,6 +3086,11 @@ export interface components {
              */
             sold: number;
             wait: components["schemas"]["Times"];
+            /**
+             * Format: int64
+             * @description Chats in which the helper spoke
+             */
+            withHelper: number;
         };
         ChatGone: {
             chatId: string;
@@ -3003,7 +3173,7 @@ export interface components {
             /** Format: date-time */
             endedAt?: string;
             /** @enum {string} */
-            ending?: "answered" | "missed" | "message";
+            ending?: "answered" | "missed" | "message" | "helped";
             /** @description What the visitor said of it */
             feedback?: components["schemas"]["FeedbackView"];
             /** @description Ids of colleagues who speak beside the owner */
@@ -3020,6 +3190,10 @@ export interface components {
             handingToName?: string;
             /** Format: date-time */
             handingUntil?: string;
+            /** @description Its owner may give it to the helper */
+            hasFlow: boolean;
+            /** @description What the helper did or does in it */
+            helper?: components["schemas"]["HelperView"];
             id: string;
             /**
              * Format: int64
@@ -3262,6 +3436,12 @@ export interface components {
             /** @description CSV, or vCards */
             file: string;
         };
+        Corner: {
+            /** Format: int64 */
+            x: number;
+            /** Format: int64 */
+            y: number;
+        };
         Counts: {
             /** Format: int64 */
             accepted: number;
@@ -3418,6 +3598,8 @@ export interface components {
             greeting: string;
             /** @description What visitors can find by themselves before a chat */
             help: components["schemas"]["Help"];
+            /** @description What answers before a person does */
+            helper: components["schemas"]["Helper"];
             /** @description The launcher is not shown while nobody is in */
             hideClosed: boolean;
             /** @description Patterns of pages on which it is not */
@@ -3580,6 +3762,32 @@ export interface components {
             /** @enum {string} */
             spread: "operator" | "rating" | "length" | "outcome";
         };
+        Drawing: {
+            boxes: components["schemas"]["DrawnStep"][];
+            /** Format: int64 */
+            height: number;
+            lines: components["schemas"]["DrawnWay"][];
+            /** Format: int64 */
+            width: number;
+        };
+        DrawnStep: {
+            /** @description Nothing leads to it */
+            lost: boolean;
+            step: string;
+            /** Format: int64 */
+            x: number;
+            /** Format: int64 */
+            y: number;
+        };
+        DrawnWay: {
+            /** @description It leads back to a step above */
+            back: boolean;
+            corners: components["schemas"]["Corner"][];
+            from: string;
+            /** @description Which way it is; otherwise for the one that is taken when nothing else is */
+            label: string;
+            to: string;
+        };
         DryRun: {
             all: components["schemas"]["ReplayColumns"];
             /**
@@ -3653,21 +3861,23 @@ export interface components {
             /** @description The id under which its sender sent it */
             clientId?: string;
             /** @enum {string} */
-            ending?: "answered" | "missed" | "message";
+            ending?: "answered" | "missed" | "message" | "helped";
             /** @description For shared; missing when it is not for this reader any more */
             file?: components["schemas"]["FileView"];
+            /** @description For the kinds of the helper */
+            helper?: components["schemas"]["HelperEventView"];
             /**
-             * @description For taken and joined
+             * @description For taken and joined; for helper-left: why it did
              * @enum {string}
              */
-            how?: "assigned" | "took-over" | "stepped-in" | "answering";
+            how?: "assigned" | "took-over" | "stepped-in" | "answering" | "handed-over" | "failed" | "paused" | "asked";
             /** @description For started: the invitation to which the visitor wrote */
             invitation?: components["schemas"]["InvitedView"];
             /**
              * @description What happened; inside for what only the team may know
              * @enum {string}
              */
-            kind: "started" | "said" | "taken" | "delivered" | "seen" | "ended" | "routed" | "overflowed" | "offered" | "passed" | "handed-on" | "returned" | "put-back" | "kept" | "wrapped-up" | "joined" | "left" | "shared" | "refused" | "corrected" | "withdrawn" | "card-used" | "noted" | "whispered" | "tagged" | "untagged" | "summarised" | "concluded" | "named" | "set-aside" | "picked-up" | "called" | "call-over" | "watched" | "unwatched" | "automatic" | "reminded" | "rated" | "feedback-read" | "inside";
+            kind: "started" | "said" | "taken" | "delivered" | "seen" | "ended" | "routed" | "overflowed" | "offered" | "passed" | "handed-on" | "returned" | "put-back" | "kept" | "wrapped-up" | "joined" | "left" | "shared" | "refused" | "corrected" | "withdrawn" | "card-used" | "noted" | "whispered" | "tagged" | "untagged" | "summarised" | "concluded" | "named" | "set-aside" | "picked-up" | "called" | "call-over" | "watched" | "unwatched" | "automatic" | "reminded" | "helper-began" | "helper-said" | "helper-moved" | "helper-left" | "rated" | "feedback-read" | "inside";
             /** @description For routed: a message became a live chat */
             live?: boolean;
             /** @description Name of who did it, as shown */
@@ -3710,7 +3920,7 @@ export interface components {
              */
             used?: "opened" | "basket";
             /** @enum {string} */
-            why?: "declined" | "unanswered" | "taken-back" | "owner-gone" | "visitor-gone" | "silent" | "banned";
+            why?: "declined" | "unanswered" | "taken-back" | "owner-gone" | "visitor-gone" | "silent" | "banned" | "helped";
             /** @description For started: who of the team wrote to somebody who was not there */
             writtenBy?: string;
         };
@@ -4018,6 +4228,115 @@ export interface components {
             /** Format: date-time */
             now: string;
         };
+        Flow: {
+            /** @description That it speaks; the texts of the steps are in the first */
+            languages: string[];
+            /** @description For the team */
+            name: string;
+            /** @description It begins with the first */
+            steps: components["schemas"]["Step"][];
+            /** @description By language and key: the texts in the other languages */
+            texts: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+        };
+        FlowEdited: {
+            /** Format: int64 */
+            draftVersion: number;
+            flow: components["schemas"]["Flow"];
+        };
+        FlowLine: {
+            /** @description Title of the article that it is from */
+            article?: string;
+            choices: string[];
+            /** Format: double */
+            confidence?: number;
+            text: string;
+        };
+        FlowLook: {
+            drawing: components["schemas"]["Drawing"];
+            problems: components["schemas"]["StepProblem"][];
+            /** @description What is to be translated, in order */
+            texts: components["schemas"]["StepText"][];
+        };
+        FlowPast: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            flow: components["schemas"]["Flow"];
+            /**
+             * Format: int64
+             * @description The earlier version that it brought back
+             */
+            restores?: number;
+            /** Format: int64 */
+            version: number;
+        };
+        FlowTrial: {
+            /** @description That were given before, by name */
+            answers: {
+                [key: string]: string;
+            };
+            /** @description What else is known of the visitor, by field, such as outside.tier */
+            facts: {
+                [key: string]: string;
+            };
+            /** @description As it stands on screen, saved or not */
+            flow: components["schemas"]["Flow"];
+            /** Format: int64 */
+            hour: number;
+            language: string;
+            /** @description Where the last turn left it; empty for the beginning */
+            memory: components["schemas"]["Memory"];
+            /** @description Somebody is in */
+            open: boolean;
+            pageUrl: string;
+            /** @description That the visitor says */
+            words: string;
+        };
+        FlowTurn: {
+            answers: {
+                [key: string]: string;
+            };
+            department?: string;
+            /** @description Why it cannot go on */
+            failed?: string;
+            lines: components["schemas"]["FlowLine"][];
+            memory: components["schemas"]["Memory"];
+            /** @description Ids of the steps that it took */
+            path: string[];
+            tags: string[];
+            /**
+             * @description Empty: it waits for the visitor
+             * @enum {string}
+             */
+            then: "" | "leaves" | "keeps" | "ends";
+        };
+        FlowView: {
+            /** Format: date-time */
+            at: string;
+            /** @description Name of who saved it last */
+            by: string;
+            /** @description What is being worked on is not what answers */
+            differs: boolean;
+            /**
+             * Format: int64
+             * @description As it was read: saving refuses to overwrite a colleague's change
+             */
+            draftVersion: number;
+            /** @description What is being worked on; the admins share it */
+            flow: components["schemas"]["Flow"];
+            id: string;
+            /**
+             * Format: int64
+             * @description That answers now; 0: it was never published
+             */
+            liveVersion: number;
+            /** @description Names of the widgets in which it answers */
+            widgets: string[];
+        };
         "Get-report-mailRequest": {
             address: string;
             /** @enum {string} */
@@ -4121,6 +4440,56 @@ export interface components {
         HelpView: {
             faqs: components["schemas"]["ArticleTitle"][];
             search: boolean;
+        };
+        Helper: {
+            /** @description Id of the flow */
+            flow: string;
+            /**
+             * Format: int64
+             * @description For wait: after which it speaks
+             */
+            seconds: number;
+            /**
+             * @description Always first; when nobody is in; beside the queue, after a wait
+             * @enum {string}
+             */
+            when: "never" | "always" | "nobody" | "wait";
+        };
+        HelperAnswerView: {
+            label: string;
+            name: string;
+            value: string;
+        };
+        HelperEventView: {
+            /** @description Its title */
+            article?: string;
+            /** @description For helper-said: the article that it is from */
+            articleId?: string;
+            /** @description For helper-began: the chat keeps its place in the queue */
+            beside?: boolean;
+            /** @description For helper-said: what the visitor may press */
+            choices?: string[];
+            /**
+             * Format: double
+             * @description From 0 to 1, that it answers the question; for the team
+             */
+            confidence?: number;
+            /** @description For helper-moved: what the visitor told it; for the team */
+            learned?: components["schemas"]["HelperAnswerView"][];
+            /** @description For helper-began: of the flow; for the team */
+            name?: string;
+        };
+        HelperView: {
+            /** @description It answered something, and was not told that this did not help */
+            answered: boolean;
+            /** @description What the visitor told it */
+            answers: components["schemas"]["HelperAnswerView"][];
+            /** @description And the chat keeps its place in the queue */
+            beside: boolean;
+            /** @description Of the flow */
+            name: string;
+            /** @description The visitor speaks with it; else it has left */
+            on: boolean;
         };
         HolderView: {
             /** @description They spoke beside the owner and never held it */
@@ -4456,6 +4825,14 @@ export interface components {
         MemberSettings: {
             backup: boolean;
             operatorId: string;
+        };
+        Memory: {
+            answered: boolean;
+            /** @description What was last looked for */
+            question: string;
+            step: string;
+            /** Format: int64 */
+            tries: number;
         };
         MergeOrder: {
             /** @description As the one contact is to be; with the version of the first */
@@ -5133,6 +5510,16 @@ export interface components {
              * @description Seconds in the mean, of chats that somebody held
              */
             handling?: number;
+            /**
+             * Format: int64
+             * @description The helper alone answered
+             */
+            helped: number;
+            /**
+             * Format: int64
+             * @description Of the missed: the visitor left while the helper spoke with them
+             */
+            helperMissed: number;
             inTarget: components["schemas"]["Share"];
             /**
              * Format: int64
@@ -5167,6 +5554,20 @@ export interface components {
              */
             sold: number;
             wait: components["schemas"]["Times"];
+            /**
+             * Format: int64
+             * @description Chats in which the helper spoke
+             */
+            withHelper: number;
+        };
+        "Restore-flowRequest": {
+            /** Format: int64 */
+            draftVersion: number;
+            /**
+             * Format: int64
+             * @description That is put back
+             */
+            version: number;
         };
         "Restore-widgetRequest": {
             /** Format: int64 */
@@ -5749,6 +6150,72 @@ export interface components {
             target: number;
             zone: string;
         };
+        Step: {
+            /** @description branch: the first that holds decides */
+            cases: components["schemas"]["StepCase"][];
+            /** @description articles: ask whether the answer helped */
+            check: boolean;
+            /** @description choose */
+            choices: components["schemas"]["StepChoice"][];
+            /** @description hand-over: id; empty for the one to which the chat was routed */
+            department: string;
+            /** @description Names it in texts of other languages and in chats; letters, digits and hyphens */
+            id: string;
+            /** @enum {string} */
+            kind: "say" | "ask" | "choose" | "articles" | "booking" | "branch" | "tag" | "hand-over" | "message" | "end";
+            /** @description ask and choose: how the team calls the answer */
+            label: string;
+            /** @description articles: name of the answer to look for; empty for the visitor's last words */
+            look: string;
+            /** @description ask and choose: of the answer, for conditions and the team; booking: of the answer that has the number */
+            name: string;
+            /** @description The step that follows; for articles and booking when something was found, for branch when no case holds */
+            next: string;
+            /** @description Where it goes when that does not work: nothing found, no fitting answer, nobody in */
+            otherwise: string;
+            /** @description booking: name of the answer that has the name in which it was booked */
+            person: string;
+            /** @description ask: said when the answer does not fit; empty for the usual words */
+            retry: string;
+            /**
+             * @description ask: what the answer must be
+             * @enum {string}
+             */
+            sort: "words" | "email" | "number" | "date" | "";
+            /** @description tag */
+            tags: string[];
+            /** @description What it says or asks */
+            text: string;
+        };
+        StepCase: {
+            /** @description And these hold */
+            if: components["schemas"]["Condition"][];
+            /** @description It holds if one of these stands in the visitor's last words; one that ends in * is the beginning of a word */
+            keywords: string[];
+            /** @enum {string} */
+            match: "all" | "any";
+            next: string;
+        };
+        StepChoice: {
+            label: string;
+            next: string;
+        };
+        StepProblem: {
+            /** @description Of the step or the flow, such as text or choices.1.next */
+            field: string;
+            /** @description Id of the step; empty for the flow itself */
+            step: string;
+            /** @description It may go live like this */
+            warning: boolean;
+            words: string;
+        };
+        StepText: {
+            key: string;
+            /** @description Id of the step */
+            step: string;
+            /** @description In the first language */
+            text: string;
+        };
         StoredBody: {
             clientId: string;
             /** Format: uuid */
@@ -5991,6 +6458,8 @@ export interface components {
             type: "chat";
         };
         VisitorChatView: {
+            /** @description And they keep their place in the queue */
+            beside?: boolean;
             byTeam: components["schemas"]["MarkView"];
             byVisitor: components["schemas"]["MarkView"];
             /** @description Where answers go to */
@@ -5998,7 +6467,9 @@ export interface components {
             /** Format: date-time */
             endedAt?: string;
             /** @enum {string} */
-            ending?: "answered" | "missed" | "message";
+            ending?: "answered" | "missed" | "message" | "helped";
+            /** @description The helper answers; a person does when they ask for one */
+            helper?: boolean;
             id: string;
             /** Format: int64 */
             last: number;
@@ -6114,6 +6585,8 @@ export interface components {
             version: number;
         };
         WidgetState: {
+            /** @description Nobody of the team is in; the helper answers */
+            helper?: boolean;
             /** @description First names of the operators who can answer now */
             in: string[];
             /**
@@ -8721,6 +9194,176 @@ export interface operations {
                 "application/json": components["schemas"]["Hand-onRequest"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChatView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "give-to-helper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChatView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "pause-helper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -12033,8 +12676,10 @@ export interface operations {
                 tag?: string[];
                 /** @description Any of these; -: none */
                 outcome?: string[];
-                ending?: "answered" | "missed" | "message" | "";
-                missed?: "left" | "ended" | "never-answered" | "banned" | "";
+                ending?: "answered" | "missed" | "message" | "helped" | "";
+                missed?: "left" | "ended" | "never-answered" | "banned" | "helper" | "";
+                /** @description What the helper did in the chat; -: nothing */
+                helper?: "any" | "alone" | "first" | "beside" | "-" | "";
                 rating?: number[];
                 rated?: "yes" | "no" | "";
                 handedOn?: "yes" | "no" | "";
@@ -14393,8 +15038,10 @@ export interface operations {
                 tag?: string[];
                 /** @description Any of these; -: none */
                 outcome?: string[];
-                ending?: "answered" | "missed" | "message" | "";
-                missed?: "left" | "ended" | "never-answered" | "banned" | "";
+                ending?: "answered" | "missed" | "message" | "helped" | "";
+                missed?: "left" | "ended" | "never-answered" | "banned" | "helper" | "";
+                /** @description What the helper did in the chat; -: nothing */
+                helper?: "any" | "alone" | "first" | "beside" | "-" | "";
                 rating?: number[];
                 rated?: "yes" | "no" | "";
                 handedOn?: "yes" | "no" | "";
@@ -14527,8 +15174,10 @@ export interface operations {
                 tag?: string[];
                 /** @description Any of these; -: none */
                 outcome?: string[];
-                ending?: "answered" | "missed" | "message" | "";
-                missed?: "left" | "ended" | "never-answered" | "banned" | "";
+                ending?: "answered" | "missed" | "message" | "helped" | "";
+                missed?: "left" | "ended" | "never-answered" | "banned" | "helper" | "";
+                /** @description What the helper did in the chat; -: nothing */
+                helper?: "any" | "alone" | "first" | "beside" | "-" | "";
                 rating?: number[];
                 rated?: "yes" | "no" | "";
                 handedOn?: "yes" | "no" | "";
@@ -14666,8 +15315,10 @@ export interface operations {
                 tag?: string[];
                 /** @description Any of these; -: none */
                 outcome?: string[];
-                ending?: "answered" | "missed" | "message" | "";
-                missed?: "left" | "ended" | "never-answered" | "banned" | "";
+                ending?: "answered" | "missed" | "message" | "helped" | "";
+                missed?: "left" | "ended" | "never-answered" | "banned" | "helper" | "";
+                /** @description What the helper did in the chat; -: nothing */
+                helper?: "any" | "alone" | "first" | "beside" | "-" | "";
                 rating?: number[];
                 rated?: "yes" | "no" | "";
                 handedOn?: "yes" | "no" | "";
@@ -14794,8 +15445,10 @@ export interface operations {
                 tag?: string[];
                 /** @description Any of these; -: none */
                 outcome?: string[];
-                ending?: "answered" | "missed" | "message" | "";
-                missed?: "left" | "ended" | "never-answered" | "banned" | "";
+                ending?: "answered" | "missed" | "message" | "helped" | "";
+                missed?: "left" | "ended" | "never-answered" | "banned" | "helper" | "";
+                /** @description What the helper did in the chat; -: nothing */
+                helper?: "any" | "alone" | "first" | "beside" | "-" | "";
                 rating?: number[];
                 rated?: "yes" | "no" | "";
                 handedOn?: "yes" | "no" | "";
@@ -15175,8 +15828,10 @@ export interface operations {
                 tag?: string[];
                 /** @description Any of these; -: none */
                 outcome?: string[];
-                ending?: "answered" | "missed" | "message" | "";
-                missed?: "left" | "ended" | "never-answered" | "banned" | "";
+                ending?: "answered" | "missed" | "message" | "helped" | "";
+                missed?: "left" | "ended" | "never-answered" | "banned" | "helper" | "";
+                /** @description What the helper did in the chat; -: nothing */
+                helper?: "any" | "alone" | "first" | "beside" | "-" | "";
                 rating?: number[];
                 rated?: "yes" | "no" | "";
                 handedOn?: "yes" | "no" | "";
@@ -18229,6 +18884,785 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DryRun"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    flows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlowView"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-flow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Flow"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlowView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "look-at-flow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Flow"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlowLook"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "try-flow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FlowTrial"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlowTurn"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-flow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FlowEdited"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlowView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "remove-flow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "flow-history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlowPast"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "publish-flow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FlowEdited"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlowView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "restore-flow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Restore-flowRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlowView"];
                 };
             };
             /** @description Unauthorized */
@@ -21742,8 +23176,10 @@ export interface operations {
                 tag?: string[];
                 /** @description Any of these; -: none */
                 outcome?: string[];
-                ending?: "answered" | "missed" | "message" | "";
-                missed?: "left" | "ended" | "never-answered" | "banned" | "";
+                ending?: "answered" | "missed" | "message" | "helped" | "";
+                missed?: "left" | "ended" | "never-answered" | "banned" | "helper" | "";
+                /** @description What the helper did in the chat; -: nothing */
+                helper?: "any" | "alone" | "first" | "beside" | "-" | "";
                 rating?: number[];
                 rated?: "yes" | "no" | "";
                 handedOn?: "yes" | "no" | "";

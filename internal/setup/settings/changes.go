@@ -183,6 +183,15 @@ func things(tx *gorm.DB) ([]Thing, error) {
 			return nil, err
 		}
 	}
+	flows, err := liveFlows(tx)
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range flows {
+		if err := add("flow", f.ID, f.Name, f.Flow); err != nil {
+			return nil, err
+		}
+	}
 	var texts []struct{ Key, Value string }
 	if err := tx.Table("settings").Where("key in ?", slices.Collect(maps.Keys(documents))).Find(&texts).Error; err != nil {
 		return nil, err

@@ -107,6 +107,8 @@ type designColumns struct {
 
 	Help widget.Help `gorm:"serializer:json"`
 
+	Helper widget.Helper `gorm:"serializer:json"`
+
 	Form         form.Form `gorm:"serializer:json"`
 	ReachBy      string    `gorm:"default:email"`
 	DraftsSeen   bool

@@ -89,6 +89,7 @@ type Settings struct {
 	Departments map[string]Department // removed ones too: old chats name them
 	InUse       []Department
 	Hours       map[string]Hours
+	Flows       map[string]LiveFlow // of the helper, that answer now
 	Rules       routing.RuleSet
 	Default     string // id of the default department
 	Desk        DeskSettings
@@ -148,6 +149,9 @@ func (cache *Cache) Read(ctx context.Context) (*Settings, error) {
 	}
 	for _, h := range schedules {
 		s.Hours[h.ID] = h
+	}
+	if s.Flows, err = cache.Tables.LiveFlows(ctx); err != nil {
+		return nil, err
 	}
 	rules, _, err := cache.Tables.Rules(ctx)
 	if err != nil {

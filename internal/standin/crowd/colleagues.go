@@ -90,7 +90,7 @@ func (c Colleague) act(ctx context.Context, random *rand.Rand, o *talker.Operato
 	me := d.Me
 	what := ""
 	switch {
-	case chat.OfferedTo == me.ID, chat.Phase == "waiting" && !chat.Message && chat.OfferedTo == "" && (c.Brisk || d.Now.Sub(chat.Since) > leavesOthers) && me.Load < holdsMost:
+	case chat.OfferedTo == me.ID, chat.Phase == "waiting" && !chat.Message && !chat.WithHelper() && chat.OfferedTo == "" && (c.Brisk || d.Now.Sub(chat.Since) > leavesOthers) && me.Load < holdsMost:
 		what = "take"
 	case chat.OwnerID == me.ID && chat.Phase == "active" && chat.Turn == "team":
 		what = "reply"

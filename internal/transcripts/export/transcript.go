@@ -144,6 +144,11 @@ func LinesOf(events []chat.Event, names Names, withNotes bool) []Line {
 			if e.Detail != nil && e.Detail.Operator != "" {
 				l.Name += " of " + names.Operator(e.Detail.Operator)
 			}
+		case chat.HelperSaid:
+			l.Kind, l.Name = Automatic, "Helper (automatic)"
+			if e.Detail != nil && e.Detail.Helper != nil && e.Detail.Helper.Article != nil {
+				l.Text += "\n(from the article “" + e.Detail.Helper.Article.Title + "”)"
+			}
 		case chat.Noted:
 			if l.Kind = Noted; !withNotes {
 				continue
@@ -185,6 +190,16 @@ func (n Names) happened(e chat.Event) string {
 		return n.of(e.By) + " offers the chat to " + n.Operator(d.Operator) + "."
 	case chat.WasPutBack:
 		return "The chat waits again."
+	case chat.HelperBegan:
+		if e.By.Side == chat.TeamSide {
+			return n.of(e.By) + " gives the chat to the helper."
+		}
+		return "The helper answers."
+	case chat.HelperLeft:
+		if d.How == chat.PersonAsked || e.By.Side == chat.VisitorSide {
+			return n.of(e.By) + " asks for a person."
+		}
+		return "The helper leaves the chat to the team."
 	case chat.Joined:
 		return n.Operator(d.Operator) + " joins."
 	case chat.Left:

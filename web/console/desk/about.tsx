@@ -33,6 +33,7 @@ export function About({ chat, number, onClose }: { chat: ChatView; number: numbe
   // The foot of an ended chat asks for these; twice would be once too often.
   const inWrapUp = chat.phase === "ended" && chat.ending === "answered" && mine;
   const answers = Object.entries(chat.answers ?? {});
+  const told = (chat.helper?.answers ?? []).map((a) => [a.label, a.value] as [string, string]);
   return (
     <aside className="about" aria-label={t`About ${chat.name || t`the visitor`}`}>
       <header>
@@ -70,6 +71,11 @@ export function About({ chat, number, onClose }: { chat: ChatView; number: numbe
         />
       ) : null}
       {place?.basket ? <Basket basket={place.basket} /> : null}
+      {told.length > 0 ? (
+        <Part title={t`Told the helper`}>
+          <Facts list={told} />
+        </Part>
+      ) : null}
       {answers.length > 0 ? (
         <Part title={t`Answers from the form`}>
           <Facts list={answers} />

@@ -35,6 +35,7 @@ export const chat = (id: string, change: Partial<ChatView> = {}): ChatView => ({
   turnSince: "2026-09-17T13:33:00Z",
   targetSeconds: 60,
   soonSeconds: 40,
+  hasFlow: false,
   lastWords: "Is there room?",
   lastWordsSide: "visitor",
   unseen: 1,

@@ -17,6 +17,12 @@ export function kindOf(event: EventView): Kind {
   return kinds.get(event.kind) ?? unknown;
 }
 
+/** Reports whether an event has a place in a script. */
+export function isShown(event: EventView): boolean {
+  const { look, shows } = kindOf(event);
+  return look !== "beside" && (shows?.(event) ?? true);
+}
+
 /** The names of all kinds that have a look. */
 export const kindNames = (): string[] => [...kinds.keys()];
 

@@ -14,7 +14,7 @@ export interface Told {
   why: string;
   /** What the visitor is called. */
   visitor: string;
-  /** When the chat began. */
+  /** When the chat began; empty where the helper spoke, since the wait for a person began at another time. */
   startedAt: string;
 }
 
@@ -25,6 +25,8 @@ export interface Kind {
   icon?: keyof typeof Icons;
   /** The line, or what stands over an aside. */
   words?: (told: Told) => string;
+  /** Whether a single event is shown; all are if it is left out. */
+  shows?: (event: EventView) => boolean;
   /** Its text is a note to the team, which stands beneath the line. */
   note?: boolean;
 }

@@ -7,7 +7,7 @@ import { emptyLog } from "../../shared/log";
 import type { Unsent } from "../../shared/outbox";
 import { filesOf } from "../../shared/upload";
 import type { ChatView, EventView } from "../../shared/types";
-import { basketMoney } from "../guests/words";
+import { basketMoney } from "../guests/basket-money";
 import { Icons } from "../icons";
 import { useAct } from "../keyboard/keyboard";
 import { later } from "../kit/later";

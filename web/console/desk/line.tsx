@@ -11,10 +11,11 @@ import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
 import { CallCard, MessageCard, MyCard, OfferCard, WaitingCard } from "./line-cards";
 import { idsOf, useAt, useChats, useDeskStore, useListed, useMyIds, useTeam } from "./provider";
-import { calls, messages, mine, offers, waiting } from "./store/lists";
+import { calls, messages, mine, offers, waiting, withHelper } from "./store/lists";
 
 const TooManyDialog = later(() => import("./too-many"));
 const LowRatings = later(() => import("../feedback/low-ratings"));
+const WithHelper = later(() => import("./with-helper"));
 const OnSite = later(() => import("./on-site"));
 
 // How many waiting visitors are drawn: those who wait longest. A whole ferry's
@@ -90,6 +91,7 @@ function Coming() {
   const left = useListed((chats, me) => idsOf(messages(chats, me, departments)));
   const next = useListed((chats, me) => idsOf(waiting(chats, me).filter((c) => !c.offeredTo)))[0];
   const asked = useListed(offerIds).length > 0;
+  const helping = useChats((s) => [...s.chats.values()].some(withHelper));
   const idle = useListed((chats, me) => idsOf([...offers(chats, me), ...mine(chats, me, {})])).length === 0;
   const [pointed, setPointed] = useState(false);
   // Nothing moves under the pointer: while it is over the list, who is there
@@ -147,6 +149,7 @@ function Coming() {
           </p>
         )}
       </section>
+      <Lazily>{helping ? <WithHelper /> : null}</Lazily>
       {left.length > 0 ? (
         <section aria-labelledby="messages-head">
           <header>

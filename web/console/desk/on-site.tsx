@@ -5,7 +5,8 @@ import { Link } from "react-router";
 
 import { clock } from "../../shared/format";
 import type { GuestView } from "../../shared/types";
-import { basketMoney, guestName, placeWords } from "../guests/words";
+import { basketMoney } from "../guests/basket-money";
+import { guestName, placeWords } from "../guests/words";
 import { useLooking, useSeen } from "../guests/looking";
 import { useNow } from "./provider";
 

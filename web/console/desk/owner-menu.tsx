@@ -1,9 +1,12 @@
 import { t } from "@lingui/core/macro";
+
+import { api, ask } from "../../shared/api";
 import type { ChatView } from "../../shared/types";
 import { hintOf } from "../keyboard/acts";
 import { Menu, MenuItem } from "../kit/menu";
 import { say, sayTrouble } from "../kit/say";
 import { linkTo } from "./message";
+import { useDeskStore } from "./provider";
 
 interface Props {
   chat: ChatView;
@@ -19,12 +22,25 @@ export default function OwnerMenu({ chat, at, onClose, onPassing, onUnread }: Pr
     onClose();
     doing();
   };
+  const store = useDeskStore();
+  const toHelper = async () => {
+    await ask(api.POST("/api/chats/{id}/helper", { params: { path: { id: chat.id } } }));
+    store.screen.lanes.close(chat.id);
+    store.screen.turnFrom(chat.id);
+  };
   return (
     <Menu anchorEl={at} open onClose={onClose}>
       <Item words={t`Add colleague`} act="colleague" onClick={choose(() => onPassing("colleague"))} />
       {chat.message ? null : (
         <Item words={t`Put back`} act="put-back" onClick={choose(() => onPassing("put-back"))} />
       )}
+      {chat.hasFlow &&
+      !chat.message &&
+      chat.phase === "active" &&
+      !chat.handingTo &&
+      !chat.handingDepartmentId ? (
+        <Item words={t`Give to the helper`} onClick={choose(() => void toHelper().catch(sayTrouble))} />
+      ) : null}
       <Item words={chat.unread ? t`Mark read` : t`Mark unread`} act="unread" onClick={choose(onUnread)} />
       <Item
         words={t`Copy a link to the chat`}

@@ -52,6 +52,7 @@ export const ScriptLine = memo(
           <Who event={event} mine={mine} />
           <div className="words">
             <Spoken event={event} changed={changed} mark={mark} />
+            {event.side === "house" ? <Automatic event={event} /> : null}
             {changed ? <span className="mark">{changedWords(changed, mine)}</span> : null}
             {receipt && changed?.how !== "withdrawn" ? <span className="mark">{receipt}</span> : null}
           </div>
@@ -121,10 +122,29 @@ function Who({ event, mine }: { event: EventView; mine: boolean }) {
   return (
     <div className="who">
       <b>
-        <bdi title={event.name}>{mine ? t`You` : shortened(firstName(event.name))}</bdi>
+        <bdi title={event.name}>
+          {event.side === "house" ? t`Helper` : mine ? t`You` : shortened(firstName(event.name))}
+        </bdi>
       </b>
       <time dateTime={event.at}>{timeOfDay(event.at)}</time>
     </div>
+  );
+}
+
+/** What stands below words of the helper: from which article they are, and what the visitor may press. */
+function Automatic({ event }: { event: EventView }) {
+  const { article, confidence = 0, choices = [] } = event.helper ?? {};
+  const sure = Math.round(confidence * 100);
+  return (
+    <span className="mark">
+      {[
+        t`automatic`,
+        article ? (sure > 0 ? t`from “${article}”, ${sure} % sure` : t`from “${article}”`) : "",
+        choices.length > 0 ? t`to choose: ${choices.join(" / ")}` : "",
+      ]
+        .filter(Boolean)
+        .join(" · ")}
+    </span>
   );
 }
 
@@ -180,7 +200,7 @@ function changedWords(changed: Changed, mine: boolean): string {
 
 /** Opens what can be done with a message; it keeps its room, so that nothing moves when it shows. */
 function More({ event, onMore, changed }: LineProps) {
-  if (!onMore || changed?.how === "withdrawn") return null;
+  if (!onMore || event.side === "house" || changed?.how === "withdrawn") return null;
   return (
     <button
       type="button"

@@ -10,7 +10,7 @@ import { usePinned } from "../../shared/pinned";
 import type { ChatView, EventView } from "../../shared/types";
 import { Icons } from "../icons";
 import { LinearProgress } from "../kit/progress";
-import { kindOf } from "./happened";
+import { isShown } from "./happened";
 import { changesOf, ScriptLine } from "./script-line";
 import type { Upload } from "./store/uploads";
 
@@ -72,7 +72,7 @@ export const Script = memo(function Script({
 }: Props) {
   const known = new Set(log.events.map((e) => e.clientId));
   const waiting = unsent.filter((m) => !known.has(m.clientId));
-  const lines = log.events.filter((e) => kindOf(e).look !== "beside");
+  const lines = log.events.filter(isShown);
   const changes = changesOf(log.events);
   const receiptFor = (e: EventView) =>
     receiptOf(e.number, chat.byVisitor, visitorHere || chat.phase === "ended");
@@ -120,7 +120,7 @@ export const Script = memo(function Script({
             <ScriptLine
               event={event}
               chatName={chat.name}
-              startedAt={chat.startedAt}
+              startedAt={chat.helper ? "" : chat.startedAt}
               meId={meId}
               mark={mark}
               changed={changes.get(event.number)}

@@ -4,7 +4,7 @@ import { Trans } from "@lingui/react/macro";
 
 import type { BasketView } from "../../shared/types";
 import { Since } from "../desk/reply-clock";
-import { basketMoney } from "./words";
+import { basketMoney } from "./basket-money";
 
 /** What lies in a visitor's basket now, and since when. */
 export function Basket({ basket }: { basket: BasketView }) {

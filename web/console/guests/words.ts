@@ -1,9 +1,8 @@
 import { plural, t } from "@lingui/core/macro";
 
 import { clock } from "../../shared/format";
-import { money } from "../../shared/money";
 import { locale } from "../../shared/speak";
-import type { BasketView, GuestView, Source } from "../../shared/types";
+import type { GuestView, Source } from "../../shared/types";
 
 /** How the team calls somebody on a site. */
 export function guestName(guest: { name?: string; number: number }): string {
@@ -107,10 +106,4 @@ export function reasonWords(reason: GuestView["reasons"][number]): string {
 export function deviceWords(kind: string): string {
   const words: Record<string, string> = { desktop: t`computer`, phone: t`phone`, tablet: t`tablet` };
   return words[kind] ?? "";
-}
-
-/** An amount in a basket; one without a currency is a number. */
-export function basketMoney(basket: Pick<BasketView, "cents" | "currency">): string {
-  const { cents, currency } = basket;
-  return currency ? money({ cents, currency }) : (cents / 100).toFixed(2);
 }

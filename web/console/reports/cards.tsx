@@ -30,7 +30,11 @@ export function Cards({ report }: { report: Report }) {
         value={count(total.chats)}
         to={chatsBehind(behind, {})}
         change={countChange(total.chats, earlier?.chats)}
-        note={t`${count(total.answered)} answered, ${count(total.missed)} missed, ${count(total.messages)} messages`}
+        note={
+          total.helped > 0
+            ? t`${count(total.answered)} answered, ${count(total.missed)} missed, ${count(total.messages)} messages, ${count(total.helped)} by the helper alone`
+            : t`${count(total.answered)} answered, ${count(total.missed)} missed, ${count(total.messages)} messages`
+        }
       />
       <Card
         name={t`Taken within target`}
@@ -66,6 +70,15 @@ export function Cards({ report }: { report: Report }) {
               : t`${count(total.good.of)} ratings, ${surely(total.good)} good`
         }
       />
+      {total.withHelper > 0 ? (
+        <Card
+          name={t`Helped without a person`}
+          value={t`${count(total.helped)} of ${count(total.withHelper)}`}
+          to={chatsBehind(behind, { ending: "helped" })}
+          linkName={t`Chats that the helper alone answered`}
+          note={t`chats with the helper; ${count(total.helperMissed)} left it unanswered`}
+        />
+      ) : null}
     </div>
   );
 }

@@ -7,6 +7,7 @@ export function missedWords(why: string): string {
     ended: t`the visitor ended it while waiting`,
     "never-answered": t`taken, and never answered`,
     banned: t`the visitor was banned`,
+    helper: t`the visitor left the helper, unanswered`,
   };
   return words[why] ?? why;
 }

@@ -30,11 +30,17 @@ const fieldChoices = [
   { value: "source", label: t`Came by (direct, search, …)` },
   { value: "campaign", label: t`Campaign` },
   { value: "returning", label: t`Has been here before (yes, no)` },
+  { value: "open", label: t`Somebody is in (yes, no)` },
+  { value: "words", label: t`What the visitor said last` },
+  { value: "answer.", label: t`Answer given to the helper …` },
   { value: "form.", label: t`Form answer …` },
   { value: "contact.", label: t`Contact field …` },
   { value: "outside.", label: t`Outside field …` },
   { value: "vouched.", label: t`Signed by the site (trusted) …` },
 ];
+
+/** What is known only while the helper speaks with somebody. */
+const helpers = ["open", "words", "answer."];
 
 const operators = [
   { value: "contains", label: t`contains` },
@@ -112,7 +118,7 @@ function ConditionRow({
   fields: readonly string[] | undefined;
   change: (part: Partial<Condition>) => void;
 }) {
-  const open = ["form.", "contact.", "outside.", "vouched."].find((prefix) =>
+  const open = ["answer.", "form.", "contact.", "outside.", "vouched."].find((prefix) =>
     condition.field.startsWith(prefix),
   );
   return (
@@ -121,7 +127,7 @@ function ConditionRow({
         bare
         label={t`Field`}
         value={open ?? condition.field}
-        options={fields ? fieldChoices.filter((f) => fields.includes(f.value)) : fieldChoices}
+        options={fieldChoices.filter((f) => (fields ? fields.includes(f.value) : !helpers.includes(f.value)))}
         change={(field) => change({ field })}
       />
       {open ? (

@@ -14,6 +14,7 @@ import { ConfigurationPage } from "./configuration";
 import { DeskSettingsPage } from "./desk-settings";
 import { DepartmentsPage } from "./departments";
 import { DryRunPage } from "./dry-run";
+import { HelperPage } from "./helper/page";
 import { HoursPage } from "./hours";
 import { InvitationsPage } from "./invitations";
 import { RetentionPage } from "./retention";
@@ -33,6 +34,7 @@ const sections = [
   { path: "team", name: t`Team`, leads: false },
   { path: "desk", name: t`Desk`, leads: false },
   { path: "widgets", name: t`Widgets`, leads: false },
+  { path: "helper", name: t`Helper`, leads: false },
   { path: "site", name: t`Site`, leads: false },
   { path: "invitations", name: t`Invitations`, leads: false },
   { path: "site-data", name: t`Site data`, leads: false },
@@ -79,6 +81,7 @@ export default function SetupPage() {
             <Route path="site-data" element={<SiteDataPage />} />
             <Route path="retention" element={<RetentionPage />} />
             <Route path="widgets" element={<WidgetsPage />} />
+            <Route path="helper" element={<HelperPage />} />
             <Route path="changes" element={<ChangesPage />} />
             <Route path="file" element={<ConfigurationPage />} />
           </>

@@ -64,7 +64,10 @@ export function Narrow({ address, change }: Props) {
         change={(ending) => change({ ending })}
         options={[
           { value: "", label: t`Any way` },
-          ...(["answered", "missed", "message"] as const).map((e) => ({ value: e, label: endingWords(e) })),
+          ...(["answered", "missed", "message", "helped"] as const).map((e) => ({
+            value: e,
+            label: endingWords(e),
+          })),
         ]}
       />
       <Select

@@ -5,7 +5,8 @@ import { clock } from "../../shared/format";
 import type { GuestView } from "../../shared/types";
 import { useMe, useNow } from "../desk/provider";
 import { Icons } from "../icons";
-import { basketMoney, deviceWords, doingWords, guestName, placeWords, sourceWords } from "../guests/words";
+import { basketMoney } from "../guests/basket-money";
+import { deviceWords, doingWords, guestName, placeWords, sourceWords } from "../guests/words";
 
 /** A column of the visitors. */
 export interface GuestColumn {

@@ -16,15 +16,8 @@ import { Basket } from "../guests/basket";
 import { Doing, Since } from "./columns";
 import { Invite } from "./invite";
 import { useSeen } from "../guests/looking";
-import {
-  basketMoney,
-  countryName,
-  deviceWords,
-  guestName,
-  reasonWords,
-  sourceKind,
-  sourceWords,
-} from "../guests/words";
+import { basketMoney } from "../guests/basket-money";
+import { countryName, deviceWords, guestName, reasonWords, sourceKind, sourceWords } from "../guests/words";
 import { Path } from "../guests/path";
 
 interface Props {

@@ -11,7 +11,8 @@ import { Button } from "../kit/button";
 import { useVirtualLines } from "../kit/virtual-lines";
 import { chosenColumns, type GuestColumn } from "./columns";
 import { useLooking, useSeen } from "../guests/looking";
-import { basketMoney, countryName, guestName, siteStateWords, sourceKind } from "../guests/words";
+import { basketMoney } from "../guests/basket-money";
+import { countryName, guestName, siteStateWords, sourceKind } from "../guests/words";
 
 const height = 30; // of a line, in pixels
 const around = 60; // lines that are known beyond those in view

@@ -15,7 +15,9 @@ export function roleWords(role: OperatorView["role"]): string {
 
 /** How a chat ended. */
 export function endingWords(ending: NonNullable<ChatView["ending"]>): string {
-  return { answered: t`answered`, missed: t`missed`, message: t`message` }[ending] ?? ending;
+  return (
+    { answered: t`answered`, missed: t`missed`, message: t`message`, helped: t`helped` }[ending] ?? ending
+  );
 }
 
 /** How chats of a department reach its members. */

@@ -11,6 +11,23 @@ export function problemWords(problem: Problem): ProblemText | undefined {
   switch (problem.code) {
     case "begun":
       return { title: t`Stoop is set up already`, detail: t`Log in, or ask an admin to invite you.` };
+    case "no-flow":
+      return {
+        title: t`This widget has no helper`,
+        detail: t`An admin can choose a flow for it under Setup.`,
+      };
+    case "flow-wrong":
+      return {
+        title: t`The flow cannot go live yet`,
+        detail: t`Look at what the check says, and mend it.`,
+      };
+    case "flow-too-large":
+      return {
+        title: t`The flow has too many steps`,
+        detail: t`A flow can have up to 100 steps. Split it in two.`,
+      };
+    case "flows-most":
+      return { title: t`There are 100 flows already`, detail: t`Delete one that nobody uses.` };
     case "code-needed":
       return {
         title: t`A code is needed too`,

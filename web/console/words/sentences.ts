@@ -10,6 +10,16 @@ type Values = [string, string, string, string, string];
  * server holds this list complete.
  */
 const patterns: [string, (values: Values) => string][] = [
+  [
+    "{0} texts are not translated; they are said in the first language.",
+    ([n]) => t`${n} texts are not translated; they are said in the first language.`,
+  ],
+  ["There is no step {0}.", ([id]) => t`There is no step ${id}.`],
+  ["A step of kind {0} is not known.", ([kind]) => t`A step of kind ${kind} is not known.`],
+  [
+    "It answers in {0}. Choose another flow there first.",
+    ([widgets]) => t`It answers in ${widgets}. Choose another flow there first.`,
+  ],
   ["This is no JSON: {0}.", ([why]) => t`This is no JSON: ${why}.`],
   [
     "This file was made by a newer Stoop (version {0} of the form, this one reads {1}). Update Stoop first.",
@@ -24,6 +34,10 @@ const patterns: [string, (values: Values) => string][] = [
   [
     "The rule “{0}” sends to somebody who is not in the team here and is left out.",
     ([name]) => t`The rule “${name}” sends to somebody who is not in the team here and is left out.`,
+  ],
+  [
+    "The helper of {0} means a flow that does not answer here and is left out.",
+    ([name]) => t`The helper of ${name} means a flow that does not answer here and is left out.`,
   ],
   [
     "An FAQ of {0} means an article that visitors cannot read here and is left out.",

@@ -33,6 +33,8 @@ export function designPart(name: string): string {
       return t`hours`;
     case "uninvited":
       return t`invitations`;
+    case "helper":
+      return t`helper`;
     case "form":
       return t`form`;
     case "reachBy":
@@ -53,6 +55,8 @@ export function settingKind(kind: string): string {
   switch (kind) {
     case "widget":
       return t`Widget`;
+    case "flow":
+      return t`Helper’s flow`;
     case "department":
       return t`Department`;
     case "hours":

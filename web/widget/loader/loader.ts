@@ -109,7 +109,7 @@ async function ask(): Promise<Widget | undefined> {
     warn(`${body.title}. ${body.detail}`);
     refused = answer.status < 500 && answer.status !== 429;
   } catch {
-    warn("the chat server cannot be reached; trying again.");
+    warn("the server cannot be reached; trying again.");
   }
 }
 
@@ -227,7 +227,7 @@ function build(widget: Widget): void {
       .then((code: { start: (host: Host) => More }) => code.start(shared))
       .catch((error: unknown) => {
         more = undefined;
-        warn("a part of the chat did not load.");
+        warn("a part did not load.");
         throw error;
       });
     return more;
@@ -341,7 +341,7 @@ async function start(): Promise<void> {
   }
   const global = window as { stoop?: unknown };
   if (global.stoop) {
-    warn("the snippet stands here twice; the second does nothing.");
+    warn("the snippet is here twice; the second does nothing.");
     return;
   }
   global.stoop = stoop;

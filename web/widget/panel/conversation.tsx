@@ -14,6 +14,7 @@ import type { PanelStore } from "./store";
 import { Card } from "./parts";
 import { talkTexts } from "./talk-texts";
 import { texts } from "./texts";
+import { AutomaticWords, helperText, Helping } from "./helping";
 import { Waiting } from "./waiting";
 
 /** The conversation in script style: who and when, then the words; the team's with a rule. */
@@ -60,17 +61,8 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
               }
             />
           ) : null}
-          {event.kind === "automatic" ? (
-            <div className="said">
-              <p className="by">
-                <b>{firstName(event.to ?? "", talkTexts.team)}</b>
-                <time dateTime={event.at}>{timeOfDay(event.at)}</time>
-                <span className="receipt">{talkTexts.automatic}</span>
-              </p>
-              <div className="words" dir="auto">
-                <Words text={event.text ?? ""} />
-              </div>
-            </div>
+          {event.kind === "automatic" || event.kind === "helper-said" ? (
+            <AutomaticWords event={event} state={state} />
           ) : null}
           {event.invitation ? (
             <div className="said">
@@ -82,7 +74,9 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
               </p>
             </div>
           ) : null}
-          {eventWords(event, log.events) ? <p className="event">{eventWords(event, log.events)}</p> : null}
+          {eventWords(event, log.events, state) ? (
+            <p className="event">{eventWords(event, log.events, state)}</p>
+          ) : null}
         </Fragment>
       ))}
       {unsent
@@ -115,7 +109,8 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
           {chat.phase === "waiting" ? texts.message.kept(chat.email) : texts.message.answered}
         </p>
       ) : null}
-      {chat?.phase === "waiting" && !chat.message ? (
+      {chat?.helper ? <Helping store={store} state={state} /> : null}
+      {chat?.phase === "waiting" && !chat.message && (!chat.helper || chat.beside) ? (
         <Waiting store={store} state={state} since={waitingSince(log.events, chat.startedAt)} />
       ) : null}
       <p className="typing" aria-live="polite">
@@ -135,12 +130,16 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
 }
 
 /** Says what happened, as far as it concerns the visitor. */
-function eventWords(event: EventView, log: EventView[]): string {
+function eventWords(event: EventView, log: EventView[], state: PanelState): string {
   switch (event.kind) {
     case "taken": {
       const again = log.some((e) => e.kind === "taken" && e.number < event.number);
       return (again ? talkTexts.handedOn : talkTexts.joined)(firstName(event.name));
     }
+    case "helper-began":
+      return event.side === "team" ? helperText(state, "again") : "";
+    case "helper-left":
+      return event.side === "visitor" ? helperText(state, "asked") : helperText(state, "left");
     case "put-back":
       return talkTexts.putBack;
     case "joined":
@@ -321,7 +320,13 @@ function UnsentMessage({ message, onAnew }: { message: Unsent; onAnew: () => voi
   );
 }
 
-/** Since when the visitor waits: from the beginning, or since they were put back. */
+/** Since when the visitor waits for a person: from the beginning, or since they were put back or the helper left them. */
 function waitingSince(log: EventView[], startedAt: string): string {
-  return log.findLast((e) => e.kind === "put-back")?.at ?? startedAt;
+  let beside = false;
+  let since = startedAt;
+  for (const e of log) {
+    if (e.kind === "helper-began") beside = e.helper?.beside === true;
+    if (e.kind === "put-back" || (e.kind === "helper-left" && !beside)) since = e.at;
+  }
+  return since;
 }

@@ -145,7 +145,11 @@ export function Panel({ store }: { store: PanelStore }) {
         <div className="who">
           <h1>{owner && open ? owner : (widget?.title ?? "")}</h1>
           <p>
-            {!widget ? texts.connecting : owner && open ? widget.title : stands(widget.words, widget.now)}
+            {!widget
+              ? texts.connecting
+              : owner && open
+                ? widget.title
+                : stands(widget.words, chat?.helper ? { ...widget.now, helper: true } : widget.now)}
           </p>
         </div>
         {open && !chat.message ? (

@@ -253,9 +253,12 @@ export class PanelStore {
     }, draftEvery);
   }
 
-  /** Corrects or withdraws one's own words, or says that a file is not wanted. Throws when it is too late. */
+  /**
+   * Corrects or withdraws one's own words, says that a file is not wanted, or asks for a
+   * person in the helper's place. Throws when it is too late.
+   */
   async change(
-    what: "correct" | "withdraw" | "refuse" | "use-card",
+    what: "correct" | "withdraw" | "refuse" | "use-card" | "person",
     number: number,
     more?: { text?: string; how?: string },
   ): Promise<void> {

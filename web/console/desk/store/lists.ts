@@ -16,14 +16,25 @@ export function inMyLine({ lineOf }: ChatView, me: OperatorView): boolean {
   return lineOf.some((id) => me.departments.includes(id));
 }
 
+/** Reports whether the helper alone answers a chat: it waits for nobody of the team. */
+export function withHelper(chat: ChatView): boolean {
+  return chat.phase === "waiting" && chat.helper?.on === true && !chat.helper.beside;
+}
+
 /** Reports whether a colleague asks one of my departments for help in a chat. */
 export function asksMe(chat: ChatView, me: OperatorView): boolean {
   return chat.callDepartmentId !== undefined && me.departments.includes(chat.callDepartmentId);
 }
 
-/** Reports whether a chat's words are for me: mine, handed to me, asking me for help, or watched. */
+/** Reports whether a chat's words are for me: mine, handed to me, asking me for help, watched, or with the helper in my line. */
 export function mayRead(chat: ChatView, me: OperatorView, watched: ReadonlySet<string>): boolean {
-  return isMine(chat, me) || chat.handingTo === me.id || asksMe(chat, me) || watched.has(chat.id);
+  return (
+    isMine(chat, me) ||
+    chat.handingTo === me.id ||
+    asksMe(chat, me) ||
+    watched.has(chat.id) ||
+    (withHelper(chat) && inMyLine(chat, me))
+  );
 }
 
 /** Reports whether a chat that is not mine belongs into my line, or is a colleague's whom I lead. */
@@ -43,7 +54,7 @@ export function rings(chat: ChatView, me: OperatorView, departments: DepartmentV
   if (chat.offeredTo === me.id || chat.handingTo === me.id || chat.callDepartmentId !== undefined)
     return true;
   const picks = departments.find((d) => d.id === chat.departmentId)?.handOut === "pick";
-  return chat.phase === "waiting" && !chat.message && picks && inMyLine(chat, me);
+  return chat.phase === "waiting" && !chat.message && !withHelper(chat) && picks && inMyLine(chat, me);
 }
 
 /** My chats in the order of their lane numbers, with those just ended. */
@@ -67,7 +78,7 @@ function untilOf(chat: ChatView): number {
 /** What waits for my departments, in the order that the server hands them out. */
 export function waiting(chats: Chats, me: OperatorView): ChatView[] {
   return [...chats.values()]
-    .filter((c) => !c.message && !isMine(c, me) && c.offeredTo !== me.id && inMyLine(c, me))
+    .filter((c) => !c.message && !withHelper(c) && !isMine(c, me) && c.offeredTo !== me.id && inMyLine(c, me))
     .sort(
       (a, b) => Date.parse(a.order) - Date.parse(b.order) || Date.parse(a.arrived) - Date.parse(b.arrived),
     );
@@ -78,7 +89,7 @@ export function waitingFor(chats: Chats, departmentId: string): ChatView[] {
   return [...chats.values()]
     .filter((c) =>
       c.phase === "waiting"
-        ? !c.message && c.departmentId === departmentId
+        ? !c.message && !withHelper(c) && c.departmentId === departmentId
         : c.handingDepartmentId === departmentId,
     )
     .sort(
@@ -94,6 +105,13 @@ export function messages(chats: Chats, me: OperatorView, departments: Department
   return [...chats.values()]
     .filter((c) => c.message && open.has(c.departmentId) && inMyLine(c, me))
     .sort((a, b) => Date.parse(a.arrived) - Date.parse(b.arrived));
+}
+
+/** Chats of my departments that the helper alone answers, those that began last first. */
+export function helped(chats: Chats, me: OperatorView): ChatView[] {
+  return [...chats.values()]
+    .filter((c) => withHelper(c) && inMyLine(c, me))
+    .sort((a, b) => Date.parse(b.startedAt) - Date.parse(a.startedAt));
 }
 
 /** Chats of colleagues who ask my departments for help, the longest first. */

@@ -42,7 +42,7 @@ function partName(part: Part): string {
     case "pages":
       return t`Where and when`;
     case "help":
-      return t`FAQs`;
+      return t`Before a person`;
     case "form":
       return t`Form`;
     case "chat":

@@ -13,9 +13,10 @@ import { LoadTrouble, Wrong } from "../../kit/states";
 import { ReadBy } from "../../library/read-by";
 import { PagePatterns } from "../page-patterns";
 import type { PartProps } from "./editor";
+import { HelperChoice } from "./helper-choice";
 import { languageName } from "./languages";
 
-/** What visitors can find by themselves before a chat: FAQs, a search, their booking. */
+/** What answers before a person does: FAQs, a search, their booking, and the helper. */
 export function HelpPart({ design, change, wrongAt }: PartProps) {
   const { help } = design;
   const put = (part: Partial<typeof help>) => change({ help: { ...help, ...part } });
@@ -40,6 +41,10 @@ export function HelpPart({ design, change, wrongAt }: PartProps) {
   };
   return (
     <>
+      <HelperChoice design={design} change={change} wrongAt={wrongAt} />
+      <h3>
+        <Trans>Found by themselves</Trans>
+      </h3>
       <p className="about">
         <Trans>
           What visitors can find by themselves before they write. Somebody to ask is always one press away.

@@ -40,6 +40,7 @@ const design: WidgetDesign = {
   automatic: [],
   answerTargetSeconds: 60,
   goneSeconds: 60,
+  helper: { when: "never", flow: "", seconds: 60 },
 };
 const widget = (change: Partial<WidgetSettings> = {}): WidgetSettings => ({
   id: "w1",
@@ -324,7 +325,7 @@ describe("what visitors find by themselves", () => {
     );
     server.answers.set("POST /api/setup/widgets/ferries/publish", fine(widget({ version: 4, design: made })));
     const drawn = await draw(server, <WidgetsPage />);
-    await drawn.user.click(await screen.findByRole("button", { name: "FAQs" }));
+    await drawn.user.click(await screen.findByRole("button", { name: "Before a person" }));
     return drawn;
   };
   const published = async (user: { click: (e: Element) => Promise<void> }) => {
