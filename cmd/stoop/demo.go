@@ -23,6 +23,7 @@ import (
 	"stoop/internal/standin/booking"
 	"stoop/internal/standin/crowd"
 	"stoop/internal/standin/mailbox"
+	"stoop/internal/standin/phrasebook"
 	"stoop/internal/standin/places"
 	"stoop/internal/store"
 )
@@ -118,6 +119,12 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 	}
 	defer lines.Close()
 	config.BookingURL, config.BookingKey = lines.Records+"/api", bookingKey
+	translator, err := startTranslator(log)
+	if err != nil {
+		return err
+	}
+	defer translator.Close()
+	config.TranslatorURL, config.TranslatorKey, config.TranslatorLanguages = "http://"+translator.Addr, translatorKey, phrasebook.Languages()
 	server.CollectLessOften(ctx)
 	s, err := server.Start(ctx, config, log, true)
 	if err != nil {
@@ -222,6 +229,24 @@ func startBooking(log *slog.Logger) (runningBooking, error) {
 	}
 	lines := booking.New(zone, time.Now)
 	return runningBooking{lines, lines.Serve(listener, bookingKey, log)}, nil
+}
+
+// translatorKey is what the stand-in for a translator wants.
+const translatorKey = "phrases"
+
+// startTranslator serves the phrase book that stands in for a translator.
+func startTranslator(log *slog.Logger) (*http.Server, error) {
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return nil, err
+	}
+	s := &http.Server{Addr: listener.Addr().String(), Handler: phrasebook.Handler(translatorKey, log), ReadHeaderTimeout: 10 * time.Second}
+	go func() {
+		if err := s.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
+			log.Error("the stand-in for a translator stopped", "error", err)
+		}
+	}()
+	return s, nil
 }
 
 // mailboxAddress is where the stand-in for mail shows what it got.

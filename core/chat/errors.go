@@ -50,6 +50,10 @@ var (
 	ErrRatedOften = errors.New("this chat was rated too often")
 	// ErrRatedAnew: the visitor has said something else since it was read.
 	ErrRatedAnew = errors.New("the visitor has changed the rating meanwhile")
+	// ErrSameLanguage: words are translated between two languages.
+	ErrSameLanguage = errors.New("choose two different languages")
+	// ErrNotTranslating: the translation given is not into the language that this chat has now.
+	ErrNotTranslating = errors.New("the chat is not translated into that language any more")
 	// ErrBadEvent: an event cannot follow the log it was applied to.
 	ErrBadEvent = errors.New("the event cannot follow this log")
 )

@@ -67,6 +67,10 @@ const (
 	HelperMoved Kind = "helper-moved" // where its flow stands, and what it learned
 	HelperLeft  Kind = "helper-left"  // it is silent from now on, and the chat waits for a person
 
+	TranslationBegan Kind = "translation-began" // words are shown in both languages from now on, or in others
+	TranslationOver  Kind = "translation-over"  // and not any more
+	Translated       Kind = "translated"        // the visitor's words of event UpTo, as the team reads them
+
 	Rated        Kind = "rated"         // the visitor said how it was; the last one holds
 	FeedbackRead Kind = "feedback-read" // a lead has read the low rating of event UpTo
 )
@@ -157,6 +161,9 @@ type Detail struct {
 	Target int      `json:"target,omitempty"` // Routed: the department's answer target then, in seconds
 
 	Helper *HelperDetail `json:"helper,omitempty"` // the kinds of the helper
+
+	Translating *Translating `json:"translating,omitempty"` // TranslationBegan
+	Translation *Translation `json:"translation,omitempty"` // Translated; Said and Corrected by the team: what the visitor reads
 }
 
 // File is what a chat's log keeps of a shared file; its content is elsewhere.

@@ -85,6 +85,8 @@ func (s State) fits(e Event, d Detail) bool {
 		return team && slices.Contains(s.Watchers, e.By.ID) == (e.Kind == Unwatched)
 	case HelperBegan, HelperSaid, HelperMoved, HelperLeft:
 		return s.helperFits(e, d)
+	case TranslationBegan, TranslationOver, Translated:
+		return s.translationFits(e, d)
 	case Tagged, Untagged:
 		return (team || house && e.Kind == Tagged) && slices.Contains(s.Tags, d.Tag) == (e.Kind == Untagged)
 	case Whispered:

@@ -81,8 +81,12 @@ type Helping struct {
 // Helping reports whether the visitor speaks with the helper now.
 func (s State) Helping() bool { return s.Helper != nil && s.Helper.On }
 
+// WithHelperAlone reports whether the visitor speaks with the helper and with nobody else,
+// and waits for nobody.
+func (s State) WithHelperAlone() bool { return s.Helping() && !s.Helper.Beside }
+
 // withHelper reports whether the chat is with the helper alone, and in no queue.
-func (s State) withHelper() bool { return s.Helping() && !s.Helper.Beside && s.Phase == Waiting }
+func (s State) withHelper() bool { return s.WithHelperAlone() && s.Phase == Waiting }
 
 // HelperOwes reports whether the helper has not dealt with the visitor's last words, or
 // has not begun to speak since it came.

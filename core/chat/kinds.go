@@ -61,6 +61,9 @@ var kinds = []struct {
 	{HelperSaid, AllHear, false},
 	{HelperMoved, TeamHears, false},
 	{HelperLeft, AllHear, false},
+	{TranslationBegan, AllHear, false},
+	{TranslationOver, AllHear, false},
+	{Translated, TeamHears, true},
 	{Rated, AllHear, true},
 	{FeedbackRead, TeamHears, true},
 }

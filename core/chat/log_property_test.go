@@ -35,6 +35,7 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 		"route", "overflow", "offer", "assign", "pass", "lapse", "hand on", "hand to department", "take back", "put back", "release", "keep", "miss", "wrap up", "add", "leave",
 		"share", "card", "use card", "correct", "withdraw", "refuse", "note", "whisper", "tag", "untag", "summarise", "conclude", "name", "set aside",
 		"join", "take over", "call", "end call", "watch", "silence", "shut out", "help", "help beside", "give to the helper", "helper acts", "helper leaves", "quiet", "rate", "read feedback",
+		"translate", "end translation", "say translated", "translated",
 	}).Draw(t, "act") {
 	case "route":
 		return one(s.Route(routing.Decision{Department: "bookings", Priority: 1, Prefer: operator}, rapid.Bool().Draw(t, "live"), now))
@@ -103,6 +104,18 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 		return some(s.LeaveHelper(by, chat.PersonAsked, now))
 	case "quiet":
 		return some(s.EndQuiet(time.Second, now))
+	case "translate":
+		return some(s.Translate(by, rapid.SampledFrom([]string{"de", "fr"}).Draw(t, "theirs"), rapid.SampledFrom([]string{"en", "de"}).Draw(t, "ours"), true, now))
+	case "end translation":
+		return some(s.EndTranslation(by, now))
+	case "say translated":
+		return one(s.SayTranslated(by, "t", "Hello", chat.Translation{Language: "de", Text: "Hallo"}, 15, now))
+	case "translated":
+		owed := chat.Owed{Number: rapid.Int64Range(1, max(1, s.Last)).Draw(t, "owed")}
+		if tr := s.Translating; tr != nil && len(tr.Owed) > 0 && rapid.Bool().Draw(t, "really owed") {
+			owed = tr.Owed[0]
+		}
+		return s.Translated(owed, "de", chat.Translation{Language: "en", Text: "Hello"}, now)
 	case "rate":
 		return some(s.Rate(by, rapid.IntRange(0, 6).Draw(t, "rating"), rapid.StringN(0, 20, 80).Draw(t, "words"), now))
 	case "read feedback":

@@ -1,5 +1,7 @@
 package chat
 
+import "slices"
+
 // Mark is how far one side has received and seen the other side's words, as
 // event numbers. Seen is never beyond Delivered.
 type Mark struct {
@@ -134,6 +136,18 @@ func (r Runs) without(number int64) Runs {
 		}
 	}
 	return rest
+}
+
+// latest returns up to so many of the numbers, the greatest, in rising order.
+func (r Runs) latest(most int) []int64 {
+	var list []int64
+	for i := len(r) - 2; i >= 0; i -= 2 {
+		for n := r[i+1]; n >= r[i] && len(list) < most; n-- {
+			list = append(list, n)
+		}
+	}
+	slices.Reverse(list)
+	return list
 }
 
 // after counts the numbers beyond one, up to unseenShown.

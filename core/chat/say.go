@@ -100,8 +100,12 @@ func (s State) mayChange(by Party, said Event, now time.Time) error {
 // changed applies Corrected, Withdrawn and Refused.
 func (s State) changed(e Event) State {
 	if e.Kind == Corrected {
+		if e.By.Side == VisitorSide {
+			s = s.owesTranslation(e.UpTo, e.Number)
+		}
 		return s
 	}
+	s = s.translationOf(e.UpTo)
 	s.TakenBack = append(slices.Clone(s.TakenBack), e.UpTo)
 	if e.Kind == Refused {
 		return s

@@ -91,6 +91,7 @@ type State struct {
 	AutomaticAt  time.Time       `json:"automaticAt,omitzero"`   // when something was last said by itself
 	Automated    []AutomaticSaid `json:"automated,omitempty"`    // and what was
 	Helper       *Helping        `json:"helper,omitempty"`       // what answers before a person does
+	Translating  *Translating    `json:"translating,omitempty"`  // between which languages
 	Surveyed     bool            `json:"surveyed,omitempty"`     // the visitor is asked how it was
 	Feedback     *Feedback       `json:"feedback,omitempty"`     // and what they said
 }
@@ -220,6 +221,8 @@ func (s State) Apply(e Event) (State, error) {
 		s = s.rated(e, detailOf(e))
 	case HelperBegan, HelperSaid, HelperMoved, HelperLeft:
 		s = s.helper(e, detailOf(e))
+	case TranslationBegan, TranslationOver, Translated:
+		s = s.translation(e, detailOf(e))
 	default:
 		var err error
 		if s, err = s.movedOn(e); err != nil {
@@ -341,6 +344,9 @@ func (s State) said(e Event) State {
 	} else {
 		s.Automated = s.forgetting(AtSilence)
 		s.LastSaid.Visitor = e.Number
+		if e.Kind == Said {
+			s = s.owesTranslation(e.Number, 0)
+		}
 	}
 	s.Recent = s.Recent.with(e.By.Side, s.Recent.of(e.By.Side).and(e.Number))
 	return s

@@ -243,41 +243,6 @@ func (m *meter) event(before, after chat.State, e chat.Event) {
 	}
 }
 
-// helperBegan ends the wait: with the helper alone nobody waits for a person.
-func (m *meter) helperBegan(before chat.State, d chat.Detail, at time.Time) {
-	c := &m.chat
-	if d.Helper.Beside {
-		if c.Helper == NoHelp {
-			c.Helper = HelpAside
-		}
-		return
-	}
-	c.Helper = HelpFirst
-	m.endWait(at)
-	m.release(before, at, PutBack)
-	m.owed(at)
-	if m.turn == chat.TeamTurn {
-		c.Turns-- // the helper's to answer
-	}
-	m.live, m.turn = false, chat.NobodysTurn
-}
-
-// helperLeft begins the wait of somebody who was with the helper alone: what they asked
-// it, they ask the team from now on.
-func (m *meter) helperLeft(before chat.State, at time.Time) {
-	if !before.Helping() || before.Helper.Beside {
-		return
-	}
-	c := &m.chat
-	if before.TakenAt.IsZero() {
-		c.Arrived, m.waited = at, 0
-	}
-	if m.turn != chat.TeamTurn {
-		c.Turns++
-	}
-	m.live, m.waitFrom, m.turn, m.turnSince = true, at, chat.TeamTurn, at
-}
-
 func (m *meter) started(e chat.Event) {
 	if e.Intro == nil {
 		return
@@ -364,7 +329,7 @@ func (m *meter) said(before chat.State, e chat.Event) {
 	c := &m.chat
 	if e.By.Side == chat.VisitorSide {
 		c.VisitorLines++
-		if before.Helping() && !before.Helper.Beside {
+		if before.WithHelperAlone() {
 			return // they speak with the helper
 		}
 		if m.turn != chat.TeamTurn {
@@ -457,12 +422,12 @@ func missedBy(before chat.State, e chat.Event, d chat.Detail) Why {
 	case !before.TakenAt.IsZero():
 		return NeverReplied
 	case e.By.Side == chat.VisitorSide:
-		if before.Helping() && !before.Helper.Beside {
+		if before.WithHelperAlone() {
 			return LeftHelper
 		}
 		return EndedByThem
 	}
-	if before.Helping() && !before.Helper.Beside {
+	if before.WithHelperAlone() {
 		return LeftHelper
 	}
 	return LeftSite

@@ -51,6 +51,44 @@ type Facts struct {
 	LastOperator string
 }
 
+// Set sets the fact that a condition calls by field, such as "country" or "form.topic", to
+// words that somebody typed. What should be a number and is none is nought; a field that
+// does not exist is left.
+func (f *Facts) Set(field, value string) {
+	prefix, name, _ := strings.Cut(field, ".")
+	switch prefix {
+	case "form":
+		put(&f.Form, name, value)
+	case "contact":
+		put(&f.Contact, name, value)
+	case "outside":
+		put(&f.Outside, name, value)
+	case "referrer":
+		f.Referrer = value
+	case "country":
+		f.Country = value
+	case "language":
+		f.Language = value
+	case "device":
+		f.Device = value
+	case "widget":
+		f.Widget = value
+	case "visits":
+		f.Visits, _ = strconv.Atoi(value)
+	case "basket":
+		f.Basket, _ = strconv.ParseFloat(value, 64)
+	case "hour":
+		f.Hour, _ = strconv.Atoi(value)
+	}
+}
+
+func put(m *map[string]string, name, value string) {
+	if *m == nil {
+		*m = map[string]string{}
+	}
+	(*m)[name] = value
+}
+
 // Operator compares a fact with a condition's value.
 type Operator string
 

@@ -50,9 +50,13 @@ func For(r Reader, s chat.State, events []chat.Event) []chat.Event {
 			e = chat.Event{Number: e.Number, Kind: Inside, At: e.At, By: chat.Party{Side: chat.HouseSide}}
 		case slices.Contains(s.TakenBack, e.Number) && (r == Visitor || e.By.Side == chat.VisitorSide):
 			e = without(e)
+		case e.Kind == chat.Translated && slices.Contains(s.TakenBack, e.UpTo):
+			e = without(e)
+		case e.Kind == chat.Corrected && slices.Contains(s.TakenBack, e.UpTo) && (r == Visitor || e.By.Side == chat.VisitorSide):
+			e = without(e)
 		case r == Visitor:
-			if text, ok := corrected[e.Number]; ok {
-				e.Text = text
+			if c, ok := corrected[e.Number]; ok {
+				e = as(c, e)
 			}
 		}
 		if r == Visitor {
@@ -73,6 +77,12 @@ func forVisitor(e chat.Event) chat.Event {
 	}
 	d := *e.Detail
 	d.Until, d.Reasons, d.Live = nil, nil, false
+	if t := d.Translation; t != nil { // what the translator did not know is for the team
+		d.Translation = &chat.Translation{Language: t.Language, Text: t.Text}
+	}
+	if t := d.Translating; t != nil {
+		d.Translating = &chat.Translating{Theirs: t.Theirs, Ours: t.Ours}
+	}
 	if e.Kind != chat.CardUsed { // what they did themselves
 		d.How = ""
 	}
@@ -90,25 +100,69 @@ func forVisitor(e chat.Event) chat.Event {
 	return e
 }
 
-// without returns an event without its words, its file and its card.
+// without returns an event without its words in either language, its file and its card.
 func without(e chat.Event) chat.Event {
 	e.Text = ""
-	if e.Detail != nil && (e.Detail.File != nil || e.Detail.Card != nil) {
+	if e.Detail != nil && (e.Detail.File != nil || e.Detail.Card != nil || e.Detail.Translation != nil) {
 		d := *e.Detail
-		d.File, d.Card = nil, nil
+		d.File, d.Card, d.Translation = nil, nil, nil
 		e.Detail = &d
 	}
 	return e
 }
 
-func corrections(events []chat.Event) map[int64]string {
-	texts := map[int64]string{}
+// corrections returns the last correction of each of some words, by their number.
+func corrections(events []chat.Event) map[int64]chat.Event {
+	last := map[int64]chat.Event{}
 	for _, e := range events {
 		if e.Kind == chat.Corrected {
-			texts[e.UpTo] = e.Text
+			last[e.UpTo] = e
 		}
 	}
-	return texts
+	return last
+}
+
+// as returns words as a correction says them, with its translation or with none.
+func as(correction, e chat.Event) chat.Event {
+	e.Text = correction.Text
+	var d chat.Detail
+	if e.Detail != nil {
+		d = *e.Detail
+	}
+	d.Translation = nil
+	if correction.Detail != nil {
+		d.Translation = correction.Detail.Translation
+	}
+	if e.Detail != nil || d.Translation != nil {
+		e.Detail = &d
+	}
+	return e
+}
+
+// Translations returns the visitor's words as the team reads them, by their numbers: the last
+// translation of each that stands, and none of words that were taken back.
+func Translations(s chat.State, log []chat.Event) map[int64]chat.Translation {
+	list := map[int64]chat.Translation{}
+	for _, e := range log {
+		switch {
+		case slices.Contains(s.TakenBack, e.UpTo):
+		case e.Kind == chat.Corrected:
+			delete(list, e.UpTo) // it was of other words
+		case e.Kind == chat.Translated && e.Detail != nil && e.Detail.Translation != nil && e.Detail.Translation.Text != "":
+			list[e.UpTo] = *e.Detail.Translation
+		}
+	}
+	return list
+}
+
+// Translation returns words in the language of who did not say them, if they stand in a
+// second one: the team's as the visitor reads them, the visitor's by Translations.
+func Translation(e chat.Event, ofVisitor map[int64]chat.Translation) (chat.Translation, bool) {
+	if e.Detail != nil && e.Detail.Translation != nil {
+		return *e.Detail.Translation, true
+	}
+	t, ok := ofVisitor[e.Number]
+	return t, ok
 }
 
 // Said returns what either side said or shared up to a number, as it stands at
@@ -120,8 +174,8 @@ func Said(s chat.State, log []chat.Event, upTo int64) []chat.Event {
 		if e.Kind != chat.Said && e.Kind != chat.Shared || e.Number > upTo || slices.Contains(s.TakenBack, e.Number) {
 			continue
 		}
-		if text, ok := corrected[e.Number]; ok {
-			e.Text = text
+		if c, ok := corrected[e.Number]; ok {
+			e = as(c, e)
 		}
 		said = append(said, e)
 	}
@@ -145,11 +199,15 @@ func Texts(s chat.State, log []chat.Event) []search.Text {
 			add(search.Named, e.Intro.Phone)
 		}
 	}
+	translated := Translations(s, log)
 	for _, e := range Said(s, log, s.Last) {
 		if e.Kind == chat.Shared {
 			add(search.Filed, e.Detail.File.Name)
 		}
 		add(search.Said, e.Text)
+		if t, ok := Translation(e, translated); ok {
+			add(search.Said, t.Text)
+		}
 	}
 	for _, e := range log {
 		if e.Kind == chat.Noted || e.Kind == chat.Rated {
@@ -161,4 +219,4 @@ func Texts(s chat.State, log []chat.Event) []search.Text {
 }
 
 // TextsChange are the kinds of events that may change what an ended chat is found by.
-var TextsChange = []chat.Kind{chat.Ended, chat.Named, chat.Refused, chat.Noted, chat.Rated, chat.Summarised}
+var TextsChange = []chat.Kind{chat.Ended, chat.Named, chat.Refused, chat.Noted, chat.Rated, chat.Summarised, chat.Translated}

@@ -110,3 +110,63 @@ func TestAnUnknownKindIsForNobody(t *testing.T) {
 		require.Equal(t, []chat.Event{{Number: 1, Kind: transcript.Inside, By: chat.Party{Side: chat.HouseSide}}}, got)
 	}
 }
+
+// Both languages are found, and each side reads its own: what was corrected with the words it
+// was corrected to, what was withdrawn not at all.
+func TestTranslationsAreFoundAndRead(t *testing.T) {
+	german := func(text string) chat.Translation {
+		return chat.Translation{Language: "de", Text: text, Unknown: []string{"gangway"}}
+	}
+	var rom int64 = 2
+	log, s := talk(t,
+		func(s chat.State, now time.Time) ([]chat.Event, error) { return s.Take(idris, now) },
+		func(s chat.State, now time.Time) ([]chat.Event, error) {
+			return s.Translate(idris, "de", "en", false, now)
+		},
+		func(s chat.State, now time.Time) ([]chat.Event, error) {
+			return s.Translated(chat.Owed{Number: rom}, "de", chat.Translation{Language: "en", Text: "Is there chamber?"}, now), nil
+		},
+		func(s chat.State, now time.Time) ([]chat.Event, error) {
+			return one(s.SayTranslated(idris, "i", "Ther is room.", german("Es gibt Plaz."), 2000, now))
+		},
+		func(s chat.State, now time.Time) ([]chat.Event, error) {
+			return s.CorrectTranslated(idris, chat.Event{Number: 6, Kind: chat.Said, By: idris, At: begin}, "There is room.", german("Es gibt Platz."), 2000, now)
+		},
+		func(s chat.State, now time.Time) ([]chat.Event, error) {
+			return one(s.SayTranslated(idris, "j", "And a lift.", german("Und einen Aufzug."), 2000, now))
+		},
+		func(s chat.State, now time.Time) ([]chat.Event, error) {
+			return s.Withdraw(idris, chat.Event{Number: 8, Kind: chat.Said, By: idris, At: begin}, now)
+		},
+	)
+	forVisitor := transcript.For(transcript.Visitor, s, log)
+	require.Equal(t, &chat.Translation{Language: "de", Text: "Es gibt Platz."}, forVisitor[5].Detail.Translation, "as corrected; what is unknown is the team's")
+	require.Equal(t, transcript.Inside, forVisitor[4].Kind, "how the team reads them is not the visitor's")
+	require.Empty(t, forVisitor[7].Text)
+	require.Nil(t, forVisitor[7].Detail.Translation, "what was withdrawn is gone in both languages")
+
+	mended, err := s.Correct(wren, chat.Event{Number: rom, Kind: chat.Said, By: wren, At: begin}, "Is there room for my father?", 2000, begin.Add(20*time.Second))
+	require.NoError(t, err)
+	gone, err := chat.Fold(append(log[:len(log):len(log)], mended...))
+	require.NoError(t, err)
+	back, err := gone.Withdraw(wren, chat.Event{Number: rom, Kind: chat.Said, By: wren, At: begin}, begin.Add(21*time.Second))
+	require.NoError(t, err)
+	all := append(append(log[:len(log):len(log)], mended...), back...)
+	gone, err = chat.Fold(all)
+	require.NoError(t, err)
+	for _, e := range transcript.For(transcript.Lead, gone, all) {
+		require.NotContains(t, e.Text, "father", "what a visitor withdrew is nobody's any more, however often it was corrected")
+		require.False(t, e.Detail != nil && e.Detail.Translation != nil && e.Detail.Translation.Text == "Is there chamber?")
+	}
+
+	found := map[string]bool{}
+	for _, text := range transcript.Texts(s, log) {
+		found[text.Text] = true
+	}
+	for _, words := range []string{"Is there rom?", "Is there chamber?", "There is room.", "Es gibt Platz."} {
+		require.True(t, found[words], words)
+	}
+	for _, words := range []string{"Es gibt Plaz.", "Und einen Aufzug.", "And a lift."} {
+		require.False(t, found[words], words)
+	}
+}

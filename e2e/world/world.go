@@ -9,6 +9,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/http/httptest"
 	"os"
 	"path/filepath"
 	"testing"
@@ -22,6 +23,7 @@ import (
 	"stoop/internal/server"
 	"stoop/internal/standin/booking"
 	"stoop/internal/standin/mailbox"
+	"stoop/internal/standin/phrasebook"
 	"stoop/internal/standin/places"
 	"stoop/internal/testpg"
 )
@@ -43,6 +45,8 @@ type World struct {
 	// between it and Stoop.
 	Booking    *booking.System
 	BookingNet *Proxy
+	// TranslatorNet is what lies between Stoop and the phrase book that translates.
+	TranslatorNet *Proxy
 	browser    *rod.Browser
 }
 
@@ -87,6 +91,10 @@ func on(t testing.TB, databaseURL string, seed func(*World)) *World {
 	t.Cleanup(func() { _ = lines.Close() })
 	w.BookingNet = NewProxy(t, w.Booking.Records)
 	config.BookingURL, config.BookingKey = w.BookingNet.URL+"/api", "key of the test"
+	phrases := httptest.NewServer(phrasebook.Handler("key of the test", log))
+	t.Cleanup(phrases.Close)
+	w.TranslatorNet = NewProxy(t, phrases.URL)
+	config.TranslatorURL, config.TranslatorKey, config.TranslatorLanguages = w.TranslatorNet.URL, "key of the test", phrasebook.Languages()
 	config.AllowedNetworks = []string{"127.0.0.0/8", "::1/128"} // where the site stands
 	config.SMTP, config.ReplyDomain, config.MailAddress = "smtp://"+smtpOn.Addr().String(), "reply.example.com", "127.0.0.1:0"
 	s, err := server.Start(context.Background(), config, log, false)

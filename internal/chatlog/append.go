@@ -34,6 +34,7 @@ var wordsChange = []field[*draft]{
 	of("last_words", "text", func(d *draft) string { return d.after.LastWords }),
 	of("last_words_side", "text", func(d *draft) string { return string(d.after.LastWordsSide) }),
 	of("last_words_at", "timestamptz", func(d *draft) *time.Time { return d.after.LastWordsAt }),
+	of("translation_owed", "bool", func(d *draft) bool { return d.after.TranslationOwed }),
 	of("helper_owes", "bool", func(d *draft) bool { return d.after.HelperOwes }),
 	of("state", "text", func(d *draft) string { return d.state }),
 }

@@ -62,6 +62,8 @@ type Chat struct {
 	Helping    string // alone or beside the queue: the helper answers; left: it did
 	HelperOwes bool   // the visitor waits for its words
 
+	TranslationOwed bool // words of the visitor are not translated yet
+
 	MarksRow `gorm:"embedded"` // beside the log; see Marks
 
 	// Tail is what was said behind the row, while it is being read; see AfterFind.
@@ -99,6 +101,7 @@ func (c Chat) advance(state chat.State, events []chat.Event) Chat {
 		c.Rating, c.RatedAt, c.FeedbackWords = &f.Rating, orNil(f.At), f.Words
 	}
 	c.Helping, c.HelperOwes = "", state.HelperOwes()
+	c.TranslationOwed = state.Translating != nil && len(state.Translating.Owed) > 0
 	if h := state.Helper; h != nil {
 		switch c.Helping = "left"; {
 		case h.On && h.Beside:

@@ -325,17 +325,7 @@ func (room *Room) Try(ctx context.Context, o access.Actor, in FlowTrial) (FlowTu
 	}
 	facts := routing.Facts{PageURL: in.PageURL, Language: in.Language, Hour: in.Hour, Open: in.Open, Visits: 1, Form: map[string]string{}, Contact: map[string]string{}, Outside: map[string]string{}}
 	for field, value := range in.Facts {
-		prefix, name, _ := strings.Cut(field, ".")
-		switch prefix {
-		case "form":
-			facts.Form[name] = value
-		case "contact":
-			facts.Contact[name] = value
-		case "outside":
-			facts.Outside[name] = value
-		case "country":
-			facts.Country = value
-		}
+		facts.Set(field, value)
 	}
 	language := in.Flow.Speak(in.Language)
 	d := widget.New("", nil)

@@ -98,6 +98,13 @@ func inWords(words *template.Template, c chatlog.Chat, log []chat.Event, number 
 			}
 			said[i].Text = text
 		}
+		if e.By.Side == chat.TeamSide && e.Detail != nil && e.Detail.Translation != nil {
+			text, err := write(words, "translated", struct{ Text, Original string }{e.Detail.Translation.Text, e.Text})
+			if err != nil {
+				return nil, err
+			}
+			said[i].Text = text
+		}
 	}
 	return said, nil
 }

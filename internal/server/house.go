@@ -50,6 +50,7 @@ import (
 	"stoop/internal/talk"
 	"stoop/internal/teamtalk"
 	"stoop/internal/transcripts"
+	"stoop/internal/translate"
 	"stoop/internal/view"
 )
 
@@ -87,6 +88,8 @@ type HouseConfig struct {
 	// Wording words the helper's answers from passages of articles; nil: these are said as
 	// they are.
 	Wording library.Wording
+	// Translator translates chats; nil: there is none.
+	Translator translate.Translator
 	// Places tells where visitors are; nil: nobody knows.
 	Places *places.Table
 	// Secret signs addresses of files, and those in mails.
@@ -127,6 +130,7 @@ type House struct {
 	Talk        talk.Room
 	TeamTalk    teamtalk.Room
 	Transcripts transcripts.Room
+	Translate   translate.Room
 
 	config  HouseConfig
 	jobs    *jobs.Queue
@@ -170,6 +174,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 	h.People.Prepare()
 	h.Site.Prepare()
 	h.Talk.Prepare()
+	h.Translate.Prepare()
 	h.notices.On(store.SettingsChanged, func(context.Context, string) { h.settingsChanged() })
 	h.notices.OnMissed(func(context.Context) {
 		h.Talk.ForgetTags()
@@ -231,8 +236,9 @@ func (h *House) furnish(c HouseConfig) {
 	}
 	h.Talk = talk.Room{
 		Tables: talk.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Register: known, Files: named, Contents: c.Files, Key: key,
-		Live: c.Live, Floor: &h.Floor, People: &h.People, Site: &h.Site, Mail: &h.Mailing, Library: &h.Library, Outside: &h.Outside, Helper: &h.Helper, Log: c.Log, Now: c.Now,
+		Live: c.Live, Floor: &h.Floor, People: &h.People, Site: &h.Site, Mail: &h.Mailing, Library: &h.Library, Outside: &h.Outside, Helper: &h.Helper, Translator: &h.Translate, Log: c.Log, Now: c.Now,
 	}
+	h.Translate = translate.Room{Tables: translate.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Translator: c.Translator, Log: c.Log, Now: c.Now}
 	h.TeamTalk = teamtalk.Room{Tables: teamtalk.On(c.Store), Settings: h.Settings, Live: c.Live, Now: c.Now}
 	h.Feedback = feedback.Room{Tables: feedback.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, People: &h.People, Now: c.Now, Zone: c.Zone}
 	h.Reports = reports.Room{Facts: facts.On(c.Store), Replica: c.Replica, Settings: h.Settings, Post: &h.Mailing, Log: c.Log, Now: c.Now, Zone: c.Zone}
@@ -249,7 +255,7 @@ func (h *House) furnish(c HouseConfig) {
 
 // rooms are those with routes, in the order of the OpenAPI document.
 func (h *House) rooms() []httpapi.Room {
-	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Helper, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews}
+	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Helper, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews, &h.Translate}
 }
 
 // calls are what browsers may ask over the live connection.
@@ -295,7 +301,7 @@ func (h *House) Start(ctx context.Context) error {
 	if err := h.jobs.Start(ctx); err != nil {
 		return err
 	}
-	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.Alerts.Run, h.Retention.Run, h.Library.Run, h.Helper.Run, h.config.Replica.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
+	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.Alerts.Run, h.Retention.Run, h.Library.Run, h.Helper.Run, h.Translate.Run, h.config.Replica.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
 		h.running.Go(func() { run(ctx) })
 	}
 	for _, follower := range []chatlog.Follower{facts.Follower(h.Settings, h.config.Log), h.Transcripts.Index(), h.Mailing.MessagesLeft(), h.Mailing.Surveys()} {

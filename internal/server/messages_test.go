@@ -27,7 +27,7 @@ import (
 )
 
 // withMail is a fixture whose mails go to a stand-in.
-func withMail(t *testing.T) (fixture, *mailbox.Mailbox) {
+func withMail(t *testing.T, changes ...func(*server.Config)) (fixture, *mailbox.Mailbox) {
 	t.Helper()
 	listen := func() net.Listener {
 		l, err := net.Listen("tcp", "127.0.0.1:0")
@@ -39,6 +39,9 @@ func withMail(t *testing.T) (fixture, *mailbox.Mailbox) {
 	t.Cleanup(func() { require.NoError(t, box.Close()) })
 	f := start(t, func(c *server.Config) {
 		c.SMTP, c.ReplyDomain, c.MailAddress, c.URL = "smtp://"+smtpOn.Addr().String(), "reply.example.com", "127.0.0.1:0", "http://chat.example.com"
+		for _, change := range changes {
+			change(c)
+		}
 	})
 	box.Inbound = f.MailAddress
 	return f, box

@@ -57,6 +57,17 @@ func (f fixture) counted(chatID string) {
 	require.Eventually(f.t, func() bool { return f.facts(chatID, false) == 1 }, 20*time.Second, 20*time.Millisecond)
 }
 
+// allCounted waits until the facts of every chat that has ended are there: they are written in
+// the order of the feed, which is not that of the endings.
+func (f fixture) allCounted() {
+	f.t.Helper()
+	require.Eventually(f.t, func() bool {
+		var missing int64
+		require.NoError(f.t, f.Store.DB.Raw("select count(*) from chats c where phase = 'ended' and not exists (select from fact_chats where chat_id = c.id)").Scan(&missing).Error)
+		return missing == 0
+	}, 20*time.Second, 20*time.Millisecond)
+}
+
 // facts counts the facts of a chat: one.
 func (f fixture) facts(chatID string, gone bool) (n int64) {
 	f.t.Helper()

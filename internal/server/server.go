@@ -28,6 +28,7 @@ import (
 	"stoop/internal/outside"
 	"stoop/internal/places"
 	"stoop/internal/store"
+	"stoop/internal/translate"
 )
 
 // Config of a server, read from the environment.
@@ -66,6 +67,11 @@ type Config struct {
 	// articles are said as they are. See docs/guide/helper.md.
 	AnswersURL string `env:"STOOP_ANSWERS_URL"`
 	AnswersKey string `env:"STOOP_ANSWERS_KEY"`
+	// What translates chats, and the languages between which it does. See
+	// docs/guide/translation.md.
+	TranslatorURL       string   `env:"STOOP_TRANSLATOR_URL"`
+	TranslatorKey       string   `env:"STOOP_TRANSLATOR_KEY"`
+	TranslatorLanguages []string `env:"STOOP_TRANSLATOR_LANGUAGES"`
 	// The object store for files, if there is one: see files.S3Config.
 	S3Endpoint string `env:"STOOP_S3_ENDPOINT"`
 	S3Bucket   string `env:"STOOP_S3_BUCKET" envDefault:"stoop"`
@@ -186,9 +192,17 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 		}
 		wording = client
 	}
+	var translator translate.Translator
+	if c.TranslatorURL != "" {
+		client, err := translate.NewClient(c.TranslatorURL, c.TranslatorKey, c.TranslatorLanguages, log)
+		if err != nil {
+			return nil, errors.Join(err, listener.Close())
+		}
+		translator = client
+	}
 	s.House, err = NewHouse(HouseConfig{
 		Replica: s.replica,
-		Outside: booking, Wording: wording, Files: contents, Places: s.places,
+		Outside: booking, Wording: wording, Translator: translator, Files: contents, Places: s.places,
 		Store: s.Store, Live: s.live, Log: log, Zone: zone, Mail: sender, Secret: []byte(secret),
 		URL: strings.TrimRight(cmp.Or(c.URL, s.URL), "/"), Fetch: guard, ReplyDomain: c.ReplyDomain, Grace: c.Grace,
 	})

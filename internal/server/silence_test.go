@@ -58,7 +58,7 @@ func TestASilentVisitorIsRemindedAndGivenUp(t *testing.T) {
 	require.NoError(t, err)
 	_, err = a.Talk.Take(ctx, actor, opened.Chat.ID, false)
 	require.NoError(t, err)
-	_, err = a.Talk.OperatorSays(ctx, actor, opened.Chat.ID, uuid.NewString(), "How many are you?")
+	_, err = a.Talk.OperatorSays(ctx, actor, opened.Chat.ID, uuid.NewString(), "How many are you?", nil)
 	require.NoError(t, err)
 	kinds := func() map[chat.Kind]int {
 		events, err := chatlog.On(s).Events(ctx, opened.Chat.ID, 0, 100)

@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"strconv"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -165,32 +164,8 @@ func (room *Room) trialFacts(ctx context.Context, in Trial, now time.Time) (rout
 		}
 		f.Contact["name"] = contact.Name
 	}
-	for name, value := range in.Facts {
-		prefix, rest, _ := strings.Cut(name, ".")
-		switch prefix {
-		case "form":
-			f.Form[rest] = value
-		case "contact":
-			f.Contact[rest] = value
-		case "outside":
-			f.Outside[rest] = value
-		case "referrer":
-			f.Referrer = value
-		case "country":
-			f.Country = value
-		case "language":
-			f.Language = value
-		case "device":
-			f.Device = value
-		case "widget":
-			f.Widget = value
-		case "visits":
-			f.Visits, _ = strconv.Atoi(value) // what is not a number is none
-		case "basket":
-			f.Basket, _ = strconv.ParseFloat(value, 64)
-		case "hour":
-			f.Hour, _ = strconv.Atoi(value)
-		}
+	for field, value := range in.Facts {
+		f.Set(field, value)
 	}
 	if f.Basket == 0 {
 		f.Basket, _ = strconv.ParseFloat(f.Outside["basket"], 64)

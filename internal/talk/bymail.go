@@ -15,7 +15,7 @@ import (
 // over, they begin a message of their own, for the one who had it. It returns
 // the chat in which they stand. Their writer is not here: no live chat begins.
 func (room *Room) AnswerByMail(ctx context.Context, v access.Visitor, c chatlog.Chat, clientID, text string) (chatID string, err error) {
-	_, _, err = room.say(ctx, v.Party(), v.WidgetID, c.ID, clientID, text, nil)
+	_, _, err = room.say(ctx, v.Party(), v.WidgetID, c.ID, clientID, text, nil, nil)
 	if !errors.Is(err, chat.ErrEnded) {
 		return c.ID, err
 	}

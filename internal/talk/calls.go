@@ -10,10 +10,11 @@ import (
 
 // SayCall is a message sent over the live connection.
 type SayCall struct {
-	ChatID   string `json:"chatId"`
-	ClientID string `json:"clientId"`
-	Text     string `json:"text"`
-	Canned   string `json:"canned,omitempty"` // id of the canned response that it came from
+	ChatID      string            `json:"chatId"`
+	ClientID    string            `json:"clientId"`
+	Text        string            `json:"text"`
+	Translation *chat.Translation `json:"translation,omitempty"` // what the visitor is to read
+	Canned      string            `json:"canned,omitempty"`      // id of the canned response that it came from
 }
 
 // EventCall names an event of a chat.
@@ -65,7 +66,7 @@ func (room *Room) operatorCalls(c *live.Calls) {
 		if err := live.CheckClientID(in.ClientID); err != nil {
 			return nil, err
 		}
-		said, err := room.OperatorSays(ctx, o, in.ChatID, in.ClientID, in.Text)
+		said, err := room.OperatorSays(ctx, o, in.ChatID, in.ClientID, in.Text, in.Translation)
 		if err == nil && in.Canned != "" {
 			if err := room.Library.UseCanned(ctx, o, in.Canned); err != nil {
 				room.Log.Error("the use of a canned response was not counted", "error", err)

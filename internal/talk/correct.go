@@ -9,19 +9,19 @@ import (
 )
 
 // OperatorCorrects replaces an operator's own words.
-func (room *Room) OperatorCorrects(ctx context.Context, o access.Actor, chatID string, number int64, text string) error {
+func (room *Room) OperatorCorrects(ctx context.Context, o access.Actor, chatID string, number int64, text string, translation *chat.Translation) error {
 	if err := room.mustNotBeMailed(ctx, chatID); err != nil {
 		return err
 	}
-	return room.correct(ctx, chat.Operator(o.ID), chatID, number, text)
+	return room.correct(ctx, chat.Operator(o.ID), chatID, number, text, translation)
 }
 
 // VisitorCorrects replaces a visitor's own words.
 func (room *Room) VisitorCorrects(ctx context.Context, v access.Visitor, chatID string, number int64, text string) error {
-	return room.correct(ctx, v.Party(), chatID, number, text)
+	return room.correct(ctx, v.Party(), chatID, number, text, nil)
 }
 
-func (room *Room) correct(ctx context.Context, by chat.Party, chatID string, number int64, text string) error {
+func (room *Room) correct(ctx context.Context, by chat.Party, chatID string, number int64, text string, translation *chat.Translation) error {
 	said, err := room.Chats.Event(ctx, chatID, number)
 	if err != nil {
 		return err
@@ -34,9 +34,15 @@ func (room *Room) correct(ctx context.Context, by chat.Party, chatID string, num
 	if err != nil {
 		return err
 	}
-	_, err = room.Chats.Append(ctx, chatlog.Act{ChatID: chatID, By: by, Decide: func(s chat.State) ([]chat.Event, error) {
+	r, err := room.Chats.Append(ctx, chatlog.Act{ChatID: chatID, By: by, Decide: func(s chat.State) ([]chat.Event, error) {
+		if translation != nil {
+			return s.CorrectTranslated(by, said, text, *translation, w.MessageLimit, room.Now())
+		}
 		return s.Correct(by, said, text, w.MessageLimit, room.Now())
 	}})
+	if err == nil && r.Chat.TranslationOwed {
+		room.Translator.Kick(chatID)
+	}
 	return err
 }
 

@@ -71,6 +71,12 @@ type Helper interface {
 	Kick(chatID string)
 }
 
+// Translator is what puts words beside others that the other side reads.
+type Translator interface {
+	// Kick lets a visitor's words in a chat be translated soon, if some wait for it.
+	Kick(chatID string)
+}
+
 // People is who is behind a chat.
 type People interface {
 	// MayEnter refuses a visitor, or an address, that is banned.
@@ -120,24 +126,25 @@ func On(s *store.Store) Tables { return Tables{s} }
 
 // Room is where people talk. Its methods are safe for concurrent use.
 type Room struct {
-	Tables   Tables
-	Chats    *chatlog.Log
-	Settings *settings.Cache
-	View     *view.Views
-	Register register.Tables
-	Files    files.Tables
-	Contents files.Store
-	Key      signing.Key
-	Live     Live
-	Floor    Floor
-	People   People
-	Site     Site
-	Mail     Mail
-	Library  Library
-	Outside  Outside
-	Helper   Helper
-	Log      *slog.Logger
-	Now      func() time.Time
+	Tables     Tables
+	Chats      *chatlog.Log
+	Settings   *settings.Cache
+	View       *view.Views
+	Register   register.Tables
+	Files      files.Tables
+	Contents   files.Store
+	Key        signing.Key
+	Live       Live
+	Floor      Floor
+	People     People
+	Site       Site
+	Mail       Mail
+	Library    Library
+	Outside    Outside
+	Helper     Helper
+	Translator Translator
+	Log        *slog.Logger
+	Now        func() time.Time
 
 	quotas quotas
 	tags   remember.Value[tags]

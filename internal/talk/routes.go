@@ -31,7 +31,7 @@ func (room *Room) Routes(r *httpapi.Routes) {
 			ID   string `path:"id"`
 			Body httpapi.Message
 		}) (Said, error) {
-			return room.OperatorSays(ctx, o, in.ID, in.Body.ClientID, in.Body.Text)
+			return room.OperatorSays(ctx, o, in.ID, in.Body.ClientID, in.Body.Text, nil)
 		})
 	httpapi.Answer(r, http.MethodPost, "/api/chats/{id}/cards", "send-card", "Send something of the system outside as a card",
 		func(ctx context.Context, o access.Actor, in *struct {
@@ -88,9 +88,12 @@ func (room *Room) Routes(r *httpapi.Routes) {
 		func(ctx context.Context, o access.Actor, in *struct {
 			ID     string `path:"id"`
 			Number int64  `path:"number" minimum:"1"`
-			Body   httpapi.Words
+			Body   struct {
+				httpapi.Words
+				Translation *view.TranslationView `json:"translation,omitempty" doc:"What the visitor is to read"`
+			}
 		}) error {
-			return room.OperatorCorrects(ctx, o, in.ID, in.Number, in.Body.Text)
+			return room.OperatorCorrects(ctx, o, in.ID, in.Number, in.Body.Text, in.Body.Translation.Translation())
 		})
 	httpapi.Do(r, http.MethodDelete, "/api/chats/{id}/events/{number}", "withdraw", "Withdraw my own words or file within a minute",
 		func(ctx context.Context, o access.Actor, in *httpapi.EventPath) error {

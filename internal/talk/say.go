@@ -21,7 +21,7 @@ type Said struct {
 // VisitorSays adds a visitor's words to their chat. Words to a message that
 // nobody has answered yet make it a live chat, if somebody is there.
 func (room *Room) VisitorSays(ctx context.Context, v access.Visitor, chatID, clientID, text string) (Said, error) {
-	said, after, err := room.say(ctx, v.Party(), v.WidgetID, chatID, clientID, text, nil)
+	said, after, err := room.say(ctx, v.Party(), v.WidgetID, chatID, clientID, text, nil, nil)
 	if err == nil && after.State.Helping() {
 		room.Helper.Kick(chatID)
 	}
@@ -31,10 +31,10 @@ func (room *Room) VisitorSays(ctx context.Context, v access.Visitor, chatID, cli
 	return said, err
 }
 
-// OperatorSays adds words of a chat's owner, or of a colleague whom they added.
-// What answers a message goes to the visitor by email too, unless they read it
+// OperatorSays adds words of a chat's owner, or of a colleague whom they added, with their
+// translation if the visitor is to read one. What answers a message goes to the visitor by email too, unless they read it
 // here.
-func (room *Room) OperatorSays(ctx context.Context, o access.Actor, chatID, clientID, text string) (Said, error) {
+func (room *Room) OperatorSays(ctx context.Context, o access.Actor, chatID, clientID, text string, translation *chat.Translation) (Said, error) {
 	c, err := room.Chats.Chat(ctx, chatID)
 	if err != nil {
 		return Said{}, err
@@ -48,16 +48,20 @@ func (room *Room) OperatorSays(ctx context.Context, o access.Actor, chatID, clie
 			return room.Mail.SendLater(ctx, tx, c, events[0].Number)
 		}
 	}
-	said, _, err := room.say(ctx, chat.Operator(o.ID), c.WidgetID, chatID, clientID, text, also)
+	said, _, err := room.say(ctx, chat.Operator(o.ID), c.WidgetID, chatID, clientID, text, translation, also)
 	return said, err
 }
 
-func (room *Room) say(ctx context.Context, by chat.Party, widgetID, chatID, clientID, text string, also func(context.Context, pgx.Tx, chatlog.Chat, []chat.Event) error) (Said, chatlog.Chat, error) {
+func (room *Room) say(ctx context.Context, by chat.Party, widgetID, chatID, clientID, text string, translation *chat.Translation, also func(context.Context, pgx.Tx, chatlog.Chat, []chat.Event) error) (Said, chatlog.Chat, error) {
 	w, err := room.Settings.Widget(ctx, widgetID)
 	if err != nil {
 		return Said{}, chatlog.Chat{}, err
 	}
 	r, err := room.Chats.Append(ctx, chatlog.Act{ChatID: chatID, By: by, ClientID: clientID, Also: also, Decide: func(s chat.State) ([]chat.Event, error) {
+		if translation != nil {
+			e, err := s.SayTranslated(by, clientID, text, *translation, w.MessageLimit, room.Now())
+			return []chat.Event{e}, err
+		}
 		e, err := s.Say(by, clientID, text, w.MessageLimit, room.Now())
 		if err != nil {
 			return nil, err
@@ -66,6 +70,9 @@ func (room *Room) say(ctx context.Context, by chat.Party, widgetID, chatID, clie
 	}})
 	if err != nil {
 		return Said{}, chatlog.Chat{}, err
+	}
+	if r.Chat.TranslationOwed {
+		room.Translator.Kick(chatID)
 	}
 	return room.saidTo(by, r), r.Chat, nil
 }

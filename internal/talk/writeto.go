@@ -69,6 +69,6 @@ func (room *Room) WriteTo(ctx context.Context, o access.Actor, to register.Visit
 	if !opened && stored.StartClientID != clientID {
 		return "", problem.New(http.StatusConflict, "in-a-chat", "A chat with this person is open", "Write there, or wait until it has ended.")
 	}
-	_, err = room.OperatorSays(ctx, o, stored.ID, clientID, text)
+	_, err = room.OperatorSays(ctx, o, stored.ID, clientID, text, nil)
 	return stored.ID, err
 }

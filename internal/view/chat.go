@@ -96,9 +96,10 @@ type ChatView struct {
 	CallSince        *time.Time `json:"callSince,omitempty"`
 	DraftsSeen       bool       `json:"draftsSeen" doc:"Whether the visitor's typing is shown"`
 
-	Helper   *HelperView   `json:"helper,omitempty" doc:"What the helper did or does in it"`
-	HasFlow  bool          `json:"hasFlow" doc:"Its owner may give it to the helper"`
-	Feedback *FeedbackView `json:"feedback,omitempty" doc:"What the visitor said of it"`
+	Translating *TranslatingView `json:"translating,omitempty" doc:"Between which languages it is translated"`
+	Helper      *HelperView      `json:"helper,omitempty" doc:"What the helper did or does in it"`
+	HasFlow     bool             `json:"hasFlow" doc:"Its owner may give it to the helper"`
+	Feedback    *FeedbackView    `json:"feedback,omitempty" doc:"What the visitor said of it"`
 }
 
 // HelperView is the helper in a chat.
@@ -195,6 +196,7 @@ func (vs *Views) Chat(c chatlog.Chat, setup *settings.Settings) ChatView {
 		Tags: append([]string{}, s.Tags...), Summary: s.Summary, Outcome: s.Outcome, Sale: Sale(s.Sale),
 		NeedsOutcome: s.NeedsOutcome, Unread: s.Unread, DraftsSeen: w.DraftsSeen, Feedback: vs.Feedback(s.Feedback),
 	}
+	v.Translating = translating(s.Translating)
 	_, v.HasFlow = setup.Flows[w.Helper.Flow]
 	if h := s.Helper; h != nil {
 		v.Helper = &HelperView{Name: h.Name, On: h.On, Beside: h.Beside, Answers: helperAnswers(h.Answers), Answered: h.Answered}
@@ -289,7 +291,7 @@ func (vs *Views) VisitorChat(c chatlog.Chat) VisitorChatView {
 		StartedAt: c.StartedAt, EndedAt: c.EndedAt, Unseen: s.UnseenBy(chat.VisitorSide, m),
 		ByVisitor: Mark(m.ByVisitor), ByTeam: Mark(m.ByTeam), Survey: Survey(s),
 	}
-	v.Helper, v.Beside = s.Helping(), s.Helping() && s.Helper.Beside
+	v.Helper, v.Beside = s.Helping(), s.Helping() && !s.WithHelperAlone()
 	if s.Owner != "" {
 		v.OwnerName, v.OwnerPhoto = vs.Settings.ShownName(s.Owner), vs.Settings.PhotoOf(s.Owner)
 	} else if s.Seeking() != "" {

@@ -38,14 +38,50 @@ type EventView struct {
 
 	ChangeableUntil *time.Time `json:"changeableUntil,omitempty" doc:"For words and files: until when their sender may correct or withdraw them"`
 
-	File    *FileView        `json:"file,omitempty" doc:"For shared; missing when it is not for this reader any more"`
-	Card    *CardView        `json:"card,omitempty" doc:"For said: what the words describe, to be drawn"`
-	Used    string           `json:"used,omitempty" enum:"opened,basket" doc:"For card-used: what the visitor did"`
-	Tag     string           `json:"tag,omitempty"`
-	Outcome string           `json:"outcome,omitempty"`
-	Sale    *SaleView        `json:"sale,omitempty"`
-	Helper  *HelperEventView `json:"helper,omitempty" doc:"For the kinds of the helper"`
-	Rating  int              `json:"rating,omitempty" minimum:"1" maximum:"5" doc:"For rated: from very poor to very good"`
+	File        *FileView        `json:"file,omitempty" doc:"For shared; missing when it is not for this reader any more"`
+	Card        *CardView        `json:"card,omitempty" doc:"For said: what the words describe, to be drawn"`
+	Used        string           `json:"used,omitempty" enum:"opened,basket" doc:"For card-used: what the visitor did"`
+	Tag         string           `json:"tag,omitempty"`
+	Outcome     string           `json:"outcome,omitempty"`
+	Sale        *SaleView        `json:"sale,omitempty"`
+	Helper      *HelperEventView `json:"helper,omitempty" doc:"For the kinds of the helper"`
+	Translating *TranslatingView `json:"translating,omitempty" doc:"For translation-began"`
+	Translation *TranslationView `json:"translation,omitempty" doc:"For translated: the words of event upTo as the team reads them; for words of the team: as the visitor reads them"`
+	Rating      int              `json:"rating,omitempty" minimum:"1" maximum:"5" doc:"For rated: from very poor to very good"`
+}
+
+// TranslatingView is between which languages a chat is translated.
+type TranslatingView struct {
+	Theirs  string  `json:"theirs" doc:"The visitor's language (BCP 47)"`
+	Ours    string  `json:"ours" doc:"The team's in this chat"`
+	Guessed bool    `json:"guessed,omitempty" doc:"Nobody said that it is theirs"`
+	Owed    []int64 `json:"owed,omitempty" doc:"Numbers of the visitor's words that are not translated yet"`
+}
+
+func translating(t *chat.Translating) *TranslatingView {
+	if t == nil {
+		return nil
+	}
+	v := &TranslatingView{Theirs: t.Theirs, Ours: t.Ours, Guessed: t.Guessed}
+	for _, o := range t.Owed {
+		v.Owed = append(v.Owed, o.Number)
+	}
+	return v
+}
+
+// TranslationView is words in another language.
+type TranslationView struct {
+	Language string   `json:"language" doc:"BCP 47"`
+	Text     string   `json:"text" doc:"Empty: they could not be translated"`
+	Unknown  []string `json:"unknown,omitempty" doc:"Words that the translator left as they were; for the team"`
+}
+
+// Translation returns the words as the log holds them, or nothing.
+func (v *TranslationView) Translation() *chat.Translation {
+	if v == nil {
+		return nil
+	}
+	return &chat.Translation{Language: v.Language, Text: v.Text, Unknown: v.Unknown}
 }
 
 // HelperEventView is what an event of the helper says besides its words.
@@ -163,6 +199,10 @@ func (vs *Views) event(e chat.Event, name func(id string) string) EventView {
 		}
 		if d.Helper != nil {
 			v.Helper = helperEvent(*d.Helper)
+		}
+		v.Translating = translating(d.Translating)
+		if t := d.Translation; t != nil {
+			v.Translation = &TranslationView{t.Language, t.Text, t.Unknown}
 		}
 		if e.Kind == chat.CardUsed {
 			v.How, v.Used = "", d.How

@@ -44,6 +44,9 @@ export const Icons = {
   Lanes: icon(<path d="M2 3h5v10H2ZM9 3h5v10H9Z" />),
   Pause: icon(<path d="M5.500 3v10M10.500 3v10" />),
   Passing: icon(<path d="M2 5.500h10.500M10 3l2.500 2.500L10 8M14 10.500H3.500M6 8l-2.500 2.500L6 13" />),
+  Languages: icon(
+    <path d="m1.500 10.500 3-8 3 8M2.600 8h3.800M9.500 4.500h5M13 3l1.500 1.500L13 6M14.500 11.500h-5M11 10l-1.500 1.500L11 13" />,
+  ),
   Back: icon(<path d="M6 3 2.500 6.500 6 10M2.500 6.500H9a4.500 4.500 0 0 1 0 7H6" />),
   Person: icon(
     <>

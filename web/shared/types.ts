@@ -135,6 +135,8 @@ export type VisitorMessage =
   | Schemas["WidgetState"]
   | Schemas["WaitMoved"]
   | Schemas["WidgetChanged"];
+export type TranslationView = Schemas["TranslationView"];
+export type TranslatingView = Schemas["TranslatingView"];
 export type Report = Schemas["Report"];
 export type ReportRow = Schemas["ReportRow"];
 export type ChatFigures = Schemas["ChatFigures"];

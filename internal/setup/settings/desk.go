@@ -22,6 +22,10 @@ type DeskSettings struct {
 	FileKinds     []string       `json:"fileKinds" doc:"Which files are let in"`
 	ContactFields []ContactField `json:"contactFields" doc:"What the team notes about contacts besides name, email and phone"`
 
+	// TranslationUnseen is the opposite of what is usual, so that settings which were stored
+	// before there was translation mean the usual.
+	TranslationUnseen bool `json:"translationUnseen,omitempty" doc:"What an operator says goes out in the visitor's language at once; else they see it first"`
+
 	PriorityMinutes int `json:"priorityMinutes" doc:"Head start in a queue that each step of priority gives: nobody waits longer behind urgent chats"`
 }
 

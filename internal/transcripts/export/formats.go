@@ -135,7 +135,7 @@ func (m *Many) Close() error {
 // csvColumns are those of a CSV file: a line for each message, with its chat.
 var csvColumns = []string{
 	"chat", "started", "ended", "ending", "site", "department", "visitor", "email", "operators", "tags", "outcome", "sale", "currency", "rating",
-	"number", "at", "kind", "side", "name", "text", "file",
+	"number", "at", "kind", "side", "name", "text", "file", "translation",
 }
 
 func csvLines(t Transcript) [][]string {
@@ -151,14 +151,17 @@ func csvLines(t Transcript) [][]string {
 	}
 	lines := make([][]string, len(t.Lines))
 	for i, l := range t.Lines {
-		file := ""
+		file, translation := "", ""
+		if l.Translation != nil {
+			translation = l.Translation.Text
+		}
 		if l.File != nil {
 			file = l.File.Title()
 		}
 		lines[i] = []string{
 			t.ID, t.Started.UTC().Format(time.RFC3339), ended, t.Ending, t.Site, t.Department, t.Visitor.Name, t.Visitor.Email,
 			strings.Join(t.Operators, "; "), strings.Join(t.Tags, "; "), t.Outcome, sale, currency, rating,
-			strconv.FormatInt(l.Number, 10), l.At.UTC().Format(time.RFC3339), l.Kind, l.Side, l.Name, l.Text, file,
+			strconv.FormatInt(l.Number, 10), l.At.UTC().Format(time.RFC3339), l.Kind, l.Side, l.Name, l.Text, file, translation,
 		}
 	}
 	return lines
@@ -185,6 +188,9 @@ func writeText(w io.Writer, t Transcript) error {
 			}
 		default:
 			fmt.Fprintf(b, "[%s] %s: %s\n", at, l.Name, indented(l.Text))
+		}
+		if l.Translation != nil {
+			fmt.Fprintf(b, "    (%s) %s\n", l.Translation.Language, indented(l.Translation.Text))
 		}
 	}
 	return b.Flush()

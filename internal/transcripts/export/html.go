@@ -38,7 +38,7 @@ p { margin: 0; white-space: pre-wrap; overflow-wrap: anywhere; }
 <ol>
 {{$zone := .Zone}}{{range .Lines}}{{if eq .Kind "happened"}}<li class="happened"><time datetime="{{iso .At}}">{{clock .At $zone}}</time><span>{{.Text}}</span></li>
 {{else}}<li class="{{.Side}}{{if eq .Kind "note"}} note{{end}}"><time datetime="{{iso .At}}">{{clock .At $zone}}</time><b dir="auto">{{.Name}}{{if eq .Kind "note"}} (note for the team){{end}}</b><p dir="auto">{{if .File}}File: {{.File.Title}}{{if .Text}}
-{{end}}{{end}}{{.Text}}</p></li>
+{{end}}{{end}}{{.Text}}{{with .Translation}}<br><i lang="{{.Language}}">({{.Language}}) {{.Text}}</i>{{end}}</p></li>
 {{end}}{{end}}</ol>
 </body>
 </html>

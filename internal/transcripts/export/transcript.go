@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"stoop/core/chat"
+	"stoop/core/transcript"
 )
 
 // Transcript is one chat as it is written down.
@@ -62,6 +63,14 @@ type Line struct {
 	Name   string    `json:"name,omitempty"`
 	Text   string    `json:"text"`
 	File   *File     `json:"file,omitempty"`
+	// Translation is the text as the other side read it, if it was translated.
+	Translation *Translation `json:"translation,omitempty"`
+}
+
+// Translation is words in another language than that in which they were said.
+type Translation struct {
+	Language string `json:"language"` // BCP 47
+	Text     string `json:"text"`
 }
 
 // File is a file that was shared; its content is not part of the transcript.
@@ -116,11 +125,12 @@ func (f File) Title() string {
 // them: what is not for them has been taken out. Corrected words stand as they were
 // corrected, and what was withdrawn says so.
 func LinesOf(events []chat.Event, names Names, withNotes bool) []Line {
-	corrected, taken := map[int64]string{}, map[int64]bool{}
+	corrected, taken := map[int64]chat.Event{}, map[int64]bool{}
+	translated := transcript.Translations(chat.State{}, events)
 	for _, e := range events {
 		switch e.Kind {
 		case chat.Corrected:
-			corrected[e.UpTo] = e.Text
+			corrected[e.UpTo] = e
 		case chat.Withdrawn:
 			taken[e.UpTo] = true
 		}
@@ -131,8 +141,12 @@ func LinesOf(events []chat.Event, names Names, withNotes bool) []Line {
 		switch e.Kind {
 		case chat.Said, chat.Shared:
 			l.Kind = Said
-			if text, ok := corrected[e.Number]; ok {
-				l.Text = text
+			said := e
+			if c, ok := corrected[e.Number]; ok {
+				l.Text, said.Detail = c.Text, c.Detail
+			}
+			if t, ok := transcript.Translation(said, translated); ok && !taken[e.Number] {
+				l.Translation = &Translation{t.Language, t.Text}
 			}
 			if taken[e.Number] {
 				l.Kind, l.Text = Happened, names.of(e.By)+" withdrew what stood here."
@@ -200,6 +214,12 @@ func (n Names) happened(e chat.Event) string {
 			return n.of(e.By) + " asks for a person."
 		}
 		return "The helper leaves the chat to the team."
+	case chat.TranslationBegan:
+		if d.Translating != nil {
+			return "Words are translated automatically between " + d.Translating.Theirs + " and " + d.Translating.Ours + " from here on."
+		}
+	case chat.TranslationOver:
+		return "Words are not translated any more."
 	case chat.Joined:
 		return n.Operator(d.Operator) + " joins."
 	case chat.Left:

@@ -6,7 +6,7 @@ import { characters } from "../../shared/format";
 import { keepInFront } from "../../shared/storage";
 import { filesOf } from "../../shared/upload";
 import { uuid } from "../../shared/uuid";
-import type { EventView, Suggestion } from "../../shared/types";
+import type { EventView, Suggestion, TranslatingView, TranslationView } from "../../shared/types";
 import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
 import { useAct } from "../keyboard/keyboard";
@@ -27,6 +27,16 @@ import { inserted, stillMissing, useSuggestions } from "./suggestions";
 const ArticleSearch = later(() => import("./article-search"));
 const Recording = later(() => import("./voice"));
 const Emoji = later(() => import("./emoji"));
+const Outgoing = later(() => import("./outgoing"));
+
+/** Words that are shown in the visitor's language before they go. */
+interface Shown {
+  text: string;
+  into: string;
+  got?: TranslationView;
+  /** Why they could not be translated. */
+  trouble?: string;
+}
 
 interface Props {
   chatId: string;
@@ -38,6 +48,8 @@ interface Props {
   number: number;
   /** The lane in use: its keys work, and its button is the one that is filled. */
   primary: boolean;
+  /** Between which languages the chat is translated, if it is. */
+  translating?: TranslatingView | undefined;
   /** The last of my own words, while they can be corrected. */
   correctable: EventView | undefined;
   correcting: EventView | undefined;
@@ -51,6 +63,7 @@ export const Composer = memo(function Composer({
   name,
   number,
   primary,
+  translating,
   correctable,
   correcting,
   onCorrect,
@@ -71,6 +84,7 @@ export const Composer = memo(function Composer({
   const [emojiAt, setEmojiAt] = useState<HTMLElement | null>(null);
   const [articlesAt, setArticlesAt] = useState<HTMLElement | null>(null);
   const [stopped, setStopped] = useState("");
+  const [shown, setShown] = useState<Shown | undefined>();
   const field = useRef<HTMLTextAreaElement>(null);
   const chooser = useRef<HTMLInputElement>(null);
   const emojiButton = useRef<HTMLButtonElement>(null);
@@ -84,6 +98,9 @@ export const Composer = memo(function Composer({
   const trimmed = text.trim();
   const left = (noting ? 1000 : limit) - characters(trimmed);
   const nearEnd = left <= Math.max(20, limit / 10);
+  // What goes out in another language is shown first: these very words, into this very language.
+  const into = noting ? undefined : translating?.theirs;
+  const outgoing = shown && shown.text === trimmed && shown.into === into ? shown : undefined;
   const suggestions = useSuggestions(text, !noting && !correcting, (typed, all) =>
     store.words.suggest(chatId, typed, all),
   );
@@ -131,15 +148,25 @@ export const Composer = memo(function Composer({
     setWords("");
     if (!noting) forgetMadeOf(chatId);
   };
-  const send = () => {
+  /** Shows words in the visitor's language before they go; reports whether they may go now. */
+  const shownFirst = (): boolean => {
+    if (!into || !trimmed || outgoing?.got) return true;
+    if (!outgoing || outgoing.trouble) setShown({ text: trimmed, into });
+    return false;
+  };
+  const send = (ready?: { translation: TranslationView | undefined }) => {
     if (left < 0 || (!trimmed && attached.length === 0)) return;
+    const translation = ready ? ready.translation : outgoing?.got;
+    const words = translation ? { translation } : {};
     if (correcting) {
       if (trimmed && trimmed !== correcting.text) {
-        store.acts.correct(chatId, correcting.number, trimmed).catch((error: unknown) => {
+        if (!ready && !shownFirst()) return;
+        store.acts.correct(chatId, correcting.number, trimmed, translation).catch((error: unknown) => {
           setUnsaved(trimmed);
           sayTrouble(error);
         });
       }
+      setShown(undefined);
       onCorrect(undefined);
       return;
     }
@@ -159,7 +186,11 @@ export const Composer = memo(function Composer({
       setStopped(t`Not sent: fill in ${unfilled.map((u) => `{${u}}`).join(", ")} or remove it.`);
       return;
     }
-    if (trimmed) store.words.write(chatId, trimmed, made.canned);
+    if (!ready && !shownFirst()) return;
+    setShown(undefined);
+    if (trimmed) {
+      store.words.write(chatId, trimmed, { ...(made.canned ? { canned: made.canned } : {}), ...words });
+    }
     if (attached.length > 0) store.uploads.share(chatId, attached);
     setAttached([]);
     empty();
@@ -310,6 +341,23 @@ export const Composer = memo(function Composer({
             onTrouble={(trouble) => {
               setRecording(false);
               say(trouble, "error");
+            }}
+          />
+        ) : null}
+      </Lazily>
+      <Lazily>
+        {outgoing ? (
+          <Outgoing
+            key={outgoing.text}
+            chatId={chatId}
+            text={outgoing.text}
+            into={outgoing.into}
+            got={outgoing.got}
+            trouble={outgoing.trouble}
+            onDone={(done) => setShown({ text: outgoing.text, into: outgoing.into, ...done })}
+            onSend={(translation) => {
+              send({ translation });
+              focus();
             }}
           />
         ) : null}

@@ -16,6 +16,7 @@ import { Until } from "./reply-clock";
 const PassDialog = later(() => import("./hand-on").then((m) => ({ default: m.PassDialog })));
 const OwnerMenu = later(() => import("./owner-menu"));
 const AskTeam = later(() => import("./ask-team"));
+const TranslationDialog = later(() => import("./translation-dialog"));
 const BanDialog = later(() => import("./ban-dialog"));
 
 interface OwnerProps {
@@ -29,7 +30,7 @@ export const OwnerFoot = memo(
   function OwnerFoot({ chat, name, focused }: OwnerProps) {
     const store = useDeskStore();
     const [asking, setAsking] = useState(false);
-    const [passing, setPassing] = useState<Passing | "ask-team" | "ban" | null>(null);
+    const [passing, setPassing] = useState<Passing | "ask-team" | "ban" | "translate" | null>(null);
     const [menu, setMenu] = useState<HTMLElement | null>(null);
     const end = () => {
       setAsking(false);
@@ -108,7 +109,10 @@ export const OwnerFoot = memo(
           ) : null}
           {passing === "ask-team" ? <AskTeam chat={chat} onClose={() => setPassing(null)} /> : null}
           {passing === "ban" ? <BanDialog chat={chat} onClose={() => setPassing(null)} /> : null}
-          {passing && passing !== "ask-team" && passing !== "ban" ? (
+          {passing === "translate" ? (
+            <TranslationDialog chat={chat} onClose={() => setPassing(null)} />
+          ) : null}
+          {passing && passing !== "ask-team" && passing !== "ban" && passing !== "translate" ? (
             <PassDialog chat={chat} passing={passing} onClose={() => setPassing(null)} />
           ) : null}
         </Lazily>

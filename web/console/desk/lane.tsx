@@ -38,6 +38,7 @@ const EndedFoot = later(() => import("./ended-foot").then((m) => ({ default: m.E
 const MessageMenu = later(() => import("./message-menu"));
 const WithWhom = later(() => import("./company").then((m) => ({ default: m.WithWhom })));
 const GuestFoot = later(() => import("./company").then((m) => ({ default: m.GuestFoot })));
+const TranslationBar = later(() => import("./translation-bar"));
 const WatcherFoot = later(() => import("./watcher-foot"));
 
 const nothingUnsent: Unsent[] = [];
@@ -154,6 +155,9 @@ export function Lane({ chat, number, focused, single = false }: Props) {
           <Typing chat={chat} />
           {mine ? (
             <>
+              <Lazily>
+                <TranslationBar chat={chat} />
+              </Lazily>
               <Composer
                 key={refills}
                 chatId={chat.id}
@@ -161,6 +165,7 @@ export function Lane({ chat, number, focused, single = false }: Props) {
                 name={firstName(chat.name)}
                 number={number}
                 primary={focused}
+                translating={chat.translating}
                 correctable={correctable}
                 correcting={correcting}
                 onCorrect={setCorrecting}

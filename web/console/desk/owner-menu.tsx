@@ -12,7 +12,7 @@ interface Props {
   chat: ChatView;
   at: HTMLElement;
   onClose: () => void;
-  onPassing: (what: "colleague" | "put-back" | "ban") => void;
+  onPassing: (what: "colleague" | "put-back" | "ban" | "translate") => void;
   onUnread: () => void;
 }
 
@@ -40,6 +40,9 @@ export default function OwnerMenu({ chat, at, onClose, onPassing, onUnread }: Pr
       !chat.handingTo &&
       !chat.handingDepartmentId ? (
         <Item words={t`Give to the helper`} onClick={choose(() => void toHelper().catch(sayTrouble))} />
+      ) : null}
+      {chat.phase === "active" ? (
+        <Item words={t`Translate`} onClick={choose(() => onPassing("translate"))} />
       ) : null}
       <Item words={chat.unread ? t`Mark read` : t`Mark unread`} act="unread" onClick={choose(onUnread)} />
       <Item

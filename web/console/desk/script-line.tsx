@@ -3,12 +3,16 @@ import { Trans } from "@lingui/react/macro";
 import { memo, type ReactNode } from "react";
 
 import { firstName, timeOfDay } from "../../shared/format";
-import type { EventView } from "../../shared/types";
+import type { EventView, TranslationView } from "../../shared/types";
 import { Words } from "../../shared/words";
 import { Icons } from "../icons";
+import { later } from "../kit/later";
+import { Lazily } from "../kit/lazily";
 import { CardShown } from "./card-shown";
 import { FileShown } from "./file-shown";
 import { kindOf, wordsOf } from "./happened";
+
+const Translated = later(() => import("./translated"));
 
 /** What became of a message later. */
 export interface Changed {
@@ -35,6 +39,12 @@ interface LineProps {
   meId: string;
   receipt: string;
   changed: Changed | undefined;
+  /** How the other side reads these words, if they were translated. */
+  translation?: TranslationView | undefined;
+  /** They wait for their translation. */
+  owed?: boolean;
+  /** The visitor's language in this chat. */
+  theirs?: string;
   marked: boolean;
   mark: ((text: string) => ReactNode) | undefined;
   onMore: ((event: EventView, at: HTMLElement) => void) | undefined;
@@ -51,7 +61,7 @@ export const ScriptLine = memo(
         <div className={`say ${event.side} ${props.marked ? "marked" : ""}`} data-number={event.number}>
           <Who event={event} mine={mine} />
           <div className="words">
-            <Spoken event={event} changed={changed} mark={mark} />
+            <Spoken {...props} />
             {event.side === "house" ? <Automatic event={event} /> : null}
             {changed ? <span className="mark">{changedWords(changed, mine)}</span> : null}
             {receipt && changed?.how !== "withdrawn" ? <span className="mark">{receipt}</span> : null}
@@ -105,6 +115,9 @@ export const ScriptLine = memo(
     a.marked === b.marked &&
     a.mark === b.mark &&
     a.onMore === b.onMore &&
+    a.translation === b.translation &&
+    a.owed === b.owed &&
+    a.theirs === b.theirs &&
     a.changed?.at === b.changed?.at &&
     a.changed?.text === b.changed?.text,
 );
@@ -148,7 +161,7 @@ function Automatic({ event }: { event: EventView }) {
   );
 }
 
-function Spoken({ event, changed, mark }: Pick<LineProps, "event" | "changed" | "mark">) {
+function Spoken({ event, changed, mark, translation, owed, theirs = "" }: LineProps) {
   if (changed?.how === "withdrawn") {
     // What a visitor withdrew is nobody's any more; colleagues see what the team took back.
     const was = event.side === "team" ? event.text || event.file?.name : "";
@@ -173,6 +186,8 @@ function Spoken({ event, changed, mark }: Pick<LineProps, "event" | "changed" | 
       </i>
     );
   if (event.card && !mark) return <CardShown card={event.card} />;
+  const said = changed?.text ?? event.text ?? "";
+  const ofVisitor = event.side === "visitor";
   return (
     <>
       {changed?.text && event.text !== changed.text ? (
@@ -181,8 +196,20 @@ function Spoken({ event, changed, mark }: Pick<LineProps, "event" | "changed" | 
         </p>
       ) : null}
       <p dir="auto">
-        <Words text={changed?.text ?? event.text ?? ""} mark={mark} />
+        <Words text={translation && ofVisitor ? translation.text : said} mark={mark} />
       </p>
+      {owed ? <span className="mark">{t`not translated yet`}</span> : null}
+      {translation ? (
+        <Lazily>
+          <Translated
+            translation={translation}
+            said={ofVisitor ? theirs : ""}
+            other={ofVisitor ? said : translation.text}
+            theirs={ofVisitor}
+            mark={mark}
+          />
+        </Lazily>
+      ) : null}
     </>
   );
 }

@@ -9,10 +9,14 @@ import { textOf } from "../../shared/problem";
 import { usePinned } from "../../shared/pinned";
 import type { ChatView, EventView } from "../../shared/types";
 import { Icons } from "../icons";
-import { LinearProgress } from "../kit/progress";
+import { later } from "../kit/later";
+import { Lazily } from "../kit/lazily";
 import { isShown } from "./happened";
 import { changesOf, ScriptLine } from "./script-line";
 import type { Upload } from "./store/uploads";
+import { owesTranslation, translationsOf } from "./translation";
+
+const UploadLines = later(() => import("./upload-lines"));
 
 interface Props {
   chat: ChatView;
@@ -74,6 +78,8 @@ export const Script = memo(function Script({
   const waiting = unsent.filter((m) => !known.has(m.clientId));
   const lines = log.events.filter(isShown);
   const changes = changesOf(log.events);
+  const translations = translationsOf(log.events);
+  const theirs = translations.size > 0 ? theirsIn(log.events, chat) : "";
   const receiptFor = (e: EventView) =>
     receiptOf(e.number, chat.byVisitor, visitorHere || chat.phase === "ended");
   // How far my last words came stands at the end, and only until they are
@@ -124,6 +130,9 @@ export const Script = memo(function Script({
               meId={meId}
               mark={mark}
               changed={changes.get(event.number)}
+              translation={translations.get(event.number)}
+              owed={owesTranslation(chat, event)}
+              theirs={theirs}
               marked={event.number === at}
               onMore={onMore}
               receipt={wide && event.side === "team" ? receiptWords[receiptFor(event)] : ""}
@@ -166,37 +175,11 @@ export const Script = memo(function Script({
             </div>
           </div>
         ))}
-        {uploads.map((u) => (
-          <div className="say team unsent" key={u.clientId}>
-            <div className="who">
-              <b>
-                <Trans>You</Trans>
-              </b>
-            </div>
-            <div className="words upload">
-              <span className="file-line">
-                <Icons.File /> <bdi className="cut">{u.name}</bdi>
-              </span>
-              {u.trouble ? (
-                <span className="mark wrong" role="alert">
-                  <Trans>Not sent. {u.trouble}</Trans>{" "}
-                  <button className="link" onClick={() => onUploadAgain?.(u.clientId)}>
-                    <Trans>Try again</Trans>
-                  </button>
-                </span>
-              ) : (
-                <LinearProgress
-                  variant="determinate"
-                  value={u.share * 100}
-                  aria-label={t`Sending ${u.name}`}
-                />
-              )}
-              <button className="link" onClick={() => onUploadCancel?.(u.clientId)}>
-                {u.trouble ? t`Discard` : t`Cancel`}
-              </button>
-            </div>
-          </div>
-        ))}
+        {uploads.length > 0 ? (
+          <Lazily>
+            <UploadLines uploads={uploads} onAgain={onUploadAgain} onCancel={onUploadCancel} />
+          </Lazily>
+        ) : null}
       </div>
       {below ? (
         <button className="below" onClick={toEnd}>
@@ -206,6 +189,11 @@ export const Script = memo(function Script({
     </div>
   );
 });
+
+/** The language that the visitor last wrote in, as far as the chat was ever translated. */
+function theirsIn(events: readonly EventView[], chat: ChatView): string {
+  return chat.translating?.theirs ?? events.findLast((e) => e.translating)?.translating?.theirs ?? "";
+}
 
 /** Reports whether a day is told before a line: each new one, and the first when that is not today. */
 function newDay(event: EventView, before: EventView | undefined, lines: readonly EventView[]): boolean {

@@ -99,6 +99,15 @@ function Form({ kept }: { kept: DeskSettings }) {
           />
         </div>
         <h3>
+          <Trans>Translation</Trans>
+        </h3>
+        <Tick checked={!d.translationUnseen} change={(shown) => change({ translationUnseen: !shown })}>
+          <Trans>Operators see the translation of their words before it goes</Trans>
+        </Tick>
+        <p className="hint">
+          <Trans>Enter then shows the translation, and Enter again sends it.</Trans>
+        </p>
+        <h3>
           <Trans>Files visitors and operators may send, by what they contain</Trans>
         </h3>
         {kinds.map((k) => (

@@ -11,6 +11,31 @@ export function problemWords(problem: Problem): ProblemText | undefined {
   switch (problem.code) {
     case "begun":
       return { title: t`Stoop is set up already`, detail: t`Log in, or ask an admin to invite you.` };
+    case "no-translator":
+      return {
+        title: t`There is no translator`,
+        detail: t`Whoever runs this server can connect one: see the guide, Translation.`,
+      };
+    case "unknown-language":
+      return {
+        title: t`The translator does not know this language`,
+        detail: t`Choose one of those that are offered.`,
+      };
+    case "translator-away":
+      return {
+        title: t`The translator does not answer`,
+        detail: t`Your words are still in the composer. Try again, or send them as they are.`,
+      };
+    case "same-language":
+      return {
+        title: t`Choose two different languages`,
+        detail: t`Words are translated between the visitor's language and yours.`,
+      };
+    case "not-translating":
+      return {
+        title: t`The translation was changed meanwhile`,
+        detail: t`A colleague stopped it or chose another language. Look at the lane, then send again.`,
+      };
     case "no-flow":
       return {
         title: t`This widget has no helper`,

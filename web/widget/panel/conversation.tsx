@@ -11,7 +11,7 @@ import type { EventView } from "../../shared/types";
 import { confide } from "./host";
 import type { PanelState } from "./state";
 import type { PanelStore } from "./store";
-import { Card } from "./parts";
+import { Card, Original, TranslationBegan } from "./parts";
 import { talkTexts } from "./talk-texts";
 import { texts } from "./texts";
 import { AutomaticWords, helperText, Helping } from "./helping";
@@ -63,6 +63,11 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
           ) : null}
           {event.kind === "automatic" || event.kind === "helper-said" ? (
             <AutomaticWords event={event} state={state} />
+          ) : null}
+          {event.kind === "translation-began" ? (
+            <Suspense>
+              <TranslationBegan />
+            </Suspense>
           ) : null}
           {event.invitation ? (
             <div className="said">
@@ -175,7 +180,9 @@ function Message({ store, event, receipt, change, mayChange, inBasket }: Message
   const [editing, setEditing] = useState<string>();
   const [trouble, setTrouble] = useState("");
   const gone = change?.kind === "withdrawn" || change?.kind === "refused";
-  const text = (change?.kind === "corrected" ? change.text : event.text) ?? "";
+  const final = change?.kind === "corrected" ? change : event;
+  const text = final.text ?? "";
+  const translation = own ? undefined : final.translation;
   const run = (how: "correct" | "withdraw" | "refuse", words?: string) => {
     setEditing(undefined);
     store.change(how, event.number, words === undefined ? {} : { text: words }).then(
@@ -184,9 +191,16 @@ function Message({ store, event, receipt, change, mayChange, inBasket }: Message
     );
   };
   const said = (
-    <div className="words" dir="auto">
-      <Words text={text} />
-    </div>
+    <>
+      <div className="words" dir="auto" lang={translation?.language}>
+        <Words text={translation?.text ?? text} />
+      </div>
+      {translation ? (
+        <Suspense>
+          <Original text={text} />
+        </Suspense>
+      ) : null}
+    </>
   );
   return (
     <div className={own ? "said own" : "said"}>

@@ -2,7 +2,7 @@ import { t } from "@lingui/core/macro";
 import { api, ask } from "../../../shared/api";
 import { ProblemError, wordsFor } from "../../../shared/problem";
 import { uuid } from "../../../shared/uuid";
-import type { SaleView } from "../../../shared/types";
+import type { SaleView, TranslationView } from "../../../shared/types";
 import type { Chats } from "./chats";
 import type { Screen } from "./screen";
 import type { Scripts } from "./scripts";
@@ -152,9 +152,10 @@ export class Acts {
   }
 
   /** Replaces my own words, within a minute. */
-  async correct(id: string, number: number, text: string): Promise<void> {
+  async correct(id: string, number: number, text: string, translation?: TranslationView): Promise<void> {
     const path = { id, number };
-    await ask(api.PUT("/api/chats/{id}/events/{number}", { params: { path }, body: { text } }));
+    const body = { text, ...(translation ? { translation } : {}) };
+    await ask(api.PUT("/api/chats/{id}/events/{number}", { params: { path }, body }));
   }
 
   /** Takes my own words or file back, within a minute. */

@@ -2,7 +2,7 @@ import type { Live } from "../../../shared/live";
 import { Outbox, type Unsent } from "../../../shared/outbox";
 import { keep, keepInFront, kept } from "../../../shared/storage";
 import { uuid } from "../../../shared/uuid";
-import type { EventView, Suggestion, TeamMessage } from "../../../shared/types";
+import type { EventView, Suggestion, TeamMessage, TranslationView } from "../../../shared/types";
 import { addMadeOf, draftKey, modeKey } from "../drafts";
 import type { Scripts } from "./scripts";
 import type { Screen } from "./screen";
@@ -32,9 +32,9 @@ export class Words {
   }
 
   /** Sends words; they are kept until the server has them. */
-  write(id: string, text: string, canned?: string): void {
+  write(id: string, text: string, extra: { canned?: string; translation?: TranslationView } = {}): void {
     this.typedAt.delete(id);
-    this.outbox.add(id, text, canned ? { canned } : undefined);
+    this.outbox.add(id, text, Object.keys(extra).length > 0 ? extra : undefined);
   }
 
   /** The connection is back: what waits goes now. */

@@ -1,0 +1,31 @@
+import { useQuery } from "@tanstack/react-query";
+
+import { api, ask } from "../../shared/api";
+import { language } from "../../shared/speak";
+
+const rarely = 5 * 60_000;
+
+/** Returns what can be translated; nothing while that is not known. */
+export function useTranslator() {
+  return useQuery({
+    queryKey: ["translator"],
+    queryFn: () => ask(api.GET("/api/translator")),
+    staleTime: rarely,
+  }).data;
+}
+
+/** Returns the language that I read, of those that can be translated. */
+export function myLanguage(languages: readonly string[]): string {
+  return languages.includes(language()) ? language() : (languages[0] ?? "");
+}
+
+/** Begins to translate a chat between two languages. */
+export async function translate(
+  chatId: string,
+  theirs: string,
+  ours: string,
+  guessed: boolean,
+): Promise<void> {
+  const params = { path: { id: chatId } };
+  await ask(api.PUT("/api/chats/{id}/translation", { params, body: { theirs, ours, guessed } }));
+}
