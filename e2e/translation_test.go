@@ -72,7 +72,7 @@ func TestTwoWhoShareNoLanguageSpeak(t *testing.T) {
 	maren.Ends("Jette Brandt")
 	maren.Until("the words that the visitor read are found", func() bool {
 		maren.Turn("/transcripts?words=kostenlos")
-		maren.Find(".results, .empty")
+		maren.Find(".transcripts .total")
 		return maren.Has("main :: Jette Brandt")
 	})
 }

@@ -375,3 +375,71 @@ describe("the lane in use", () => {
     expect(field().getAttribute("aria-label")).toContain("Note to team");
   });
 });
+
+describe("in a chat that is translated", () => {
+  const translating = { theirs: "de", ours: "en" };
+  const preview = "POST /api/chats/wren/translations";
+  const german = (text: string) => ({ language: "de", text });
+  beforeEach(() => {
+    server.answers.set("/api/translator", fine({ languages: ["en", "de"], shownSoon: false }));
+    server.answers.set(preview, (body) => fine(german(`auf Deutsch: ${(body as { text: string }).text}`)));
+  });
+  const sent = (drawn: Drawn) => drawn.live.asked("say").map((d) => [d["text"], d["translation"]]);
+
+  it("shows what the visitor will read before it goes, and sends just that", async () => {
+    const drawn = await composer({ translating });
+    await drawn.user.type(field(), "There is a ramp.{Enter}");
+    await screen.findByText("auf Deutsch: There is a ramp.");
+    expect(sent(drawn)).toEqual([]);
+    await drawn.user.type(field(), " It is steep.");
+    expect(screen.queryByText("auf Deutsch: There is a ramp.")).toBeNull();
+    await drawn.user.type(field(), "{Enter}");
+    await screen.findByText("auf Deutsch: There is a ramp. It is steep.");
+    await drawn.user.type(field(), "{Enter}");
+    expect(sent(drawn)).toEqual([
+      ["There is a ramp. It is steep.", german("auf Deutsch: There is a ramp. It is steep.")],
+    ]);
+    expect(field()).toHaveProperty("value", "");
+  });
+
+  it("does not take a translation that comes late for that of other words", async () => {
+    let answer = () => {};
+    server.hold.set(preview, new Promise((done) => (answer = done)));
+    const drawn = await composer({ translating });
+    await drawn.user.type(field(), "One{Enter}");
+    await screen.findByText(/Translating into German/);
+    await drawn.user.type(field(), " and two{Enter}");
+    answer();
+    await screen.findByText("auf Deutsch: One and two");
+    expect(sent(drawn)).toEqual([]);
+    await drawn.user.type(field(), "{Enter}");
+    expect(sent(drawn)).toEqual([["One and two", german("auf Deutsch: One and two")]]);
+  });
+
+  it("keeps the words when the translator does not answer, and sends them as they are only when asked to", async () => {
+    server.answers.set(preview, refused("The translator does not answer"));
+    const drawn = await composer({ translating });
+    await drawn.user.type(field(), "There is a ramp.{Enter}");
+    await screen.findByText(/The translator does not answer/);
+    expect(field()).toHaveProperty("value", "There is a ramp.");
+    expect(sent(drawn)).toEqual([]);
+    server.answers.set(preview, fine(german("Es gibt eine Rampe.")));
+    await drawn.user.type(field(), "{Enter}");
+    await screen.findByText("Es gibt eine Rampe.");
+    await drawn.user.click(screen.getByRole("button", { name: "Send untranslated" }));
+    expect(sent(drawn)).toEqual([["There is a ramp.", undefined]]);
+  });
+
+  it("translates no note, and sends at once where that is set", async () => {
+    server.answers.set("/api/translator", fine({ languages: ["en", "de"], shownSoon: true }));
+    const drawn = await composer({ translating });
+    await drawn.user.type(field(), "There is a ramp.{Enter}");
+    await waitFor(() =>
+      expect(sent(drawn)).toEqual([["There is a ramp.", german("auf Deutsch: There is a ramp.")]]),
+    );
+    await drawn.user.click(screen.getByRole("button", { name: /Note to team/ }));
+    await drawn.user.type(field(), "a regular{Enter}");
+    expect(server.got("POST /api/chats/wren/notes")).toHaveLength(1);
+    expect(server.got(preview)).toHaveLength(1);
+  });
+});

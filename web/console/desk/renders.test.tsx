@@ -4,7 +4,7 @@ import { afterEach, beforeEach, expect, it, vi } from "vitest";
 
 import { DeskPage } from "./desk";
 import { draw, leave } from "./drawn";
-import { chat, FakeServer, place, said } from "./fake-desk";
+import { chat, FakeServer, fine, place, said } from "./fake-desk";
 
 vi.mock("../../shared/live", async () => {
   const { FakeLive } = await import("../../shared/fake-live");
@@ -66,6 +66,7 @@ it("draws one lane and its card for a message, and nothing else", async () => {
   const chats = ["wren", "oskar", "tilda", "bram"].map(mine);
   server.desk.chats = [...chats, chat("ines"), chat("jon")];
   server.desk.preferences = { aboutOpen: false };
+  server.answers.set("/api/translator", fine({ languages: [], shownSoon: false }));
   for (const c of chats) {
     server.answers.set(`/api/chats/${c.id}?after=0`, {
       status: 200,
@@ -75,6 +76,8 @@ it("draws one lane and its card for a message, and nothing else", async () => {
   const { live, store } = await draw(server, <DeskPage />);
   await screen.findByRole("button", { name: "Move lane 4" });
   for (const c of chats) await vi.waitFor(() => expect(store.scripts.has(c.id)).toBe(true));
+  // What comes later than the lanes is there, too: it would count as a drawing.
+  await vi.waitFor(() => expect(server.asked).toContain("/api/translator"));
   const frame = () => act(() => new Promise((done) => requestAnimationFrame(() => setTimeout(done))));
   await frame();
   drawn.clear();

@@ -192,9 +192,8 @@ describe("words that are not there yet", () => {
       onUploadAgain: again,
       onUploadCancel: cancel,
     });
-    expect(screen.getByRole("progressbar", { name: "Sending plan.pdf" }).getAttribute("aria-valuenow")).toBe(
-      "40",
-    );
+    const bar = await screen.findByRole("progressbar", { name: "Sending plan.pdf" });
+    expect(bar.getAttribute("aria-valuenow")).toBe("40");
     await user.click(screen.getByRole("button", { name: "Cancel" }));
     expect(cancel).toHaveBeenCalledWith("u1");
     await user.click(screen.getByRole("button", { name: "Try again" }));
