@@ -54,6 +54,10 @@ var (
 	ErrSameLanguage = errors.New("choose two different languages")
 	// ErrNotTranslating: the translation given is not into the language that this chat has now.
 	ErrNotTranslating = errors.New("the chat is not translated into that language any more")
+	// ErrNoAddress: a page is shown by its whole address.
+	ErrNoAddress = errors.New("this is not the address of a page")
+	// ErrNoPage: the page is not offered any more.
+	ErrNoPage = errors.New("this page is not offered any more")
 	// ErrBadEvent: an event cannot follow the log it was applied to.
 	ErrBadEvent = errors.New("the event cannot follow this log")
 )

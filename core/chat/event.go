@@ -71,6 +71,9 @@ const (
 	TranslationOver  Kind = "translation-over"  // and not any more
 	Translated       Kind = "translated"        // the visitor's words of event UpTo, as the team reads them
 
+	PageOffered Kind = "page-offered" // the team offers the visitor a page
+	PageMoved   Kind = "page-moved"   // what became of it: How, of the offer of event UpTo
+
 	Rated        Kind = "rated"         // the visitor said how it was; the last one holds
 	FeedbackRead Kind = "feedback-read" // a lead has read the low rating of event UpTo
 )
@@ -161,6 +164,9 @@ type Detail struct {
 	Target int      `json:"target,omitempty"` // Routed: the department's answer target then, in seconds
 
 	Helper *HelperDetail `json:"helper,omitempty"` // the kinds of the helper
+
+	Page    *Page    `json:"page,omitempty"`    // PageOffered
+	Showing *Showing `json:"showing,omitempty"` // PageMoved: where they were when they said yes
 
 	Translating *Translating `json:"translating,omitempty"` // TranslationBegan
 	Translation *Translation `json:"translation,omitempty"` // Translated; Said and Corrected by the team: what the visitor reads

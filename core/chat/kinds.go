@@ -64,6 +64,8 @@ var kinds = []struct {
 	{TranslationBegan, AllHear, false},
 	{TranslationOver, AllHear, false},
 	{Translated, TeamHears, true},
+	{PageOffered, AllHear, false},
+	{PageMoved, AllHear, false},
 	{Rated, AllHear, true},
 	{FeedbackRead, TeamHears, true},
 }

@@ -35,6 +35,7 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 		"route", "overflow", "offer", "assign", "pass", "lapse", "hand on", "hand to department", "take back", "put back", "release", "keep", "miss", "wrap up", "add", "leave",
 		"share", "card", "use card", "correct", "withdraw", "refuse", "note", "whisper", "tag", "untag", "summarise", "conclude", "name", "set aside",
 		"join", "take over", "call", "end call", "watch", "silence", "shut out", "help", "help beside", "give to the helper", "helper acts", "helper leaves", "quiet", "rate", "read feedback",
+		"offer page", "answer page", "page at", "end page",
 		"translate", "end translation", "say translated", "translated",
 	}).Draw(t, "act") {
 	case "route":
@@ -104,6 +105,14 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 		return some(s.LeaveHelper(by, chat.PersonAsked, now))
 	case "quiet":
 		return some(s.EndQuiet(time.Second, now))
+	case "offer page":
+		return one(s.OfferPage(by, "p", chat.Page{URL: rapid.SampledFrom([]string{"https://kelpwick.example/fares", "https://kelpwick.example/book", "javascript:alert(1)"}).Draw(t, "page")}, now))
+	case "answer page":
+		return some(s.AnswerPage(by, offered(t, s), rapid.Bool().Draw(t, "yes"), "https://kelpwick.example/", now))
+	case "page at":
+		return s.PageAt(by, offered(t, s), rapid.SampledFrom([]string{"https://kelpwick.example/fares", "https://kelpwick.example/"}).Draw(t, "at"), now)
+	case "end page":
+		return some(s.EndPage(by, offered(t, s), now))
 	case "translate":
 		return some(s.Translate(by, rapid.SampledFrom([]string{"de", "fr"}).Draw(t, "theirs"), rapid.SampledFrom([]string{"en", "de"}).Draw(t, "ours"), true, now))
 	case "end translation":
@@ -178,6 +187,14 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 		events, _ := s.End(by, rapid.SampledFrom([]chat.WrapUp{{}, {Time: time.Minute}, {NeedsOutcome: true}}).Draw(t, "wrapUp"), now)
 		return events
 	}
+}
+
+// offered draws the number of the page that is shown, or another one.
+func offered(t *rapid.T, s chat.State) int64 {
+	if s.Showing != nil && rapid.IntRange(0, 3).Draw(t, "really") > 0 {
+		return s.Showing.Number
+	}
+	return rapid.Int64Range(0, s.Last).Draw(t, "page number")
 }
 
 // earlier draws an event of the log that somebody wants to change: real ones,

@@ -92,6 +92,7 @@ type State struct {
 	Automated    []AutomaticSaid `json:"automated,omitempty"`    // and what was
 	Helper       *Helping        `json:"helper,omitempty"`       // what answers before a person does
 	Translating  *Translating    `json:"translating,omitempty"`  // between which languages
+	Showing      *Showing        `json:"showing,omitempty"`      // a page to the visitor
 	Surveyed     bool            `json:"surveyed,omitempty"`     // the visitor is asked how it was
 	Feedback     *Feedback       `json:"feedback,omitempty"`     // and what they said
 }
@@ -210,7 +211,7 @@ func (s State) Apply(e Event) (State, error) {
 		}
 		s = s.helperSilent()
 		s.Phase, s.Ending, s.EndedAt = Over, e.Ending, e.At
-		s.Fresh = nil
+		s.Fresh, s.Showing = nil, nil
 		s.Turn, s.TurnSince = NobodysTurn, e.At
 		s.Offered, s.HandingOn, s.PassedBy, s.OpenTo = nil, nil, nil, nil
 		s.Call, s.Watchers, s.Unread, s.RemindedAt = nil, nil, false, nil
@@ -223,6 +224,8 @@ func (s State) Apply(e Event) (State, error) {
 		s = s.helper(e, detailOf(e))
 	case TranslationBegan, TranslationOver, Translated:
 		s = s.translation(e, detailOf(e))
+	case PageOffered, PageMoved:
+		s = s.page(e, detailOf(e))
 	default:
 		var err error
 		if s, err = s.movedOn(e); err != nil {

@@ -153,6 +153,16 @@ func (d Design) Shows(page string) bool {
 	return (len(d.ShowOn) == 0 || visit.MatchesAny(d.ShowOn, page)) && !visit.MatchesAny(d.HideOn, page)
 }
 
+// Carries reports whether the chat stands at an address: on a page of one of the widget's
+// sites, on which it is shown.
+func (d Design) Carries(address string) bool {
+	at, err := url.Parse(address)
+	if err != nil || at.Host == "" || at.User != nil {
+		return false
+	}
+	return slices.Contains(d.Sites, SiteOf(at.Scheme+"://"+at.Host)) && d.Shows(address)
+}
+
 // IsSite reports whether an address can be that of a site: a scheme and a host,
 // and nothing else.
 func IsSite(address string) bool {

@@ -10,6 +10,7 @@ import (
 
 	"stoop/internal/buckets"
 	"stoop/internal/chatlog"
+	"stoop/internal/fetch"
 	"stoop/internal/files"
 	"stoop/internal/httpapi"
 	"stoop/internal/notice"
@@ -50,6 +51,8 @@ type Room struct {
 	People httpapi.Doorkeeper // who of the visitors may enter
 	// Wording words answers from passages of articles; nil: the passages themselves are said.
 	Wording Wording
+	// Fetch gets pages, for their titles.
+	Fetch fetch.Client
 
 	askers  buckets.Buckets
 	read    readersKept

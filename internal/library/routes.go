@@ -60,6 +60,29 @@ func (room *Room) Routes(r *httpapi.Routes) {
 		func(ctx context.Context, o access.Actor, in *httpapi.IDPath) error {
 			return room.RemoveArticle(ctx, o, in.ID)
 		})
+	httpapi.Answer(r, http.MethodGet, "/api/pages", "pages", "Search the saved pages, or list them",
+		func(ctx context.Context, _ access.Actor, in *struct {
+			Words string `query:"words" maxLength:"200"`
+		}) ([]SavedPageView, error) {
+			return room.Pages(ctx, in.Words)
+		})
+	httpapi.Answer(r, http.MethodPut, "/api/pages", "save-page", "Keep a page to show visitors, or change one",
+		func(ctx context.Context, o access.Actor, in *httpapi.Body[SavedPageView]) (SavedPageView, error) {
+			return room.SavePage(ctx, o, in.Body)
+		})
+	httpapi.Do(r, http.MethodDelete, "/api/pages/{id}", "remove-page", "Forget a saved page",
+		func(ctx context.Context, o access.Actor, in *struct {
+			ID string `path:"id"`
+		}) error {
+			return room.RemovePage(ctx, o, in.ID)
+		})
+	httpapi.Answer(r, http.MethodGet, "/api/chats/{id}/pages", "pages-for", "Saved pages that may be shown in a chat",
+		func(ctx context.Context, o access.Actor, in *struct {
+			ID    string `path:"id"`
+			Words string `query:"words" maxLength:"200"`
+		}) ([]SavedPageView, error) {
+			return room.PagesFor(ctx, o, in.ID, in.Words)
+		})
 	r.Team.Post("/api/canned/files", func(w http.ResponseWriter, q *http.Request) {
 		o, err := r.Operator(q.Context())
 		var kept view.FileView

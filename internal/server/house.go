@@ -212,7 +212,7 @@ func (h *House) furnish(c HouseConfig) {
 	}
 	h.Library = library.Room{
 		Tables: library.On(c.Store), Chats: h.Chats, Settings: h.Settings, Visits: seen, Files: named, Contents: c.Files,
-		Notices: h.notices, Live: c.Live, Near: c.Live.Near(), People: &h.People, Wording: c.Wording, Log: c.Log, Now: c.Now, URL: c.URL,
+		Notices: h.notices, Live: c.Live, Near: c.Live.Near(), People: &h.People, Wording: c.Wording, Fetch: c.Fetch, Log: c.Log, Now: c.Now, URL: c.URL,
 	}
 	h.Helper = helper.Room{
 		Tables: helper.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Register: known, Floor: &h.Floor, Library: &h.Library, Outside: &h.Outside,

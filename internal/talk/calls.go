@@ -109,6 +109,9 @@ func (room *Room) visitorCalls(c *live.Calls) {
 	live.OnVisitorWriting(c, "withdraw", func(ctx context.Context, v access.Visitor, in EventCall) (any, error) {
 		return nil, room.VisitorWithdraws(ctx, v, in.ChatID, in.Number)
 	})
+	live.OnVisitorWriting(c, "page", func(ctx context.Context, v access.Visitor, in PageCall) (any, error) {
+		return nil, room.VisitorOnPage(ctx, v, in)
+	})
 	live.OnVisitorWriting(c, "refuse", func(ctx context.Context, v access.Visitor, in EventCall) (any, error) {
 		return nil, room.RefuseFile(ctx, v, in.ChatID, in.Number)
 	})

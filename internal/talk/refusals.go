@@ -16,6 +16,9 @@ var ErrNoFiles = problem.New(http.StatusForbidden, "no-files", "Files cannot be 
 // now.
 var ErrTooManyFiles = problem.New(http.StatusTooManyRequests, "too-many-files", "Too many files", "Send the rest in an hour, or describe them in a message.")
 
+// errNotOnSite: the chat does not stand at this address, so it would be lost there.
+var errNotOnSite = problem.New(http.StatusUnprocessableEntity, "not-on-site", "This page is not on a site of this chat", "Only pages that carry the chat can be shown. Send it as a link in a message instead.")
+
 // ClosedError is the answer to a visitor who begins a chat while nobody can
 // take it: they may leave a message.
 type ClosedError struct {

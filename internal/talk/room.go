@@ -116,6 +116,8 @@ type Mail interface {
 type Library interface {
 	// UseCanned counts the use of a response.
 	UseCanned(ctx context.Context, o access.Actor, id string) error
+	// PageTitle returns what a page of a site is called; nothing, if that is not known soon.
+	PageTitle(ctx context.Context, address string) string
 }
 
 // Tables are what the room asks of the chats' projection.

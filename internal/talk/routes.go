@@ -44,6 +44,27 @@ func (room *Room) Routes(r *httpapi.Routes) {
 		}) (Said, error) {
 			return room.SendCard(ctx, o, in.ID, in.Body.ClientID, in.Body.Kind, in.Body.CardID)
 		})
+	httpapi.Answer(r, http.MethodPost, "/api/chats/{id}/page", "offer-page", "Offer the visitor a page",
+		func(ctx context.Context, o access.Actor, in *struct {
+			ID   string `path:"id"`
+			Body struct {
+				ClientID string `json:"clientId" minLength:"1" maxLength:"64" pattern:"^[0-9A-Za-z-]+$" doc:"Made by the sender; sending again under the same id changes nothing"`
+				URL      string `json:"url" maxLength:"4000"`
+			}
+		}) (view.ChatView, error) {
+			return room.OfferPage(ctx, o, in.ID, in.Body.ClientID, in.Body.URL)
+		})
+	httpapi.Answer(r, http.MethodGet, "/api/chats/{id}/page", "page-at", "What a page is called, and whether a chat's visitor can be shown it",
+		func(ctx context.Context, o access.Actor, in *struct {
+			ID  string `path:"id"`
+			URL string `query:"url" maxLength:"4000"`
+		}) (PageFound, error) {
+			return room.PageFound(ctx, o, in.ID, in.URL)
+		})
+	httpapi.Answer(r, http.MethodDelete, "/api/chats/{id}/page/{number}", "end-page", "Show a page no longer, or take its offer back",
+		func(ctx context.Context, o access.Actor, in *httpapi.EventPath) (view.ChatView, error) {
+			return room.EndPage(ctx, o, in.ID, in.Number)
+		})
 	httpapi.Answer(r, http.MethodPost, "/api/chats/{id}/end", "end", "End a chat",
 		func(ctx context.Context, o access.Actor, in *httpapi.ChatPath) (view.ChatView, error) {
 			return room.OperatorEnds(ctx, o, in.ID)

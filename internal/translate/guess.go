@@ -2,6 +2,7 @@ package translate
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"github.com/abadojack/whatlanggo"
@@ -23,17 +24,19 @@ const (
 	// guessedFrom is how many letters a guess wants, by trying short sentences: below, even
 	// common languages are taken for each other.
 	guessedFrom = 20
-	// sureFrom is the confidence, by the library's own measure, from which a translation is
-	// offered unasked.
-	sureFrom = 0.5
+	// A translation is offered unasked from sureFrom letters on, with a confidence, by the
+	// library's own measure, of sureWith: of sentences as they are said in chats, none were
+	// taken for others then. With less it is when the browser asks for that language, too.
+	sureFrom = 40
+	sureWith = 0.8
 	// wordsRead bounds from how many of the first events of a chat it is guessed.
 	wordsRead = 60
 )
 
 // GuessLanguage tells in which of some languages a text seems to be; of all that are known if
-// there are none. It counts triples of letters, as Cavnar and Trenkle describe
+// there are none, and whether that is sure, knowing for which the browser asks. It counts triples of letters, as Cavnar and Trenkle describe
 // ("N-Gram-Based Text Categorization", 1994).
-func GuessLanguage(text string, among []string) (language string, sure bool) {
+func GuessLanguage(text string, among []string, browser string) (language string, sure bool) {
 	letters := 0
 	for _, r := range text {
 		if r > ' ' {
@@ -56,7 +59,14 @@ func GuessLanguage(text string, among []string) (language string, sure bool) {
 	if info.Confidence <= 0 {
 		return "", false
 	}
-	return tongue.Base(info.Lang.Iso6391()), info.Confidence >= sureFrom
+	language = tongue.Base(info.Lang.Iso6391())
+	if language == browser || letters >= sureFrom && info.Confidence >= sureWith {
+		return language, true
+	}
+	if slices.Contains(among, browser) {
+		language = browser // so little is more likely in that
+	}
+	return language, false
 }
 
 // known are the library's languages by their tags.
@@ -91,7 +101,7 @@ func (room *Room) GuessOf(ctx context.Context, o access.Actor, chatID string) (G
 	if room.Translator != nil {
 		among = room.Translator.Languages()
 	}
-	g.Language, g.Sure = GuessLanguage(words.String(), among)
+	g.Language, g.Sure = GuessLanguage(words.String(), among, g.Browser)
 	return g, nil
 }
 

@@ -38,7 +38,7 @@ func TestTheGuessOnSentencesOfTheUDHR(t *testing.T) {
 		sentences := declared(t, file)
 		require.Greater(t, len(sentences), 60, language)
 		for _, s := range sentences {
-			guess, isSure := translate.GuessLanguage(s, among)
+			guess, isSure := translate.GuessLanguage(s, among, "")
 			all++
 			if guess == language {
 				right++
@@ -60,8 +60,25 @@ func TestTheGuessOnSentencesOfTheUDHR(t *testing.T) {
 // Of a word or two, nothing is guessed.
 func TestTooLittleIsNotGuessedFrom(t *testing.T) {
 	for _, words := range []string{"", "ok", "Hallo!", "1234 5678 9012 3456 7890", "👍👍👍👍👍👍👍👍👍👍👍👍"} {
-		guess, sure := translate.GuessLanguage(words, []string{"en", "de"})
+		guess, sure := translate.GuessLanguage(words, []string{"en", "de"}, "en")
 		require.Empty(t, guess, words)
 		require.False(t, sure, words)
 	}
+}
+
+// Short words are taken for those of the browser's language sooner than for others: who writes
+// English in an English browser is not offered Danish.
+func TestTheBrowserHasASay(t *testing.T) {
+	among := []string{"en", "de", "fr", "da", "es"}
+	for _, words := range []string{"can I help you? how can I help you?", "I have lost my ticket.", "can I take my dog on board?"} {
+		guess, sure := translate.GuessLanguage(words, among, "en")
+		require.False(t, sure && guess != "en", words)
+	}
+	guess, _ := translate.GuessLanguage("Je voudrais réserver une cabine.", among, "fr")
+	require.Equal(t, "fr", guess, "which the letters alone would not say")
+	_, sure := translate.GuessLanguage("Je voudrais réserver une cabine.", among, "en")
+	require.False(t, sure)
+	guess, sure = translate.GuessLanguage("Combien coûte une cabine pour deux personnes?", among, "fr")
+	require.Equal(t, "fr", guess)
+	require.True(t, sure)
 }

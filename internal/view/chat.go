@@ -96,6 +96,7 @@ type ChatView struct {
 	CallSince        *time.Time `json:"callSince,omitempty"`
 	DraftsSeen       bool       `json:"draftsSeen" doc:"Whether the visitor's typing is shown"`
 
+	Showing     *ShowingView     `json:"showing,omitempty" doc:"A page that is offered or shown to the visitor"`
 	Translating *TranslatingView `json:"translating,omitempty" doc:"Between which languages it is translated"`
 	Helper      *HelperView      `json:"helper,omitempty" doc:"What the helper did or does in it"`
 	HasFlow     bool             `json:"hasFlow" doc:"Its owner may give it to the helper"`
@@ -130,7 +131,24 @@ type VisitorChatView struct {
 	ByVisitor  MarkView   `json:"byVisitor"`
 	ByTeam     MarkView   `json:"byTeam"`
 
+	Showing *ShowingView `json:"showing,omitempty" doc:"A page that is offered or shown to them"`
+
 	Survey *SurveyView `json:"survey,omitempty" doc:"They are asked how it was"`
+}
+
+// ShowingView is a page that is offered or shown to a visitor.
+type ShowingView struct {
+	PageView
+	Number int64  `json:"number" doc:"Of the event that offered it"`
+	Stage  string `json:"stage" enum:"offered,going,there,left"`
+	From   string `json:"from,omitempty" doc:"Where they were when they said yes"`
+}
+
+func showing(s *chat.Showing) *ShowingView {
+	if s == nil {
+		return nil
+	}
+	return &ShowingView{PageView{s.URL, s.Title}, s.Number, s.Stage, s.From}
 }
 
 // PlaceView is where a visitor is on the site.
@@ -196,7 +214,7 @@ func (vs *Views) Chat(c chatlog.Chat, setup *settings.Settings) ChatView {
 		Tags: append([]string{}, s.Tags...), Summary: s.Summary, Outcome: s.Outcome, Sale: Sale(s.Sale),
 		NeedsOutcome: s.NeedsOutcome, Unread: s.Unread, DraftsSeen: w.DraftsSeen, Feedback: vs.Feedback(s.Feedback),
 	}
-	v.Translating = translating(s.Translating)
+	v.Showing, v.Translating = showing(s.Showing), translating(s.Translating)
 	_, v.HasFlow = setup.Flows[w.Helper.Flow]
 	if h := s.Helper; h != nil {
 		v.Helper = &HelperView{Name: h.Name, On: h.On, Beside: h.Beside, Answers: helperAnswers(h.Answers), Answered: h.Answered}
@@ -291,6 +309,7 @@ func (vs *Views) VisitorChat(c chatlog.Chat) VisitorChatView {
 		StartedAt: c.StartedAt, EndedAt: c.EndedAt, Unseen: s.UnseenBy(chat.VisitorSide, m),
 		ByVisitor: Mark(m.ByVisitor), ByTeam: Mark(m.ByTeam), Survey: Survey(s),
 	}
+	v.Showing = showing(s.Showing)
 	v.Helper, v.Beside = s.Helping(), s.Helping() && !s.WithHelperAlone()
 	if s.Owner != "" {
 		v.OwnerName, v.OwnerPhoto = vs.Settings.ShownName(s.Owner), vs.Settings.PhotoOf(s.Owner)

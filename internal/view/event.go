@@ -31,7 +31,7 @@ type EventView struct {
 
 	To      string       `json:"to,omitempty" doc:"Whom it concerns: name of an operator or a department"`
 	Until   *time.Time   `json:"until,omitempty"`
-	How     string       `json:"how,omitempty" enum:"assigned,took-over,stepped-in,answering,handed-over,failed,paused,asked" doc:"For taken and joined; for helper-left: why it did"`
+	How     string       `json:"how,omitempty" enum:"assigned,took-over,stepped-in,answering,handed-over,failed,paused,asked,accepted,declined,reached,left,back,ended,withdrawn" doc:"For taken and joined; for helper-left: why it did; for page-moved: what became of the page"`
 	Why     string       `json:"why,omitempty" enum:"declined,unanswered,taken-back,owner-gone,visitor-gone,silent,banned,helped"`
 	Reasons []ReasonView `json:"reasons,omitempty" doc:"Why routing did it; the interface puts the codes into words"`
 	Live    bool         `json:"live,omitempty" doc:"For routed: a message became a live chat"`
@@ -45,9 +45,16 @@ type EventView struct {
 	Outcome     string           `json:"outcome,omitempty"`
 	Sale        *SaleView        `json:"sale,omitempty"`
 	Helper      *HelperEventView `json:"helper,omitempty" doc:"For the kinds of the helper"`
+	ShownPage   *PageView        `json:"shownPage,omitempty" doc:"For page-offered: the page"`
 	Translating *TranslatingView `json:"translating,omitempty" doc:"For translation-began"`
 	Translation *TranslationView `json:"translation,omitempty" doc:"For translated: the words of event upTo as the team reads them; for words of the team: as the visitor reads them"`
 	Rating      int              `json:"rating,omitempty" minimum:"1" maximum:"5" doc:"For rated: from very poor to very good"`
+}
+
+// PageView is a page that is shown to a visitor.
+type PageView struct {
+	URL   string `json:"url"`
+	Title string `json:"title"`
 }
 
 // TranslatingView is between which languages a chat is translated.
@@ -199,6 +206,9 @@ func (vs *Views) event(e chat.Event, name func(id string) string) EventView {
 		}
 		if d.Helper != nil {
 			v.Helper = helperEvent(*d.Helper)
+		}
+		if d.Page != nil {
+			v.ShownPage = &PageView{d.Page.URL, d.Page.Title}
 		}
 		v.Translating = translating(d.Translating)
 		if t := d.Translation; t != nil {

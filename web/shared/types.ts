@@ -135,6 +135,8 @@ export type VisitorMessage =
   | Schemas["WidgetState"]
   | Schemas["WaitMoved"]
   | Schemas["WidgetChanged"];
+export type ShowingView = Schemas["ShowingView"];
+export type SavedPageView = Schemas["SavedPageView"];
 export type TranslationView = Schemas["TranslationView"];
 export type TranslatingView = Schemas["TranslatingView"];
 export type Report = Schemas["Report"];

@@ -13,6 +13,16 @@ export function visitorProblem(problem: Problem): ProblemText | undefined {
       };
     case "bad-token":
       return { title: t`This conversation cannot be opened`, detail: t`Reload the page.` };
+    case "not-on-site":
+      return {
+        title: t`This page is not on a site of this chat`,
+        detail: t`Only pages that carry the chat can be shown. Send it as a link in a message instead.`,
+      };
+    case "no-page":
+      return {
+        title: t`This page is not offered any more`,
+        detail: t`Somebody ended it, or offered another one.`,
+      };
     case "banned":
       return {
         title: t`This chat is not available to you`,

@@ -91,7 +91,7 @@ func Translate(in Question) Answer {
 			continue
 		}
 		if line, used := longest(pieces[i:], from); line != nil {
-			out.WriteString(likeWritten(line[into], pieces[i].text, out.String()))
+			out.WriteString(likeWritten(line[into], out.String()))
 			i += used
 			continue
 		}
@@ -141,13 +141,12 @@ func begins(pieces []piece, wanted []string) int {
 }
 
 // likeWritten begins a phrase with a capital where a sentence begins.
-func likeWritten(phrase, original, before string) string {
+func likeWritten(phrase, before string) string {
 	before = strings.TrimRight(before, " \t")
 	begins := before == "" || strings.ContainsAny(before[len(before)-1:], ".!?\n")
-	first, size := utf8.DecodeRuneInString(original)
-	if begins && unicode.IsUpper(first) || begins && before == "" {
-		first, size = utf8.DecodeRuneInString(phrase)
-		return string(unicode.ToUpper(first)) + phrase[size:]
+	if begins {
+		_, size := utf8.DecodeRuneInString(phrase)
+		return strings.ToUpper(phrase[:size]) + phrase[size:]
 	}
 	return phrase
 }

@@ -10,6 +10,15 @@ import { ProblemError, wordsFor } from "../../shared/problem";
 import { Above } from "../kit/above";
 import { Button } from "../kit/button";
 import { Cards } from "./card-search";
+import { Pages } from "./page-search";
+
+type Tab = "articles" | "cards" | "pages";
+
+const searches: Record<Tab, { hint: string; label: string }> = {
+  articles: { hint: t`Search articles`, label: t`Search articles` },
+  cards: { hint: t`Port, day, ship, discount or booking number`, label: t`Search the booking system` },
+  pages: { hint: t`Search saved pages`, label: t`Search saved pages` },
+};
 
 interface Props {
   at: HTMLElement;
@@ -47,7 +56,9 @@ function Search({ chatId, onPut, onSent }: Pick<Props, "chatId" | "onPut"> & { o
   const connected = !(
     cards.error instanceof ProblemError && cards.error.problem.code === "no-outside-system"
   );
-  const [selling, setSelling] = useState(false);
+  const [tab, setTab] = useState<Tab>("articles");
+  const selling = tab === "cards";
+  const showing = tab === "pages";
   const [trouble, setTrouble] = useState("");
   const putText = (id: string) => {
     ask(api.GET("/api/articles/{id}", { params: { path: { id } } })).then(
@@ -57,22 +68,25 @@ function Search({ chatId, onPut, onSent }: Pick<Props, "chatId" | "onPut"> & { o
   };
   return (
     <div className="article-search finder">
-      {connected ? (
-        <div className="tabs" role="tablist">
-          <button role="tab" aria-selected={!selling} onClick={() => setSelling(false)}>
-            <Trans>Articles</Trans>
-          </button>
-          <button role="tab" aria-selected={selling} onClick={() => setSelling(true)}>
+      <div className="tabs" role="tablist">
+        <button role="tab" aria-selected={tab === "articles"} onClick={() => setTab("articles")}>
+          <Trans>Articles</Trans>
+        </button>
+        {connected ? (
+          <button role="tab" aria-selected={selling} onClick={() => setTab("cards")}>
             <Trans>Booking system</Trans>
           </button>
-        </div>
-      ) : null}
+        ) : null}
+        <button role="tab" aria-selected={showing} onClick={() => setTab("pages")}>
+          <Trans>Show a page</Trans>
+        </button>
+      </div>
       <input
         autoFocus
         type="search"
         value={typed}
-        placeholder={selling ? t`Port, day, ship, discount or booking number` : t`Search articles`}
-        aria-label={selling ? t`Search the booking system` : t`Search articles`}
+        placeholder={searches[tab].hint}
+        aria-label={searches[tab].label}
         maxLength={200}
         onChange={(e) => setTyped(e.target.value)}
       />
@@ -83,6 +97,8 @@ function Search({ chatId, onPut, onSent }: Pick<Props, "chatId" | "onPut"> & { o
           trouble={cards.isError ? wordsFor(cards.error) : ""}
           onSent={onSent}
         />
+      ) : showing ? (
+        <Pages chatId={chatId} words={words} onOffered={onSent} />
       ) : (
         <ul aria-label={t`Articles`}>
           {(found.data ?? []).slice(0, 30).map((a) => (
@@ -108,12 +124,12 @@ function Search({ chatId, onPut, onSent }: Pick<Props, "chatId" | "onPut"> & { o
           ))}
         </ul>
       )}
-      {!selling && (trouble || found.isError) ? (
+      {tab === "articles" && (trouble || found.isError) ? (
         <p className="wrong" role="alert">
           {trouble || wordsFor(found.error)}
         </p>
       ) : null}
-      {!selling && found.data?.length === 0 ? (
+      {tab === "articles" && found.data?.length === 0 ? (
         <p className="nothing">
           <Trans>No matches.</Trans>
         </p>

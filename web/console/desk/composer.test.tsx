@@ -306,7 +306,7 @@ describe("files", () => {
   it("wait beside the words, several at once, and each can be left out", async () => {
     const drawn = await composer();
     await choose(drawn, new File(["plan"], "plan.txt"), new File(["menu"], "menu.txt"));
-    await drawn.user.click(screen.getByRole("button", { name: "Remove plan.txt" }));
+    await drawn.user.click(await screen.findByRole("button", { name: "Remove plan.txt" }));
     const list = screen.getByRole("list", { name: "Goes with the next message" });
     expect(
       within(list)
@@ -330,7 +330,7 @@ describe("files", () => {
     await drawn.user.click(screen.getByRole("button", { name: "away or back" }));
     expect(screen.queryByRole("textbox")).toBeNull();
     await drawn.user.click(screen.getByRole("button", { name: "away or back" }));
-    expect(screen.getByRole("button", { name: "Remove plan.txt" })).toBeTruthy();
+    expect(await screen.findByRole("button", { name: "Remove plan.txt" })).toBeTruthy();
   });
 
   it("go without words, too", async () => {
@@ -347,7 +347,7 @@ describe("files", () => {
     const drawn = await composer();
     await choose(drawn, new File(["x".repeat(2000)], "film.mp4"), new File(["plan"], "plan.txt"));
     await screen.findByText(/film\.mp4 has 2 kB/);
-    expect(screen.getByRole("button", { name: "Remove plan.txt" })).toBeTruthy();
+    expect(await screen.findByRole("button", { name: "Remove plan.txt" })).toBeTruthy();
     expect(screen.queryByRole("button", { name: "Remove film.mp4" })).toBeNull();
   });
 

@@ -16,7 +16,6 @@ import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
 import { Tool } from "../kit/tool";
 import { say, sayTrouble } from "../kit/say";
-import { Attachments } from "./attachments";
 import { addMadeOf, draftKey, forgetMadeOf, madeOf, modeKey, noteKey } from "./drafts";
 import { canRecord } from "./can-record";
 import { Elsewhere } from "./elsewhere";
@@ -26,7 +25,9 @@ import { inserted, stillMissing, useSuggestions } from "./suggestions";
 
 const ArticleSearch = later(() => import("./article-search"));
 const Recording = later(() => import("./voice"));
+const Attachments = later(() => import("./attachments").then((m) => ({ default: m.Attachments })));
 const Emoji = later(() => import("./emoji"));
+const OfferAddress = later(() => import("./offer-address"));
 const Outgoing = later(() => import("./outgoing"));
 
 /** Words that are shown in the visitor's language before they go. */
@@ -101,6 +102,8 @@ export const Composer = memo(function Composer({
   // What goes out in another language is shown first: these very words, into this very language.
   const into = noting ? undefined : translating?.theirs;
   const outgoing = shown && shown.text === trimmed && shown.into === into ? shown : undefined;
+  // An address may be a page to show.
+  const address = noting || correcting ? undefined : /https?:\/\/\S+/.exec(trimmed)?.[0];
   const suggestions = useSuggestions(text, !noting && !correcting, (typed, all) =>
     store.words.suggest(chatId, typed, all),
   );
@@ -329,8 +332,13 @@ export const Composer = memo(function Composer({
           </button>
         </p>
       ) : null}
-      <Attachments list={attached} onRemove={(key) => setAttached((l) => l.filter((a) => a.key !== key))} />
       <Lazily>
+        {attached.length > 0 ? (
+          <Attachments
+            list={attached}
+            onRemove={(key) => setAttached((l) => l.filter((a) => a.key !== key))}
+          />
+        ) : null}
         {recording ? (
           <Recording
             onDone={(file) => {
@@ -346,6 +354,16 @@ export const Composer = memo(function Composer({
         ) : null}
       </Lazily>
       <Lazily>
+        {address ? (
+          <OfferAddress
+            chatId={chatId}
+            address={address}
+            onOffered={() => {
+              if (trimmed === address) empty();
+              focus();
+            }}
+          />
+        ) : null}
         {outgoing ? (
           <Outgoing
             key={outgoing.text}

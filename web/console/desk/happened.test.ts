@@ -1,9 +1,9 @@
 import { readFileSync } from "node:fs";
 
-import { expect, it } from "vitest";
+import { beforeAll, expect, it } from "vitest";
 
 import type { EventView } from "../../shared/types";
-import { kindNames, kindOf, wordsOf } from "./happened";
+import { kindNames, kindOf, laterKinds, wordsOf } from "./happened";
 
 const event = (kind: string, change: Partial<EventView> = {}): EventView => ({
   number: 3,
@@ -14,6 +14,8 @@ const event = (kind: string, change: Partial<EventView> = {}): EventView => ({
   name: "Maren Holt",
   ...change,
 });
+beforeAll(laterKinds);
+
 const of = { startedAt: "2026-09-17T13:33:00Z", meId: "idris", visitor: "Wren" };
 
 it("knows how each kind of event looks that the server can send, and no others", () => {

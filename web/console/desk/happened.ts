@@ -1,13 +1,52 @@
+import { useEffect, useSyncExternalStore } from "react";
+
 import { apart } from "../../shared/apart";
 import type { EventView } from "../../shared/types";
+import { laterModule } from "../kit/later";
 import type { Kind, Told } from "./kind";
 import { reasonWords } from "./reasons";
 
-// A kind of event is one file: whatever lies in the folder is known.
+// A kind of event is one file: whatever lies in the folders is known.
 const files = import.meta.glob<Kind>("./kinds/*.ts", { eager: true, import: "default" });
-const kinds = new Map(
-  Object.entries(files).map(([path, kind]) => [path.replace(/^.*\/|\.ts$/g, ""), kind] as const),
-);
+let kinds = named(files);
+
+function named(list: Record<string, Kind>): Map<string, Kind> {
+  return new Map(
+    Object.entries(list).map(([path, kind]) => [path.replace(/^.*\/|\.ts$/g, ""), kind] as const),
+  );
+}
+
+// Those that are seldom on the first screen come right after it, all at once.
+const listeners = new Set<() => void>();
+let coming: Promise<void> | undefined;
+
+/** Loads the kinds that come after the first screen, once. */
+export function laterKinds(): Promise<void> {
+  coming ??= laterModule(() => import("./kinds-later")).then(
+    (later) => {
+      kinds = new Map([...kinds, ...named(later.files)]);
+      for (const listener of listeners) listener();
+    },
+    (error: unknown) => {
+      coming = undefined; // tried again with the next script
+      throw error;
+    },
+  );
+  return coming;
+}
+
+/** Returns the kinds that are known, and draws anew when more are; what is not known yet has no place. */
+export function useKinds(): ReadonlyMap<string, Kind> {
+  useEffect(() => {
+    laterKinds().catch(() => undefined); // the next script tries again
+  }, []);
+  return useSyncExternalStore(listen, () => kinds);
+}
+
+function listen(listener: () => void): () => void {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+}
 
 /** What is shown of a kind that this page does not know: nothing. The server may be newer. */
 const unknown: Kind = { look: "beside" };

@@ -1,4 +1,4 @@
-import "./translating.css";
+import "./lane-note.css";
 
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";

@@ -11,7 +11,7 @@ import type { ChatView, EventView } from "../../shared/types";
 import { Icons } from "../icons";
 import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
-import { isShown } from "./happened";
+import { isShown, useKinds } from "./happened";
 import { changesOf, ScriptLine } from "./script-line";
 import type { Upload } from "./store/uploads";
 import { owesTranslation, translationsOf } from "./translation";
@@ -74,6 +74,7 @@ export const Script = memo(function Script({
   at,
   mark,
 }: Props) {
+  useKinds();
   const known = new Set(log.events.map((e) => e.clientId));
   const waiting = unsent.filter((m) => !known.has(m.clientId));
   const lines = log.events.filter(isShown);

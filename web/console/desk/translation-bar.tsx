@@ -1,4 +1,4 @@
-import "./translating.css";
+import "./lane-note.css";
 
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
@@ -40,7 +40,7 @@ function Translated({ chat, between, onStop }: TranslatedProps) {
   const { theirs, ours, guessed } = between;
   const params = { path: { id: chat.id } };
   return (
-    <div className="tongues" role="status">
+    <div className="lane-note" role="status">
       <Icons.Languages />
       <span className="what">
         {guessed ? (
@@ -93,7 +93,7 @@ function Offer({ chat, mine, onDecline }: OfferProps) {
   if (!guess?.sure || !guess.language || guess.language === mine) return null;
   const { language } = guess;
   return (
-    <div className="tongues" role="status">
+    <div className="lane-note" role="status">
       <Icons.Languages />
       <span className="what">
         <Trans>This seems to be {languageName(language)}.</Trans>

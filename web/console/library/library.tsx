@@ -9,6 +9,7 @@ import { useMe } from "../desk/provider";
 import { ArticlesPage } from "./articles";
 import { usePageTitle } from "../kit/page-title";
 import { CannedPage } from "./canned";
+import { PagesPage } from "./pages";
 import { SaidAgainPage } from "./said-again";
 
 /** The Library: answers to send and articles to read. */
@@ -27,6 +28,9 @@ export default function LibraryPage() {
         <NavLink to="/library/articles">
           <Trans>Articles</Trans>
         </NavLink>
+        <NavLink to="/library/pages">
+          <Trans>Pages to show</Trans>
+        </NavLink>
         {leads ? (
           <NavLink to="/library/said-again">
             <Trans>Said again</Trans>
@@ -36,6 +40,7 @@ export default function LibraryPage() {
       <Routes>
         <Route path="canned" element={<CannedPage />} />
         <Route path="articles/:id?" element={<ArticlesPage />} />
+        <Route path="pages/:id?" element={<PagesPage />} />
         {leads ? <Route path="said-again" element={<SaidAgainPage />} /> : null}
         <Route path="*" element={<Navigate to="/library/canned" replace />} />
       </Routes>

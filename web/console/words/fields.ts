@@ -13,6 +13,20 @@ const words = new Map([
     "A step needs a name of small letters, digits and hyphens.",
     t`A step needs a name of small letters, digits and hyphens.`,
   ],
+  [
+    "Enter the whole address of a page, like https://www.example.com/fares.",
+    t`Enter the whole address of a page, like https://www.example.com/fares.`,
+  ],
+  [
+    "This page is on none of your sites, so no visitor could be shown it. Sites are set under Setup, Widgets.",
+    t`This page is on none of your sites, so no visitor could be shown it. Sites are set under Setup, Widgets.`,
+  ],
+  ["Give the page a title.", t`Give the page a title.`],
+  [
+    "There are 2,000 saved pages already. Delete some that nobody shows.",
+    t`There are 2,000 saved pages already. Delete some that nobody shows.`,
+  ],
+  ["This page is saved already.", t`This page is saved already.`],
   ["Another step has this name.", t`Another step has this name.`],
   ["Give the flow a name.", t`Give the flow a name.`],
   ["The name can have up to 80 characters.", t`The name can have up to 80 characters.`],

@@ -36,6 +36,11 @@ export function problemWords(problem: Problem): ProblemText | undefined {
         title: t`The translation was changed meanwhile`,
         detail: t`A colleague stopped it or chose another language. Look at the lane, then send again.`,
       };
+    case "no-address":
+      return {
+        title: t`This is not the address of a page`,
+        detail: t`Enter the whole address, like https://www.example.com/fares.`,
+      };
     case "no-flow":
       return {
         title: t`This widget has no helper`,

@@ -33,6 +33,10 @@ export function start(host: Host): More {
     if (ready) frame?.contentWindow?.postMessage({ stoop: 1, ...message }, origin);
   }
 
+  function page(): void {
+    tell({ kind: "page", page: { ...host.page(), shown: remember("shown", undefined, "session") } });
+  }
+
   function load(): void {
     if (frame) return;
     frame = document.createElement("iframe");
@@ -95,6 +99,8 @@ export function start(host: Host): More {
       text?: string;
       card?: object;
       from?: string;
+      url?: string;
+      shown?: string | null;
     };
     if (data?.stoop !== 1) return;
     host.attends();
@@ -115,10 +121,16 @@ export function start(host: Host): More {
       }
     } else if (data.kind === "ready") {
       ready = true;
-      tell({ kind: "page", page: host.page() });
+      page();
       if (accepted) tell({ kind: "invited", invitation: accepted });
       if (remember("chat")) tell({ kind: "chat" }); // begun elsewhere while this got ready
       tell({ kind: "shown", shown: !frame.hidden, byHand: openedByHand, takes: scripts.hears("card") });
+    } else if (data.kind === "go") {
+      // The visitor said so in the panel; nothing that could run is gone to.
+      const { url = "", shown = null } = data;
+      if (!/^https?:/.test(url)) return;
+      remember("shown", shown, "session"); // in this tab, wherever it goes
+      location.assign(url);
     } else if (data.kind === "hide") {
       open(false);
     } else if (data.kind === "state" && data.state) {
@@ -152,7 +164,7 @@ export function start(host: Host): More {
     load,
     now: (state) => tell({ kind: "now", state }),
     changed: () => tell({ kind: "widget" }),
-    page: () => tell({ kind: "page", page: host.page() }),
+    page,
     chat: () => {
       load();
       tell({ kind: "chat" });

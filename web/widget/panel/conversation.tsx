@@ -11,7 +11,7 @@ import type { EventView } from "../../shared/types";
 import { confide } from "./host";
 import type { PanelState } from "./state";
 import type { PanelStore } from "./store";
-import { Card, Original, TranslationBegan } from "./parts";
+import { Card, Original, PageOffer, TranslationBegan } from "./parts";
 import { talkTexts } from "./talk-texts";
 import { texts } from "./texts";
 import { AutomaticWords, helperText, Helping } from "./helping";
@@ -63,6 +63,11 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
           ) : null}
           {event.kind === "automatic" || event.kind === "helper-said" ? (
             <AutomaticWords event={event} state={state} />
+          ) : null}
+          {event.kind === "page-offered" ? (
+            <Suspense>
+              <PageOffer store={store} state={state} event={event} />
+            </Suspense>
           ) : null}
           {event.kind === "translation-began" ? (
             <Suspense>

@@ -12,7 +12,7 @@ export interface Invitation {
 export interface HostMessage {
   stoop?: number;
   kind?: "page" | "shown" | "kept" | "now" | "widget" | "chat" | "invited";
-  page?: { url: string; title: string };
+  page?: { url: string; title: string; shown?: string };
   /** An invitation to which the visitor said yes. */
   invitation?: Invitation;
   shown?: boolean;

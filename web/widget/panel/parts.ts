@@ -1,10 +1,16 @@
 import CardShown from "./bookings/card";
 import { withWords } from "./parts-words";
 import SurveyForm from "./survey/survey";
+import PageOfferCard from "./shown/offer";
+import PageShownStrip from "./shown/strip";
 import BeganNote from "./translated/began";
 import OriginalWords from "./translated/original";
 
 export const Card = withWords(CardShown);
+/** A page that the team offers to show. */
+export const PageOffer = withWords(PageOfferCard);
+/** What stands over the composer while a page is shown. */
+export const PageStrip = withWords(PageShownStrip);
 /** A machine translates from here on. */
 export const TranslationBegan = withWords(BeganNote);
 /** Words as they were before a machine translated them. */

@@ -24,6 +24,8 @@ import type { Destination, Uploads } from "./uploads";
 interface Page {
   url: string;
   title: string;
+  /** What is shown in this tab: the chat and the number of the offer. */
+  shown?: string;
 }
 
 interface Resumed {
@@ -254,13 +256,13 @@ export class PanelStore {
   }
 
   /**
-   * Corrects or withdraws one's own words, says that a file is not wanted, or asks for a
-   * person in the helper's place. Throws when it is too late.
+   * Corrects or withdraws one's own words, says that a file is not wanted, answers a page that
+   * is offered, or asks for a person in the helper's place. Throws when it is too late.
    */
   async change(
-    what: "correct" | "withdraw" | "refuse" | "use-card" | "person",
+    what: "correct" | "withdraw" | "refuse" | "use-card" | "person" | "page",
     number: number,
-    more?: { text?: string; how?: string },
+    more?: { text?: string; how?: string; url?: string },
   ): Promise<void> {
     if (!this.live) throw new LostError();
     await this.live.call(what, { chatId: this.state.chat?.id, number, ...more });

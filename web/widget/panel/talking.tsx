@@ -2,7 +2,7 @@ import "./talk.css";
 
 import { Suspense } from "react";
 
-import { Survey } from "./parts";
+import { PageStrip, Survey } from "./parts";
 import { Composer } from "./composer";
 import { Conversation } from "./conversation";
 import type { PanelState } from "./state";
@@ -15,10 +15,17 @@ export default function Talking({ store, state }: { store: PanelStore; state: Pa
   store.sharesBy(Uploads);
   const { widget, chat } = state;
   if (!widget) return null;
+  // Once there, it stays: when the showing ends it leads back.
+  const shown = state.log.events.some((e) => e.kind === "page-moved");
   const open = chat !== undefined && chat.phase !== "ended";
   return (
     <>
       <Conversation store={store} state={state} />
+      {shown ? (
+        <Suspense>
+          <PageStrip store={store} state={state} />
+        </Suspense>
+      ) : null}
       {chat?.phase === "ended" ? (
         <div className="after">
           {chat.survey ? (
