@@ -8,6 +8,7 @@ import (
 	"gorm.io/gorm/clause"
 
 	"stoop/internal/library"
+	"stoop/internal/setup/settings"
 	"stoop/internal/store"
 )
 
@@ -24,13 +25,13 @@ var savedPages = [][3]string{
 
 // SeedPages stores the pages of the ferry line's site that operators show, once.
 func SeedPages(ctx context.Context, s *store.Store, site string, now time.Time) error {
-	var author string
-	if err := s.DB.WithContext(ctx).Raw("select id::text from operators where email = ?", Logins[3].Email).Scan(&author).Error; err != nil {
+	author, err := settings.On(s).OperatorByEmail(ctx, Logins[3].Email)
+	if err != nil {
 		return err
 	}
 	rows := make([]library.SavedPage, len(savedPages))
 	for i, p := range savedPages {
-		rows[i] = library.SavedPage{ID: uuid.NewString(), Folder: p[0], Title: p[1], URL: site + p[2], Version: 1, AuthorID: author, CreatedAt: now, UpdatedAt: now}
+		rows[i] = library.SavedPage{ID: uuid.NewString(), Folder: p[0], Title: p[1], URL: site + p[2], Version: 1, AuthorID: author.ID, CreatedAt: now, UpdatedAt: now}
 	}
 	return s.DB.WithContext(ctx).Clauses(clause.OnConflict{DoNothing: true}).Create(&rows).Error
 }
