@@ -9,6 +9,7 @@ const tests = ["**/*.test.*", "**/fake-*"];
 // What comes later than the console's first screen, folder by folder.
 const laterFiles = [
   ...[
+    "along",
     "contacts",
     "feedback",
     "filters",
@@ -63,6 +64,7 @@ const laterFiles = [
     "translation-bar",
     "translation-dialog",
     "upload-lines",
+    "along-view",
     "attachments",
     "offer-address",
     "page-search",

@@ -5,7 +5,9 @@ import console from "./lingui.config";
 import { visitors } from "./shared/languages";
 
 const visitorProblems = "<rootDir>/shared/visitor-problems.ts";
-const panelParts = ["bookings", "help", "shown", "survey", "translated"].map((f) => `<rootDir>/widget/panel/${f}/**`);
+const panelParts = ["along", "bookings", "help", "shown", "survey", "translated"].map(
+  (f) => `<rootDir>/widget/panel/${f}/**`,
+);
 const tests = ["**/*.test.*", "**/fake-*"];
 
 export default defineConfig({

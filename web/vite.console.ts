@@ -24,6 +24,9 @@ export default defineConfig({
     emptyOutDir: true,
     assetsInlineLimit: 0,
     modulePreload: { polyfill: false },
-    rolldownOptions: { output: { chunkFileNames: named("assets") } },
+    rolldownOptions: {
+      input: ["console/index.html", "console/along.html"],
+      output: { chunkFileNames: named("assets") },
+    },
   },
 });

@@ -58,6 +58,10 @@ var (
 	ErrNoAddress = errors.New("this is not the address of a page")
 	// ErrNoPage: the page is not offered any more.
 	ErrNoPage = errors.New("this page is not offered any more")
+	// ErrLooksAlong: one person looks along at a time.
+	ErrLooksAlong = errors.New("a colleague looks along already")
+	// ErrNoAlong: nobody asks to look along any more.
+	ErrNoAlong = errors.New("nobody asks to see the page any more")
 	// ErrBadEvent: an event cannot follow the log it was applied to.
 	ErrBadEvent = errors.New("the event cannot follow this log")
 )

@@ -71,6 +71,9 @@ const (
 	TranslationOver  Kind = "translation-over"  // and not any more
 	Translated       Kind = "translated"        // the visitor's words of event UpTo, as the team reads them
 
+	AlongAsked Kind = "along-asked" // somebody of the team asks to see the page that the visitor sees
+	AlongMoved Kind = "along-moved" // what became of it: How, of the wish of event UpTo
+
 	PageOffered Kind = "page-offered" // the team offers the visitor a page
 	PageMoved   Kind = "page-moved"   // what became of it: How, of the offer of event UpTo
 
@@ -165,6 +168,7 @@ type Detail struct {
 
 	Helper *HelperDetail `json:"helper,omitempty"` // the kinds of the helper
 
+	Along   *Along   `json:"along,omitempty"`   // AlongAsked: whether it is kept; AlongMoved: whether they may scroll
 	Page    *Page    `json:"page,omitempty"`    // PageOffered
 	Showing *Showing `json:"showing,omitempty"` // PageMoved: where they were when they said yes
 

@@ -87,6 +87,8 @@ func (s State) fits(e Event, d Detail) bool {
 		return s.helperFits(e, d)
 	case TranslationBegan, TranslationOver, Translated:
 		return s.translationFits(e, d)
+	case AlongAsked, AlongMoved:
+		return s.alongFits(e, d)
 	case PageOffered, PageMoved:
 		return s.pageFits(e, d)
 	case Tagged, Untagged:

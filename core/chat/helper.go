@@ -257,7 +257,7 @@ func (s State) helperBegan(e Event, before Helping, d HelperDetail) State {
 	if s.Phase == Active {
 		s.HeldBy = s.Owner
 		s.Phase, s.Owner, s.OwnedAt, s.Fresh = Waiting, "", time.Time{}, nil
-		s.Guests, s.Call, s.Unread, s.RemindedAt = nil, nil, false, nil
+		s.Guests, s.Call, s.Unread, s.RemindedAt, s.Along = nil, nil, false, nil, nil
 		h.Heard = s.LastSaid.Visitor // what the person has dealt with
 		s.PassedBy, s.OpenTo, s.Prefer = nil, nil, ""
 	}

@@ -64,6 +64,8 @@ var kinds = []struct {
 	{TranslationBegan, AllHear, false},
 	{TranslationOver, AllHear, false},
 	{Translated, TeamHears, true},
+	{AlongAsked, AllHear, false},
+	{AlongMoved, AllHear, false},
 	{PageOffered, AllHear, false},
 	{PageMoved, AllHear, false},
 	{Rated, AllHear, true},

@@ -35,6 +35,7 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 		"route", "overflow", "offer", "assign", "pass", "lapse", "hand on", "hand to department", "take back", "put back", "release", "keep", "miss", "wrap up", "add", "leave",
 		"share", "card", "use card", "correct", "withdraw", "refuse", "note", "whisper", "tag", "untag", "summarise", "conclude", "name", "set aside",
 		"join", "take over", "call", "end call", "watch", "silence", "shut out", "help", "help beside", "give to the helper", "helper acts", "helper leaves", "quiet", "rate", "read feedback",
+		"ask along", "answer along", "end along",
 		"offer page", "answer page", "page at", "end page",
 		"translate", "end translation", "say translated", "translated",
 	}).Draw(t, "act") {
@@ -105,6 +106,12 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 		return some(s.LeaveHelper(by, chat.PersonAsked, now))
 	case "quiet":
 		return some(s.EndQuiet(time.Second, now))
+	case "ask along":
+		return some(s.AskAlong(by, rapid.Bool().Draw(t, "kept"), now))
+	case "answer along":
+		return some(s.AnswerAlong(by, wished(t, s), rapid.Bool().Draw(t, "yes"), rapid.Bool().Draw(t, "scroll"), now))
+	case "end along":
+		return some(s.EndAlong(by, wished(t, s), now))
 	case "offer page":
 		return one(s.OfferPage(by, "p", chat.Page{URL: rapid.SampledFrom([]string{"https://kelpwick.example/fares", "https://kelpwick.example/book", "javascript:alert(1)"}).Draw(t, "page")}, now))
 	case "answer page":
@@ -187,6 +194,14 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 		events, _ := s.End(by, rapid.SampledFrom([]chat.WrapUp{{}, {Time: time.Minute}, {NeedsOutcome: true}}).Draw(t, "wrapUp"), now)
 		return events
 	}
+}
+
+// wished draws the number of the wish to look along, or another one.
+func wished(t *rapid.T, s chat.State) int64 {
+	if s.Along != nil && rapid.IntRange(0, 3).Draw(t, "really") > 0 {
+		return s.Along.Number
+	}
+	return rapid.Int64Range(0, s.Last).Draw(t, "wish number")
 }
 
 // offered draws the number of the page that is shown, or another one.

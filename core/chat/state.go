@@ -92,6 +92,7 @@ type State struct {
 	Automated    []AutomaticSaid `json:"automated,omitempty"`    // and what was
 	Helper       *Helping        `json:"helper,omitempty"`       // what answers before a person does
 	Translating  *Translating    `json:"translating,omitempty"`  // between which languages
+	Along        *Along          `json:"along,omitempty"`        // who of the team sees the visitor's page, or asks to
 	Showing      *Showing        `json:"showing,omitempty"`      // a page to the visitor
 	Surveyed     bool            `json:"surveyed,omitempty"`     // the visitor is asked how it was
 	Feedback     *Feedback       `json:"feedback,omitempty"`     // and what they said
@@ -211,7 +212,7 @@ func (s State) Apply(e Event) (State, error) {
 		}
 		s = s.helperSilent()
 		s.Phase, s.Ending, s.EndedAt = Over, e.Ending, e.At
-		s.Fresh, s.Showing = nil, nil
+		s.Fresh, s.Showing, s.Along = nil, nil, nil
 		s.Turn, s.TurnSince = NobodysTurn, e.At
 		s.Offered, s.HandingOn, s.PassedBy, s.OpenTo = nil, nil, nil, nil
 		s.Call, s.Watchers, s.Unread, s.RemindedAt = nil, nil, false, nil
@@ -224,6 +225,8 @@ func (s State) Apply(e Event) (State, error) {
 		s = s.helper(e, detailOf(e))
 	case TranslationBegan, TranslationOver, Translated:
 		s = s.translation(e, detailOf(e))
+	case AlongAsked, AlongMoved:
+		s = s.along(e, detailOf(e))
 	case PageOffered, PageMoved:
 		s = s.page(e, detailOf(e))
 	default:
@@ -281,6 +284,9 @@ func (s State) movedOn(e Event) (State, error) {
 
 func (s State) taken(e Event) State {
 	s = s.helperGone(e.At)
+	if s.Owner != e.By.ID {
+		s = s.withoutAlongOf(s.Owner)
+	}
 	if s.HandingOn != nil && detailOf(e).How != TookOver {
 		s.HandOns++
 		if s.HandingOn.Department != "" {
@@ -310,6 +316,7 @@ func detailOf(e Event) Detail {
 
 func (s State) putBack(e Event, owner string) State {
 	s.Phase, s.Owner, s.OwnedAt, s.HeldBy = Waiting, "", time.Time{}, owner
+	s.Along = nil
 	s.Fresh = nil // whose words they were has left; the visitor's stand at any rate
 	s.HandOns++
 	s.Offered, s.HandingOn, s.OpenTo, s.Guests, s.Prefer = nil, nil, nil, nil, ""

@@ -132,6 +132,7 @@ func (s State) inTeam(e Event, d Detail) State {
 		}
 	case Left:
 		s.Guests = without(s.Guests, d.Operator)
+		s = s.withoutAlongOf(d.Operator)
 	case Called:
 		s.Call = &Calling{Department: d.Department, Number: e.Number, Since: e.At}
 	case CallOver:

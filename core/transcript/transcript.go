@@ -83,7 +83,7 @@ func forVisitor(e chat.Event) chat.Event {
 	if t := d.Translating; t != nil {
 		d.Translating = &chat.Translating{Theirs: t.Theirs, Ours: t.Ours}
 	}
-	if e.Kind != chat.CardUsed && e.Kind != chat.PageMoved { // what they did themselves, or came of it
+	if e.Kind != chat.CardUsed && e.Kind != chat.PageMoved && e.Kind != chat.AlongMoved { // what they did themselves, or came of it
 		d.How = ""
 	}
 	if d.Helper != nil { // which flow it is, and how sure it was, is for the team

@@ -47,7 +47,7 @@ type World struct {
 	BookingNet *Proxy
 	// TranslatorNet is what lies between Stoop and the phrase book that translates.
 	TranslatorNet *Proxy
-	browser    *rod.Browser
+	browser       *rod.Browser
 }
 
 // New starts a world on an empty database with the demo's team and history.

@@ -6,6 +6,7 @@ import (
 	"encoding/base64"
 	"io/fs"
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/go-chi/chi/v5"
@@ -21,7 +22,7 @@ func (s *server) files(router chi.Router) {
 	dist := web.Dist()
 	router.Group(func(r chi.Router) {
 		r.Use(middleware.Compress(6))
-		for _, script := range []string{"stoop.js", "stoop-more.js"} { // for pages of other sites
+		for _, script := range []string{"stoop.js", "stoop-more.js", "stoop-along.js"} { // for pages of other sites
 			r.Get("/"+script, func(w http.ResponseWriter, r *http.Request) {
 				w.Header().Set("Cache-Control", "public, max-age=300")
 				w.Header().Set("Cross-Origin-Resource-Policy", "cross-origin")
@@ -32,6 +33,7 @@ func (s *server) files(router chi.Router) {
 		r.Get("/assets/*", lasting(http.FileServerFS(folder(dist, "console"))))
 		r.Get("/panel-assets/*", lasting(http.FileServerFS(folder(dist, "panel"))))
 		r.Get("/favicon.svg", func(w http.ResponseWriter, r *http.Request) { http.ServeFileFS(w, r, dist, "console/favicon.svg") })
+		r.Get("/along", s.along)
 		r.NotFound(s.console)
 	})
 }
@@ -62,7 +64,7 @@ func (s *server) console(w http.ResponseWriter, r *http.Request) {
 		WriteProblem(w, problem.New(http.StatusNotFound, "not-found", "Not found", "There is nothing at this address."))
 		return
 	}
-	s.page(w, "console/index.html", "frame-ancestors 'none'")
+	s.page(w, "console/index.html", pagePolicy("frame-ancestors 'none'"))
 }
 
 // panel serves the visitor's side, which only the widget's own sites may hold
@@ -73,7 +75,7 @@ func (s *server) panel(w http.ResponseWriter, r *http.Request) {
 		s.Fail(w, r, err)
 		return
 	}
-	s.page(w, "panel/index.html", "frame-ancestors "+strings.Join(append([]string{"'self'"}, widget.Sites...), " "))
+	s.page(w, "panel/index.html", pagePolicy("frame-ancestors "+strings.Join(append([]string{"'self'"}, widget.Sites...), " ")))
 }
 
 // previewKey stands for a widget that is being edited.
@@ -82,12 +84,43 @@ const previewKey = "preview"
 // preview serves the page on which the editor of a widget tries it, and the panel on
 // that page: the true ones, which ask nothing of the server.
 func (s *server) preview(file string) http.HandlerFunc {
-	return func(w http.ResponseWriter, _ *http.Request) { s.page(w, "panel/"+file, "frame-ancestors 'self'") }
+	return func(w http.ResponseWriter, _ *http.Request) {
+		s.page(w, "panel/"+file, pagePolicy("frame-ancestors 'self'"))
+	}
 }
 
-// page serves an HTML file with a content policy of its own. Styles made by
-// the interface's library carry a nonce, new for each answer.
-func (s *server) page(w http.ResponseWriter, file, frames string) {
+// along serves the frame in which operators see what a visitor sees: that has the styles and
+// pictures of the widgets' sites, and runs nothing but our own.
+func (s *server) along(w http.ResponseWriter, r *http.Request) {
+	all, err := s.Settings.Get(r.Context())
+	if err != nil {
+		s.Fail(w, r, err)
+		return
+	}
+	var sites []string
+	for _, widget := range all.Widgets {
+		sites = append(sites, widget.Sites...)
+	}
+	slices.Sort(sites)
+	from := strings.Join(append([]string{"'self'", "data:"}, slices.Compact(sites)...), " ")
+	s.page(w, "console/along.html", func(string) []string {
+		return []string{"script-src 'self'", "style-src 'unsafe-inline' " + from, "img-src " + from, "font-src " + from, "frame-src 'self'", "base-uri 'none'", "form-action 'none'", "frame-ancestors 'self'"}
+	})
+}
+
+// pagePolicy returns the content policy of our own pages, but for what may hold them in a frame.
+// Styles made by the interface's library carry a nonce, new for each answer.
+func pagePolicy(frames string) func(nonce string) []string {
+	return func(nonce string) []string {
+		return []string{
+			"script-src 'self'", "style-src 'self' 'nonce-" + nonce + "'", "font-src 'self'",
+			"img-src 'self' data: blob:", "connect-src 'self'", "frame-src 'self'", "media-src 'self' blob:", "base-uri 'none'", "form-action 'self'", frames,
+		}
+	}
+}
+
+// page serves an HTML file with a content policy of its own.
+func (s *server) page(w http.ResponseWriter, file string, policy func(nonce string) []string) {
 	content, err := fs.ReadFile(web.Dist(), file)
 	if err != nil {
 		s.Log.Error("the interface was not built", "file", file, "error", err)
@@ -103,10 +136,7 @@ func (s *server) page(w http.ResponseWriter, file, frames string) {
 	h.Set("Content-Type", "text/html; charset=utf-8")
 	h.Set("Cache-Control", "no-cache")
 	h.Set("Permissions-Policy", "camera=(), geolocation=(), microphone=(self)") // for voice messages
-	h.Set("Content-Security-Policy", strings.Join([]string{
-		"default-src 'none'", "script-src 'self'", "style-src 'self' 'nonce-" + nonce + "'", "font-src 'self'",
-		"img-src 'self' data: blob:", "connect-src 'self'", "frame-src 'self'", "media-src 'self' blob:", "base-uri 'none'", "form-action 'self'", frames,
-	}, "; "))
+	h.Set("Content-Security-Policy", strings.Join(append([]string{"default-src 'none'"}, policy(nonce)...), "; "))
 	_, _ = w.Write(bytes.ReplaceAll(content, []byte("__NONCE__"), []byte(nonce))) // the reader has gone if this fails
 }
 

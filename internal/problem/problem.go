@@ -77,6 +77,8 @@ var known = []struct {
 	{chat.ErrHandingOn, 409, "handing-on", "This chat is already being handed on", "Take it back first, or wait until somebody responds."},
 	{chat.ErrNobodyElse, 422, "nobody-else", "Choose one other person or department", "You cannot hand a chat to yourself, or to two places at once."},
 	{chat.ErrIsMessage, 409, "is-message", "This is a message, not a live chat", "Reply to it; it is kept until then."},
+	{chat.ErrLooksAlong, 409, "looks-along", "A colleague looks along already", "One person sees the visitor's page at a time."},
+	{chat.ErrNoAlong, 409, "no-along", "Looking along has ended", "Ask the visitor again."},
 	{chat.ErrNoAddress, 422, "no-address", "This is not the address of a page", "Enter the whole address, like https://www.example.com/fares."},
 	{chat.ErrNoPage, 409, "no-page", "This page is not offered any more", "Somebody ended it, or offered another one."},
 	{chat.ErrSameLanguage, 422, "same-language", "Choose two different languages", "Words are translated between the visitor's language and yours."},

@@ -16,6 +16,7 @@ import (
 	"stoop/internal/account"
 	"stoop/internal/again"
 	"stoop/internal/alerts"
+	"stoop/internal/along"
 	"stoop/internal/chatlog"
 	"stoop/internal/delivery"
 	"stoop/internal/desk"
@@ -112,6 +113,7 @@ type House struct {
 	View        *view.Views
 	Account     account.Room
 	Alerts      alerts.Room
+	Along       along.Room
 	Delivery    delivery.Room
 	Desk        desk.Room
 	Floor       floor.Room
@@ -204,6 +206,7 @@ func (h *House) furnish(c HouseConfig) {
 		Settings: h.Settings, Live: c.Live, Floor: &h.Floor, Post: &h.Mailing, Key: c.Secret, URL: c.URL, Changed: h.settingsChanged, Log: c.Log, Now: c.Now,
 	}
 	h.Alerts = alerts.Room{Tables: alerts.On(c.Store), Settings: h.Settings, Floor: &h.Floor, Post: &h.Mailing, Notices: h.notices, Near: c.Live.Near(), Log: c.Log, Now: c.Now}
+	h.Along = along.Room{Tables: along.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Live: c.Live, Log: c.Log, Now: c.Now}
 	h.Delivery = delivery.Room{Chats: h.Chats, Settings: h.Settings, View: h.View, Notices: h.notices, Live: c.Live, Near: c.Live.Near(), Shared: c.Live.Shared(), Floor: &h.Floor, Log: c.Log}
 	h.Desk = desk.Room{Tables: desk.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Visits: seen, Floor: &h.Floor, People: &h.People, Now: c.Now, Zone: c.Zone}
 	h.Floor = floor.Room{
@@ -255,7 +258,7 @@ func (h *House) furnish(c HouseConfig) {
 
 // rooms are those with routes, in the order of the OpenAPI document.
 func (h *House) rooms() []httpapi.Room {
-	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Helper, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews, &h.Translate}
+	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Helper, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews, &h.Translate, &h.Along}
 }
 
 // calls are what browsers may ask over the live connection.
@@ -265,6 +268,7 @@ func (h *House) calls() *live.Calls {
 	h.Library.Calls(c)
 	h.Helper.Calls(c)
 	h.Site.Calls(c)
+	h.Along.Calls(c)
 	return c
 }
 
@@ -368,6 +372,6 @@ func Document() ([]byte, error) {
 	h := &House{}
 	return httpapi.Document(h.rooms(),
 		delivery.ChatMoved{}, delivery.VisitorChatMoved{}, delivery.ChatGone{}, delivery.MarksMoved{}, talk.DraftShown{}, talk.TypingShown{}, site.PlaceChanged{}, site.SiteMoved{}, site.Look{}, site.Answer{}, site.InvitedNow{}, site.SaidOfVisitor{}, outside.Looking{},
-		floor.TeamChanged{}, view.WidgetState{}, floor.WaitMoved{}, view.Refresh{}, floor.FloorMoved{}, floor.SetAway{}, alerts.AlertsMoved{}, reviews.ReviewsMoved{},
+		floor.TeamChanged{}, view.WidgetState{}, floor.WaitMoved{}, view.Refresh{}, floor.FloorMoved{}, along.AlongPart{}, along.Wish{}, floor.SetAway{}, alerts.AlertsMoved{}, reviews.ReviewsMoved{},
 		teamtalk.Talked{}, teamtalk.RoomsMoved{}, library.LibraryMoved{}, view.WidgetChanged{}, library.Suggestion{}, library.HelpView{}, library.ReadView{}, talk.Opened{}, talk.Admission{})
 }

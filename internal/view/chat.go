@@ -96,6 +96,7 @@ type ChatView struct {
 	CallSince        *time.Time `json:"callSince,omitempty"`
 	DraftsSeen       bool       `json:"draftsSeen" doc:"Whether the visitor's typing is shown"`
 
+	Along       *AlongView       `json:"along,omitempty" doc:"Who of the team sees the visitor's page, or asks to"`
 	Showing     *ShowingView     `json:"showing,omitempty" doc:"A page that is offered or shown to the visitor"`
 	Translating *TranslatingView `json:"translating,omitempty" doc:"Between which languages it is translated"`
 	Helper      *HelperView      `json:"helper,omitempty" doc:"What the helper did or does in it"`
@@ -131,9 +132,27 @@ type VisitorChatView struct {
 	ByVisitor  MarkView   `json:"byVisitor"`
 	ByTeam     MarkView   `json:"byTeam"`
 
+	Along   *AlongView   `json:"along,omitempty" doc:"Who of the team sees their page, or asks to"`
 	Showing *ShowingView `json:"showing,omitempty" doc:"A page that is offered or shown to them"`
 
 	Survey *SurveyView `json:"survey,omitempty" doc:"They are asked how it was"`
+}
+
+// AlongView is somebody of the team who sees a visitor's page, or asks to.
+type AlongView struct {
+	Number int64  `json:"number" doc:"Of the event that asked"`
+	By     string `json:"by,omitempty" doc:"Id of the operator; for the team"`
+	Name   string `json:"name"`
+	On     bool   `json:"on,omitempty" doc:"The visitor said yes"`
+	Scroll bool   `json:"scroll,omitempty" doc:"They may scroll the page, too"`
+	Kept   bool   `json:"kept,omitempty" doc:"What is seen is kept with the chat"`
+}
+
+func (vs *Views) along(a *chat.Along, name func(id string) string) *AlongView {
+	if a == nil {
+		return nil
+	}
+	return &AlongView{a.Number, a.By, name(a.By), a.On, a.Scroll, a.Kept}
 }
 
 // ShowingView is a page that is offered or shown to a visitor.
@@ -214,6 +233,7 @@ func (vs *Views) Chat(c chatlog.Chat, setup *settings.Settings) ChatView {
 		Tags: append([]string{}, s.Tags...), Summary: s.Summary, Outcome: s.Outcome, Sale: Sale(s.Sale),
 		NeedsOutcome: s.NeedsOutcome, Unread: s.Unread, DraftsSeen: w.DraftsSeen, Feedback: vs.Feedback(s.Feedback),
 	}
+	v.Along = vs.along(s.Along, vs.Settings.OperatorName)
 	v.Showing, v.Translating = showing(s.Showing), translating(s.Translating)
 	_, v.HasFlow = setup.Flows[w.Helper.Flow]
 	if h := s.Helper; h != nil {
@@ -309,7 +329,10 @@ func (vs *Views) VisitorChat(c chatlog.Chat) VisitorChatView {
 		StartedAt: c.StartedAt, EndedAt: c.EndedAt, Unseen: s.UnseenBy(chat.VisitorSide, m),
 		ByVisitor: Mark(m.ByVisitor), ByTeam: Mark(m.ByTeam), Survey: Survey(s),
 	}
-	v.Showing = showing(s.Showing)
+	v.Along, v.Showing = vs.along(s.Along, vs.Settings.ShownName), showing(s.Showing)
+	if v.Along != nil {
+		v.Along.By = ""
+	}
 	v.Helper, v.Beside = s.Helping(), s.Helping() && !s.WithHelperAlone()
 	if s.Owner != "" {
 		v.OwnerName, v.OwnerPhoto = vs.Settings.ShownName(s.Owner), vs.Settings.PhotoOf(s.Owner)

@@ -45,10 +45,17 @@ type EventView struct {
 	Outcome     string           `json:"outcome,omitempty"`
 	Sale        *SaleView        `json:"sale,omitempty"`
 	Helper      *HelperEventView `json:"helper,omitempty" doc:"For the kinds of the helper"`
+	Along       *AlongEventView  `json:"along,omitempty" doc:"For along-asked and along-moved"`
 	ShownPage   *PageView        `json:"shownPage,omitempty" doc:"For page-offered: the page"`
 	Translating *TranslatingView `json:"translating,omitempty" doc:"For translation-began"`
 	Translation *TranslationView `json:"translation,omitempty" doc:"For translated: the words of event upTo as the team reads them; for words of the team: as the visitor reads them"`
 	Rating      int              `json:"rating,omitempty" minimum:"1" maximum:"5" doc:"For rated: from very poor to very good"`
+}
+
+// AlongEventView is what an event of looking along says besides.
+type AlongEventView struct {
+	Kept   bool `json:"kept,omitempty" doc:"For along-asked: what is seen is kept with the chat"`
+	Scroll bool `json:"scroll,omitempty" doc:"For along-moved: they may scroll the page, too"`
 }
 
 // PageView is a page that is shown to a visitor.
@@ -206,6 +213,9 @@ func (vs *Views) event(e chat.Event, name func(id string) string) EventView {
 		}
 		if d.Helper != nil {
 			v.Helper = helperEvent(*d.Helper)
+		}
+		if d.Along != nil {
+			v.Along = &AlongEventView{d.Along.Kept, d.Along.Scroll}
 		}
 		if d.Page != nil {
 			v.ShownPage = &PageView{d.Page.URL, d.Page.Title}

@@ -230,6 +230,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/chats/{id}/along": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask the visitor whether I may see their page */
+        post: operations["look-along"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chats/{id}/along/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was kept of looking along, part by part */
+        get: operations["along-parts"];
+        put?: never;
+        post?: never;
+        /** Look along no longer */
+        delete: operations["end-along"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/chats/{id}/call": {
         parameters: {
             query?: never;
@@ -2880,6 +2915,43 @@ export interface components {
             /** @enum {string} */
             type: "alerts";
         };
+        AlongEventView: {
+            /** @description For along-asked: what is seen is kept with the chat */
+            kept?: boolean;
+            /** @description For along-moved: they may scroll the page, too */
+            scroll?: boolean;
+        };
+        AlongPart: {
+            chatId: string;
+            /** @description Events of rrweb as JSON, packed by gzip, in base64 */
+            data: string;
+            /** @description What was too long for one part goes on in the next */
+            more?: boolean;
+            /** Format: int64 */
+            number: number;
+            /** @description Of the page: parts of one follow each other */
+            of: string;
+            /** Format: int64 */
+            part: number;
+            /** @enum {string} */
+            type: "along";
+        };
+        AlongView: {
+            /** @description Id of the operator; for the team */
+            by?: string;
+            /** @description What is seen is kept with the chat */
+            kept?: boolean;
+            name: string;
+            /**
+             * Format: int64
+             * @description Of the event that asked
+             */
+            number: number;
+            /** @description The visitor said yes */
+            on?: boolean;
+            /** @description They may scroll the page, too */
+            scroll?: boolean;
+        };
         Amount: {
             /**
              * Format: int64
@@ -3315,6 +3387,8 @@ export interface components {
             type: "chat";
         };
         ChatView: {
+            /** @description Who of the team sees the visitor's page, or asks to */
+            along?: components["schemas"]["AlongView"];
             /** @description To the form before the chat */
             answers?: {
                 [key: string]: string;
@@ -3866,6 +3940,8 @@ export interface components {
             currency: string;
             /** @description Which files are let in */
             fileKinds: string[];
+            /** @description What is seen while somebody looks along is kept with the chat; the visitor is told */
+            keepAlong?: boolean;
             /**
              * Format: int64
              * @description Largest file
@@ -4022,6 +4098,8 @@ export interface components {
             version: number;
         };
         EventView: {
+            /** @description For along-asked and along-moved */
+            along?: components["schemas"]["AlongEventView"];
             /** Format: date-time */
             at: string;
             /** @description Id of who did it; empty for operators when a visitor reads it */
@@ -4052,7 +4130,7 @@ export interface components {
              * @description What happened; inside for what only the team may know
              * @enum {string}
              */
-            kind: "started" | "said" | "taken" | "delivered" | "seen" | "ended" | "routed" | "overflowed" | "offered" | "passed" | "handed-on" | "returned" | "put-back" | "kept" | "wrapped-up" | "joined" | "left" | "shared" | "refused" | "corrected" | "withdrawn" | "card-used" | "noted" | "whispered" | "tagged" | "untagged" | "summarised" | "concluded" | "named" | "set-aside" | "picked-up" | "called" | "call-over" | "watched" | "unwatched" | "automatic" | "reminded" | "helper-began" | "helper-said" | "helper-moved" | "helper-left" | "translation-began" | "translation-over" | "translated" | "page-offered" | "page-moved" | "rated" | "feedback-read" | "inside";
+            kind: "started" | "said" | "taken" | "delivered" | "seen" | "ended" | "routed" | "overflowed" | "offered" | "passed" | "handed-on" | "returned" | "put-back" | "kept" | "wrapped-up" | "joined" | "left" | "shared" | "refused" | "corrected" | "withdrawn" | "card-used" | "noted" | "whispered" | "tagged" | "untagged" | "summarised" | "concluded" | "named" | "set-aside" | "picked-up" | "called" | "call-over" | "watched" | "unwatched" | "automatic" | "reminded" | "helper-began" | "helper-said" | "helper-moved" | "helper-left" | "translation-began" | "translation-over" | "translated" | "along-asked" | "along-moved" | "page-offered" | "page-moved" | "rated" | "feedback-read" | "inside";
             /** @description For routed: a message became a live chat */
             live?: boolean;
             /** @description Name of who did it, as shown */
@@ -4866,6 +4944,14 @@ export interface components {
             visitors: number;
             /** Format: int64 */
             visits: number;
+        };
+        KeptPart: {
+            /** Format: date-time */
+            at: string;
+            /** @description As the browser packed it; with +more behind it, it goes on in the next */
+            data: string;
+            /** Format: int64 */
+            part: number;
         };
         LetterTo: {
             clientId: string;
@@ -6715,6 +6801,8 @@ export interface components {
             type: "chat";
         };
         VisitorChatView: {
+            /** @description Who of the team sees their page, or asks to */
+            along?: components["schemas"]["AlongView"];
             /** @description And they keep their place in the queue */
             beside?: boolean;
             byTeam: components["schemas"]["MarkView"];
@@ -6921,6 +7009,31 @@ export interface components {
             words: {
                 [key: string]: string;
             };
+        };
+        Wish: {
+            chatId: string;
+            /** Format: int64 */
+            number: number;
+            of?: string;
+            /**
+             * Format: int64
+             * @description Got: which
+             */
+            part?: number;
+            /** @enum {string} */
+            type: "along-wish";
+            /**
+             * @description Got: a part has come, the next may; fresh: send the whole page anew; point: draw a ring; scroll: the page, if they let it
+             * @enum {string}
+             */
+            what: "got" | "fresh" | "point" | "scroll";
+            /**
+             * Format: double
+             * @description Point: pixels from the left of what is in view; scroll: of the page
+             */
+            x?: number;
+            /** Format: double */
+            y?: number;
         };
         Words: {
             /** @description Made by the sender; sending again under the same id changes nothing */
@@ -8415,6 +8528,265 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AboutView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "look-along": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChatView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "along-parts": {
+        parameters: {
+            query?: {
+                after?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPart"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "end-along": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChatView"];
                 };
             };
             /** @description Unauthorized */

@@ -125,7 +125,8 @@ export type TeamMessage =
   | Schemas["SetAway"]
   | Schemas["Talked"]
   | Schemas["RoomsMoved"]
-  | Schemas["LibraryMoved"];
+  | Schemas["LibraryMoved"]
+  | Schemas["AlongPart"];
 
 /** What a visitor's live connection brings. */
 export type VisitorMessage =
@@ -134,9 +135,13 @@ export type VisitorMessage =
   | Schemas["TypingShown"]
   | Schemas["WidgetState"]
   | Schemas["WaitMoved"]
-  | Schemas["WidgetChanged"];
+  | Schemas["WidgetChanged"]
+  | Schemas["Wish"];
 export type ShowingView = Schemas["ShowingView"];
 export type SavedPageView = Schemas["SavedPageView"];
+export type Wish = Schemas["Wish"];
+export type AlongPart = Schemas["AlongPart"];
+export type AlongView = Schemas["AlongView"];
 export type TranslationView = Schemas["TranslationView"];
 export type TranslatingView = Schemas["TranslatingView"];
 export type Report = Schemas["Report"];

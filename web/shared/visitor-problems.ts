@@ -23,6 +23,10 @@ export function visitorProblem(problem: Problem): ProblemText | undefined {
         title: t`This page is not offered any more`,
         detail: t`Somebody ended it, or offered another one.`,
       };
+    case "no-along":
+      return { title: t`Looking along has ended`, detail: t`Ask the visitor again.` };
+    case "large-part":
+      return { title: t`This part of the page is too large`, detail: t`Send it in smaller ones.` };
     case "banned":
       return {
         title: t`This chat is not available to you`,

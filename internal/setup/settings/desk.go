@@ -26,6 +26,8 @@ type DeskSettings struct {
 	// before there was translation mean the usual.
 	TranslationUnseen bool `json:"translationUnseen,omitempty" doc:"What an operator says goes out in the visitor's language at once; else they see it first"`
 
+	KeepAlong bool `json:"keepAlong,omitempty" doc:"What is seen while somebody looks along is kept with the chat; the visitor is told"`
+
 	PriorityMinutes int `json:"priorityMinutes" doc:"Head start in a queue that each step of priority gives: nobody waits longer behind urgent chats"`
 }
 

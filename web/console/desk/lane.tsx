@@ -38,6 +38,7 @@ const EndedFoot = later(() => import("./ended-foot").then((m) => ({ default: m.E
 const MessageMenu = later(() => import("./message-menu"));
 const WithWhom = later(() => import("./company").then((m) => ({ default: m.WithWhom })));
 const GuestFoot = later(() => import("./company").then((m) => ({ default: m.GuestFoot })));
+const AlongBar = later(() => import("./along-view"));
 const ShowingBar = later(() => import("./showing-bar"));
 const TranslationBar = later(() => import("./translation-bar"));
 const WatcherFoot = later(() => import("./watcher-foot"));
@@ -158,6 +159,7 @@ export function Lane({ chat, number, focused, single = false }: Props) {
             <>
               <Lazily>
                 <TranslationBar chat={chat} />
+                {chat.along ? <AlongBar chat={chat} along={chat.along} /> : null}
                 {chat.showing ? <ShowingBar chatId={chat.id} page={chat.showing} /> : null}
               </Lazily>
               <Composer

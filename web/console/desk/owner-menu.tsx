@@ -23,6 +23,7 @@ export default function OwnerMenu({ chat, at, onClose, onPassing, onUnread }: Pr
     doing();
   };
   const store = useDeskStore();
+  const lookAlong = () => ask(api.POST("/api/chats/{id}/along", { params: { path: { id: chat.id } } }));
   const toHelper = async () => {
     await ask(api.POST("/api/chats/{id}/helper", { params: { path: { id: chat.id } } }));
     store.screen.lanes.close(chat.id);
@@ -40,6 +41,9 @@ export default function OwnerMenu({ chat, at, onClose, onPassing, onUnread }: Pr
       !chat.handingTo &&
       !chat.handingDepartmentId ? (
         <Item words={t`Give to the helper`} onClick={choose(() => void toHelper().catch(sayTrouble))} />
+      ) : null}
+      {chat.phase === "active" && !chat.message && !chat.along ? (
+        <Item words={t`Look along`} onClick={choose(() => void lookAlong().catch(sayTrouble))} />
       ) : null}
       {chat.phase === "active" ? (
         <Item words={t`Translate`} onClick={choose(() => onPassing("translate"))} />

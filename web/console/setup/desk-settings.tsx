@@ -108,6 +108,12 @@ function Form({ kept }: { kept: DeskSettings }) {
           <Trans>Enter then shows the translation, and Enter again sends it.</Trans>
         </p>
         <h3>
+          <Trans>Looking along</Trans>
+        </h3>
+        <Tick checked={d.keepAlong === true} change={(keepAlong) => change({ keepAlong })}>
+          <Trans>Keep what is seen with the chat, for as long as the chat; visitors are told</Trans>
+        </Tick>
+        <h3>
           <Trans>Files visitors and operators may send, by what they contain</Trans>
         </h3>
         {kinds.map((k) => (

@@ -41,6 +41,11 @@ export function problemWords(problem: Problem): ProblemText | undefined {
         title: t`This is not the address of a page`,
         detail: t`Enter the whole address, like https://www.example.com/fares.`,
       };
+    case "looks-along":
+      return {
+        title: t`A colleague looks along already`,
+        detail: t`One person sees the visitor's page at a time.`,
+      };
     case "no-flow":
       return {
         title: t`This widget has no helper`,

@@ -7,6 +7,11 @@ import { Card } from "./card";
 import type { Host, Invitation, More } from "./host";
 import { Interface } from "./interface";
 
+/** What records the page while somebody looks along. */
+interface Along {
+  take: (message: object, host: Host, tell: (message: object) => void) => void;
+}
+
 /** Begins the rest. */
 export function start(host: Host): More {
   const { origin, key, root, button, remember } = host;
@@ -28,13 +33,16 @@ export function start(host: Host): More {
   let waits = false;
   let openedByHand = false;
   let accepted: Invitation | undefined;
+  let along: Promise<Along> | undefined;
 
   function tell(message: object): void {
     if (ready) frame?.contentWindow?.postMessage({ stoop: 1, ...message }, origin);
   }
 
+  const session = (name: string) => remember(name, undefined, "session");
+
   function page(): void {
-    tell({ kind: "page", page: { ...host.page(), shown: remember("shown", undefined, "session") } });
+    tell({ kind: "page", page: { ...host.page(), shown: session("shown"), along: session("along") } });
   }
 
   function load(): void {
@@ -125,6 +133,12 @@ export function start(host: Host): More {
       if (accepted) tell({ kind: "invited", invitation: accepted });
       if (remember("chat")) tell({ kind: "chat" }); // begun elsewhere while this got ready
       tell({ kind: "shown", shown: !frame.hidden, byHand: openedByHand, takes: scripts.hears("card") });
+    } else if (data.kind === "along") {
+      along ??= import(/* @vite-ignore */ `${origin}/stoop-along.js`) as Promise<Along>;
+      along.then(
+        ({ take }) => take(data, host, tell),
+        () => (along = undefined), // the next page tries again
+      );
     } else if (data.kind === "go") {
       // The visitor said so in the panel; nothing that could run is gone to.
       const { url = "", shown = null } = data;

@@ -11,8 +11,8 @@ export interface Invitation {
 /** What the page around the panel tells it. */
 export interface HostMessage {
   stoop?: number;
-  kind?: "page" | "shown" | "kept" | "now" | "widget" | "chat" | "invited";
-  page?: { url: string; title: string; shown?: string };
+  kind?: "page" | "shown" | "kept" | "now" | "widget" | "chat" | "invited" | "along";
+  page?: { url: string; title: string; shown?: string; along?: string };
   /** An invitation to which the visitor said yes. */
   invitation?: Invitation;
   shown?: boolean;
@@ -20,6 +20,9 @@ export interface HostMessage {
   takes?: boolean;
   /** The visitor asked for it, so the focus may move. */
   byHand?: boolean;
+  /** A part of what is seen while somebody looks along, or its end. */
+  part?: { of: string; part: number; data: string; more: boolean };
+  end?: boolean;
   /** Whether the team is there. */
   state?: WidgetView["now"];
   /** What was kept for the panel, and whether it outlasts the page. */

@@ -1,12 +1,15 @@
 import CardShown from "./bookings/card";
 import { withWords } from "./parts-words";
 import SurveyForm from "./survey/survey";
+import AlongPart from "./along/strip";
 import PageOfferCard from "./shown/offer";
 import PageShownStrip from "./shown/strip";
 import BeganNote from "./translated/began";
 import OriginalWords from "./translated/original";
 
 export const Card = withWords(CardShown);
+/** Whether the team may see the page, and that they do. */
+export const AlongStrip = withWords(AlongPart);
 /** A page that the team offers to show. */
 export const PageOffer = withWords(PageOfferCard);
 /** What stands over the composer while a page is shown. */

@@ -12,6 +12,7 @@ import type {
   VisitorChatView,
   VisitorMessage,
   WidgetView,
+  Wish,
 } from "../../shared/types";
 import { admit } from "./admission";
 import { speaksAs } from "./speaks";
@@ -26,6 +27,8 @@ interface Page {
   title: string;
   /** What is shown in this tab: the chat and the number of the offer. */
   shown?: string;
+  /** And with whom it is seen. */
+  along?: string;
 }
 
 interface Resumed {
@@ -50,6 +53,7 @@ export class PanelStore {
   private wanted = false;
   private outbox: Outbox;
   page: Page | undefined;
+  private wishes: ((wish: Wish) => void) | undefined;
   /** Where a visitor's answers come from, if not from the server. */
   declare answers?: Answers;
   private shown = false;
@@ -65,7 +69,7 @@ export class PanelStore {
   constructor(
     readonly key: string,
     readonly lasts = true,
-    private readonly wishes: readonly string[] = [],
+    private readonly languages: readonly string[] = [],
   ) {
     this.tokenKey = `stoop.${key}.token`;
     this.outbox = new Outbox(
@@ -131,7 +135,7 @@ export class PanelStore {
 
   private async admission(): Promise<Admission> {
     const back = new URLSearchParams(location.search).get("back") ?? "";
-    const admission = await admit(this.key, kept(this.tokenKey) ?? "", back, this.wishes);
+    const admission = await admit(this.key, kept(this.tokenKey) ?? "", back, this.languages);
     // Where its words do not come, the usual ones of another language do.
     await speaksAs(admission.widget).catch(() => undefined);
     return admission;
@@ -260,12 +264,17 @@ export class PanelStore {
    * is offered, or asks for a person in the helper's place. Throws when it is too late.
    */
   async change(
-    what: "correct" | "withdraw" | "refuse" | "use-card" | "person" | "page",
+    what: "correct" | "withdraw" | "refuse" | "use-card" | "person" | "page" | "along" | "answer-along",
     number: number,
-    more?: { text?: string; how?: string; url?: string },
+    more?: object,
   ): Promise<void> {
     if (!this.live) throw new LostError();
     await this.live.call(what, { chatId: this.state.chat?.id, number, ...more });
+  }
+
+  /** Hears what who looks along wants of the page; one listener, or none. */
+  onWish(listener?: (wish: Wish) => void): void {
+    this.wishes = listener;
   }
 
   /** Ends the chat. Throws when the server was not reached. */
@@ -395,6 +404,9 @@ export class PanelStore {
       case "widget":
         // Asked for anew, in the visitor's language; not by all panels at once.
         setTimeout(() => void this.renew(), Math.random() * againAfter);
+        return;
+      case "along-wish":
+        this.wishes?.(message);
         return;
       case "wait":
         if (this.state.chat?.id === message.chatId)

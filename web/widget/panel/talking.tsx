@@ -2,7 +2,7 @@ import "./talk.css";
 
 import { Suspense } from "react";
 
-import { PageStrip, Survey } from "./parts";
+import { AlongStrip, PageStrip, Survey } from "./parts";
 import { Composer } from "./composer";
 import { Conversation } from "./conversation";
 import type { PanelState } from "./state";
@@ -17,10 +17,16 @@ export default function Talking({ store, state }: { store: PanelStore; state: Pa
   if (!widget) return null;
   // Once there, it stays: when the showing ends it leads back.
   const shown = state.log.events.some((e) => e.kind === "page-moved");
+  const asked = state.log.events.some((e) => e.kind === "along-asked");
   const open = chat !== undefined && chat.phase !== "ended";
   return (
     <>
       <Conversation store={store} state={state} />
+      {asked ? (
+        <Suspense>
+          <AlongStrip store={store} state={state} />
+        </Suspense>
+      ) : null}
       {shown ? (
         <Suspense>
           <PageStrip store={store} state={state} />

@@ -1,7 +1,7 @@
 import { api, ask } from "../../../shared/api";
 import { Live, liveURL } from "../../../shared/live";
 import { ProblemError } from "../../../shared/problem";
-import type { OperatorView, TeamMessage } from "../../../shared/types";
+import type { AlongPart, OperatorView, TeamMessage, Wish } from "../../../shared/types";
 import { Notices, type Sound } from "../../notices/notices";
 import { Acts } from "./acts";
 import { Announcing } from "./announcing";
@@ -46,6 +46,7 @@ export class DeskStore {
   private readonly intake: Intake;
   private readonly live: Live<TeamMessage>;
   private readonly notices = new Notices();
+  private readonly alongListeners = new Set<(part: AlongPart) => void>();
   private readonly talkListeners = new Set<(message: TalkMessage) => void>();
 
   constructor(
@@ -88,6 +89,7 @@ export class DeskStore {
       {
         moved: page.moved,
         talked,
+        along: (part) => this.alongListeners.forEach((listener) => listener(part)),
         onSite: (message) => this.looks.receive(message),
         signedOut: page.signedOut,
       },
@@ -106,6 +108,17 @@ export class DeskStore {
       },
       onRefused: page.signedOut,
     });
+  }
+
+  /** Hears parts of a visitor's page that I look at; returns how to stop. */
+  onAlong(listener: (part: AlongPart) => void): () => void {
+    this.alongListeners.add(listener);
+    return () => this.alongListeners.delete(listener);
+  }
+
+  /** Asks something of the page that I look at. */
+  async wish(wish: Omit<Wish, "type" | "what"> & { what: string }): Promise<void> {
+    await this.live.call("along", wish);
   }
 
   /** Connects; returns how to stop. */

@@ -2,7 +2,7 @@ import { api, ask } from "../../../shared/api";
 import { tellTimesIn } from "../../../shared/format";
 import { comeFurther } from "../../../shared/log";
 import { ProblemError } from "../../../shared/problem";
-import type { ChatView, Desk, EventView, SiteMoved, TeamMessage } from "../../../shared/types";
+import type { AlongPart, ChatView, Desk, EventView, SiteMoved, TeamMessage } from "../../../shared/types";
 import { adoptLanguage } from "../../words/chosen";
 import type { Announcing } from "./announcing";
 import { merged, type Asking } from "./asking";
@@ -24,6 +24,7 @@ export interface Told {
   moved: (what: Moved) => void;
   talked: (message: TalkMessage) => void;
   onSite: (message: SiteMoved) => void;
+  along: (part: AlongPart) => void;
   signedOut: () => void;
 }
 
@@ -130,6 +131,9 @@ export class Intake {
       case "talk":
         this.told.talked(message.message);
         this.told.moved("talk");
+        return;
+      case "along":
+        this.told.along(message);
         return;
       case "rooms":
         this.told.moved("talk");
