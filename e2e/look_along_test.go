@@ -275,3 +275,50 @@ func TestLookingAlong(t *testing.T) {
 	maren.Click(lane + " .lane-note button :: End looking along")
 	juno.Until("nothing is seen any more", func() bool { return bar() == "" })
 }
+
+// Where an admin wants it, what was seen is kept with the chat: the visitor is told, and who
+// reads the transcript sees it again.
+func TestWhatWasSeenIsSeenAgain(t *testing.T) {
+	w := world.New(t)
+	ansel := w.Person(t).Desk(world.Email(4))
+	ansel.Turn("/setup/desk")
+	ansel.Click(".tick :: Keep what is seen with the chat")
+	ansel.Click("button :: Save")
+	ansel.Until("it is set", func() bool {
+		w.Server.Settings.Forget()
+		s, err := w.Server.Settings.Get(context.Background())
+		return err == nil && s.Desk.KeepAlong
+	})
+	ansel.Turn("/")
+	ansel.UntilLive()
+	ansel.BeAvailable()
+	juno := w.Person(t).Visit("/help")
+	panel := juno.Asks("Juno Lark", "", "Where is the lift?")
+	ansel.Take("Juno Lark")
+	ansel.More("Juno Lark", "Look along")
+	panel.Find(".along-ask :: What they see is kept with this chat.")
+	panel.Click(".along-ask button :: Let them see it")
+	ansel.Find(".along-seen iframe")
+	ansel.Until("parts are kept", func() bool {
+		var n int64
+		require.NoError(t, w.Server.Store.DB.Raw("select count(*) from along_parts").Scan(&n).Error)
+		return n > 0
+	})
+	juno.Go("/fares")
+	juno.JS(`(() => { document.body.append("a change"); return ""; })()`)
+	ansel.Until("the next page is seen", func() bool {
+		var n int64
+		require.NoError(t, w.Server.Store.DB.Raw("select count(*) from along_parts").Scan(&n).Error)
+		return n >= 2
+	})
+	ansel.Ends("Juno Lark")
+	var id string
+	require.NoError(t, w.Server.Store.DB.Raw("select id::text from chats where name = 'Juno Lark' order by started_at desc limit 1").Scan(&id).Error)
+	ansel.Turn("/transcripts/" + id)
+	ansel.Click("button :: What was seen at")
+	ansel.Find(".along-kept iframe")
+	ansel.Click("[role=dialog] button :: Play")
+	ansel.Until("the page is drawn", func() bool {
+		return strings.Contains(ansel.JS(`document.querySelector(".along-kept iframe")?.contentDocument?.querySelector(".replayer-wrapper iframe")?.contentDocument?.body?.innerText ?? ""`), "Trolleys")
+	})
+}

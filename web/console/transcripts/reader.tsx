@@ -10,6 +10,7 @@ import { useMe } from "../desk/provider";
 import { whyHere } from "../desk/reasons";
 import { Script } from "../desk/script";
 import type { Term } from "../../shared/types";
+import { AlongKept } from "./along-kept";
 import { Figures } from "./figures";
 import { MarkWords } from "./mark-words";
 import { PathThen } from "./path-then";
@@ -74,6 +75,7 @@ export function Reader({ id, terms, at }: { id: string; terms: readonly Term[]; 
             {why.join(" ")}
           </p>
         ) : null}
+        <AlongKept chatId={chat.id} events={events} />
         <PathThen chat={chat} />
       </header>
       <Script

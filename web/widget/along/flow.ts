@@ -40,6 +40,7 @@ export class Flow {
   private packing = false;
   private resumeAt = 0;
   private pause = pauseLeast;
+  private recording = false;
   private ended = false;
 
   constructor(
@@ -54,11 +55,12 @@ export class Flow {
     this.size = 0;
     this.ready = [];
     this.resumeAt = 0;
+    this.recording = true;
     this.stop = this.source.record((event) => this.happened(event));
   }
 
   private happened(event: unknown): void {
-    if (this.ended) return;
+    if (!this.recording) return; // what is still told after the stop
     this.pending.push(event);
     // Cheap, and near enough: what a page changes is mostly texts.
     this.size += approximately(event);
@@ -76,6 +78,7 @@ export class Flow {
   private rest(): void {
     this.stop?.();
     this.stop = undefined;
+    this.recording = false;
     this.pending = [];
     this.size = 0;
     this.resumeAt = this.source.now() + this.pause;
@@ -130,6 +133,7 @@ export class Flow {
   /** Stops for good. */
   end(): void {
     this.ended = true;
+    this.recording = false;
     this.stop?.();
     this.stop = undefined;
     this.pending = [];
