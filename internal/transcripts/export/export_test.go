@@ -9,6 +9,7 @@ import (
 	"mime/multipart"
 	"mime/quotedprintable"
 	"net/mail"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -74,8 +75,7 @@ func TestCSVIsReadByOthers(t *testing.T) {
 	rows, err := csv.NewReader(bytes.NewReader(data)).ReadAll()
 	require.NoError(t, err)
 	require.Len(t, rows, 6)
-	text := len(rows[0]) - 2
-	require.Equal(t, "text", rows[0][text])
+	text := slices.Index(rows[0], "text")
 	require.True(t, strings.HasPrefix(rows[1][text], "'=2+5"))
 
 	s := testpg.Open(t)

@@ -53,7 +53,8 @@ export class PanelStore {
   private wanted = false;
   private outbox: Outbox;
   page: Page | undefined;
-  private wishes: ((wish: Wish) => void) | undefined;
+  /** Hears what who looks along wants of the page. */
+  declare wishes?: ((wish: Wish) => void) | undefined;
   /** Where a visitor's answers come from, if not from the server. */
   declare answers?: Answers;
   private shown = false;
@@ -272,11 +273,6 @@ export class PanelStore {
     await this.live.call(what, { chatId: this.state.chat?.id, number, ...more });
   }
 
-  /** Hears what who looks along wants of the page; one listener, or none. */
-  onWish(listener?: (wish: Wish) => void): void {
-    this.wishes = listener;
-  }
-
   /** Ends the chat. Throws when the server was not reached. */
   async end(): Promise<void> {
     if (this.state.chat) await this.live?.call("end", { chatId: this.state.chat.id });
@@ -405,12 +401,12 @@ export class PanelStore {
         // Asked for anew, in the visitor's language; not by all panels at once.
         setTimeout(() => void this.renew(), Math.random() * againAfter);
         return;
-      case "along-wish":
-        this.wishes?.(message);
-        return;
       case "wait":
         if (this.state.chat?.id === message.chatId)
           this.set({ chat: { ...this.state.chat, wait: message.wait } });
+        return;
+      default:
+        this.wishes?.(message);
     }
   }
 

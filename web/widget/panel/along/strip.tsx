@@ -7,6 +7,11 @@ import { confide, framed, listenToHost } from "../host";
 import type { PanelState } from "../state";
 import type { PanelStore } from "../store";
 import { markOf } from "../shown/go";
+import { useNotice } from "../shown/notice";
+
+function hear(store: PanelStore, listener: PanelStore["wishes"]): void {
+  store.wishes = listener;
+}
 
 /** Asks whether the team may see the page, and says so as long as they do; either side ends it. */
 export default function AlongStrip({ store, state }: { store: PanelStore; state: PanelState }) {
@@ -41,16 +46,17 @@ export default function AlongStrip({ store, state }: { store: PanelStore; state:
       // What gets lost is not received, and sent anew then.
       else if (part) void store.change("along", number, part).catch(() => undefined);
     });
-    store.onWish((wish) => {
+    hear(store, (wish) => {
       if (wish.chatId === chatId && wish.number === number)
         confide({ ...wish, kind: "along", type: undefined });
     });
     return () => {
       unheard();
-      store.onWish();
+      hear(store, undefined);
       confide({ kind: "along", what: "stop" });
     };
   }, [store, chatId, number, here, mark, may, name]);
+  useNotice(store, along !== undefined && !along.on);
   if (!along) return null;
   const wrong = trouble ? (
     <p className="wrong" role="alert">

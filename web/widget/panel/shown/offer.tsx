@@ -7,6 +7,7 @@ import type { EventView } from "../../../shared/types";
 import type { PanelState } from "../state";
 import type { PanelStore } from "../store";
 import { goTo, markOf } from "./go";
+import { useNotice } from "./notice";
 
 interface Props {
   store: PanelStore;
@@ -20,6 +21,7 @@ export default function PageOffer({ store, state, event }: Props) {
   const page = event.shownPage;
   const showing = state.chat?.showing;
   const waits = showing?.number === event.number && showing.stage === "offered";
+  useNotice(store, waits);
   if (!page) return null;
   const what = state.log.events.find((e) => e.kind === "page-moved" && e.upTo === event.number)?.how;
   const over =
