@@ -89,6 +89,18 @@ func (c Client) Get(ctx context.Context, address string) (Page, error) {
 	return page, nil
 }
 
+// HTTP returns a client that connects only where this one may look, follows no redirects and
+// gives up after a time.
+func (c Client) HTTP(patience time.Duration) *http.Client {
+	dialer := &net.Dialer{Timeout: patience, Control: c.control}
+	return &http.Client{
+		Timeout: patience,
+		// No proxy of the environment: it would connect where the guard does not look.
+		Transport:     &http.Transport{DialContext: dialer.DialContext, MaxResponseHeaderBytes: 64 << 10, MaxIdleConnsPerHost: 2, IdleConnTimeout: time.Minute},
+		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },
+	}
+}
+
 // control is asked with the very address that is about to be connected to, after its
 // name was looked up: a name that leads inside is refused as well.
 func (c Client) control(_, address string, _ syscall.RawConn) error {

@@ -26,6 +26,7 @@ import (
 	"stoop/internal/files"
 	"stoop/internal/floor"
 	"stoop/internal/helper"
+	"stoop/internal/hooks"
 	"stoop/internal/httpapi"
 	"stoop/internal/jobs"
 	"stoop/internal/library"
@@ -118,6 +119,7 @@ type House struct {
 	Desk        desk.Room
 	Floor       floor.Room
 	Helper      helper.Room
+	Hooks       hooks.Room
 	Library     library.Room
 	Mailing     mailing.Room
 	Outside     outside.Room
@@ -170,6 +172,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 	h.Delivery.Prepare()
 	h.Floor.Prepare()
 	h.Helper.Prepare()
+	h.Hooks.Prepare()
 	h.Library.Prepare()
 	h.Outside.Prepare()
 	h.Retention.Prepare()
@@ -221,6 +224,7 @@ func (h *House) furnish(c HouseConfig) {
 		Tables: helper.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Register: known, Floor: &h.Floor, Library: &h.Library, Outside: &h.Outside,
 		Log: c.Log, Now: c.Now, Changed: h.settingsChanged,
 	}
+	h.Hooks = hooks.Room{Tables: hooks.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Fetch: c.Fetch, Log: c.Log, Now: c.Now}
 	h.Mailing = mailing.Room{
 		Chats: h.Chats, Settings: h.Settings, Mail: c.Mail, Live: c.Live, Talk: &h.Talk, People: &h.People, Alerts: &h.Alerts, Key: key,
 		Log: c.Log, Now: c.Now, Zone: c.Zone, URL: c.URL, ReplyDomain: c.ReplyDomain,
@@ -258,7 +262,7 @@ func (h *House) furnish(c HouseConfig) {
 
 // rooms are those with routes, in the order of the OpenAPI document.
 func (h *House) rooms() []httpapi.Room {
-	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Helper, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews, &h.Translate, &h.Along}
+	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Helper, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews, &h.Translate, &h.Along, &h.Hooks}
 }
 
 // calls are what browsers may ask over the live connection.
@@ -305,10 +309,10 @@ func (h *House) Start(ctx context.Context) error {
 	if err := h.jobs.Start(ctx); err != nil {
 		return err
 	}
-	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.Alerts.Run, h.Retention.Run, h.Library.Run, h.Helper.Run, h.Translate.Run, h.config.Replica.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
+	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.Alerts.Run, h.Retention.Run, h.Library.Run, h.Helper.Run, h.Translate.Run, h.Hooks.Run, h.config.Replica.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
 		h.running.Go(func() { run(ctx) })
 	}
-	for _, follower := range []chatlog.Follower{facts.Follower(h.Settings, h.config.Log), h.Transcripts.Index(), h.Mailing.MessagesLeft(), h.Mailing.Surveys()} {
+	for _, follower := range []chatlog.Follower{facts.Follower(h.Settings, h.config.Log), h.Transcripts.Index(), h.Mailing.MessagesLeft(), h.Mailing.Surveys(), h.Hooks.Follower()} {
 		h.running.Go(func() { h.Chats.Follow(ctx, h.config.Log, follower) })
 	}
 	return nil
@@ -372,6 +376,6 @@ func Document() ([]byte, error) {
 	h := &House{}
 	return httpapi.Document(h.rooms(),
 		delivery.ChatMoved{}, delivery.VisitorChatMoved{}, delivery.ChatGone{}, delivery.MarksMoved{}, talk.DraftShown{}, talk.TypingShown{}, site.PlaceChanged{}, site.SiteMoved{}, site.Look{}, site.Answer{}, site.InvitedNow{}, site.SaidOfVisitor{}, outside.Looking{},
-		floor.TeamChanged{}, view.WidgetState{}, floor.WaitMoved{}, view.Refresh{}, floor.FloorMoved{}, along.AlongPart{}, along.Wish{}, floor.SetAway{}, alerts.AlertsMoved{}, reviews.ReviewsMoved{},
+		floor.TeamChanged{}, view.WidgetState{}, floor.WaitMoved{}, view.Refresh{}, floor.FloorMoved{}, along.AlongPart{}, along.Wish{}, hooks.WebhookMessage{}, floor.SetAway{}, alerts.AlertsMoved{}, reviews.ReviewsMoved{},
 		teamtalk.Talked{}, teamtalk.RoomsMoved{}, library.LibraryMoved{}, view.WidgetChanged{}, library.Suggestion{}, library.HelpView{}, library.ReadView{}, talk.Opened{}, talk.Admission{})
 }

@@ -23,6 +23,7 @@ import { SiteDataPage } from "./site-data";
 import { SitePage } from "./site";
 import { StartPage } from "./start";
 import { TeamPage } from "./team";
+import { WebhooksPage } from "./webhooks/page";
 import { WidgetsPage } from "./widgets/page";
 
 const sections = [
@@ -38,6 +39,7 @@ const sections = [
   { path: "site", name: t`Site`, leads: false },
   { path: "invitations", name: t`Invitations`, leads: false },
   { path: "site-data", name: t`Site data`, leads: false },
+  { path: "webhooks", name: t`Webhooks`, leads: false },
   { path: "retention", name: t`Retention`, leads: false },
   { path: "changes", name: t`Changes`, leads: false },
   { path: "file", name: t`Configuration file`, leads: false },
@@ -81,6 +83,7 @@ export default function SetupPage() {
             <Route path="site-data" element={<SiteDataPage />} />
             <Route path="retention" element={<RetentionPage />} />
             <Route path="widgets" element={<WidgetsPage />} />
+            <Route path="webhooks" element={<WebhooksPage />} />
             <Route path="helper" element={<HelperPage />} />
             <Route path="changes" element={<ChangesPage />} />
             <Route path="file" element={<ConfigurationPage />} />

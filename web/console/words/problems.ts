@@ -46,6 +46,8 @@ export function problemWords(problem: Problem): ProblemText | undefined {
         title: t`A colleague looks along already`,
         detail: t`One person sees the visitor's page at a time.`,
       };
+    case "webhooks-most":
+      return { title: t`There are 50 webhooks already`, detail: t`Delete one that nobody needs.` };
     case "no-flow":
       return {
         title: t`This widget has no helper`,

@@ -1,0 +1,260 @@
+// Package hooks is the room of webhooks: other systems that are told what happens in chats, by
+// signed messages, in order for each chat, again and again for a day until they say that they
+// have it.
+package hooks
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"log/slog"
+	"math/rand/v2"
+	"net/http"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"stoop/core/chat"
+	"stoop/core/transcript"
+	"stoop/core/webhook"
+	"stoop/internal/again"
+	"stoop/internal/chatlog"
+	"stoop/internal/fetch"
+	"stoop/internal/setup/settings"
+	"stoop/internal/view"
+)
+
+const (
+	patience    = 10 * time.Second // for an answer
+	lease       = 30 * time.Second // within which a claimed delivery is done, or sent again
+	senders     = 4                // at once, on each server
+	lookEvery   = 500 * time.Millisecond
+	answerMost  = 500                 // bytes of an answer that are kept for the log
+	keptFor     = 30 * 24 * time.Hour // what is done
+	waitsMost   = 7 * 24 * time.Hour  // while paused
+	formerLasts = 24 * time.Hour      // a secret that was changed is signed with as well
+	tellUntil   = 24 * time.Hour      // what is older was taken in from elsewhere
+	sweepEvery  = 10 * time.Minute
+)
+
+// Room is where other systems are told. Its methods are safe for concurrent use.
+type Room struct {
+	Tables   Tables
+	Chats    *chatlog.Log
+	Settings *settings.Cache
+	View     *view.Views
+	Fetch    fetch.Client // where it may connect to
+	Log      *slog.Logger
+	Now      func() time.Time
+
+	client *http.Client
+}
+
+// Prepare makes the room ready to be used.
+func (room *Room) Prepare() { room.client = room.Fetch.HTTP(patience) }
+
+// WebhookMessage is what a webhook is told.
+type WebhookMessage struct {
+	Type      string    `json:"type" doc:"chat. and the kind of the event, such as chat.ended"`
+	Timestamp time.Time `json:"timestamp" doc:"When it happened"`
+	Data      struct {
+		Chat  view.ChatView  `json:"chat" doc:"As it stands when the message is made"`
+		Event view.EventView `json:"event"`
+	} `json:"data"`
+}
+
+// Follower puts what happens into the queues of the webhooks that want it, once and in order.
+func (room *Room) Follower() chatlog.Follower {
+	return chatlog.Follower{Name: "webhooks", FromNow: true, Kinds: webhook.Kinds(), Do: room.gather}
+}
+
+func (room *Room) gather(ctx context.Context, tx pgx.Tx, entries []chatlog.Entry) error {
+	hooks, err := room.Tables.Webhooks(ctx)
+	if err != nil || len(hooks) == 0 {
+		return err
+	}
+	s, err := room.Settings.Get(ctx)
+	if err != nil {
+		return err
+	}
+	chats := map[string]chatlog.Chat{}
+	var list []Delivery
+	for _, e := range entries {
+		if room.Now().Sub(e.Event.At) > tellUntil {
+			continue
+		}
+		c, known := chats[e.ChatID]
+		if !known {
+			read, err := room.Chats.Tables.Chats(ctx, []string{e.ChatID})
+			if err != nil {
+				return err
+			}
+			if len(read) == 0 {
+				continue // erased meanwhile
+			}
+			c = read[0]
+			chats[e.ChatID] = c
+		}
+		body := "" // the same for all who want it
+		for _, w := range hooks {
+			if w.Off || !webhook.Wants(w.Kinds, w.Departments, e.Kind, c.State.Department) {
+				continue
+			}
+			if body == "" {
+				m := WebhookMessage{Type: "chat." + string(e.Kind), Timestamp: e.Event.At}
+				m.Data.Chat = room.View.Chat(c, s)
+				m.Data.Event = room.View.Events(transcript.Operator, c, []chat.Event{e.Event})[0]
+				data, err := json.Marshal(m)
+				if err != nil {
+					return err
+				}
+				body = string(data)
+			}
+			list = append(list, Delivery{ID: uuid.NewString(), WebhookID: w.ID, ChatID: &c.ID, Kind: string(e.Kind), Body: body, CreatedAt: room.Now()})
+		}
+	}
+	return room.Tables.add(ctx, tx, list)
+}
+
+// Run sends what is due until the context ends.
+func (room *Room) Run(ctx context.Context) {
+	var running sync.WaitGroup
+	for range senders {
+		running.Go(func() {
+			again.Every(ctx, lookEvery, func() {
+				for ctx.Err() == nil {
+					sent, err := room.sendNext(ctx)
+					if err != nil && ctx.Err() == nil {
+						room.Log.Error("a webhook could not be told; it is tried again", "error", err)
+					}
+					if !sent {
+						return
+					}
+				}
+			})
+		})
+	}
+	running.Go(func() {
+		again.Every(ctx, sweepEvery, func() { again.InTime(ctx, room.Log, "the log of webhooks", room.sweep) })
+	})
+	running.Wait()
+}
+
+// sweep deletes what was done long ago, and gives up what has waited too long for a webhook
+// that is paused or off.
+func (room *Room) sweep(ctx context.Context) error {
+	now := room.Now()
+	if err := room.Tables.DB.WithContext(ctx).Exec("update webhook_deliveries set done_at = ?, failed = true, answer = 'it waited for a week' where done_at is null and created_at < ?", now, now.Add(-waitsMost)).Error; err != nil {
+		return err
+	}
+	// What a visitor told of themselves and is not kept any more is not kept here either.
+	if err := room.Tables.DB.WithContext(ctx).Exec("delete from webhook_deliveries d using chats c where c.id = d.chat_id and c.form_gone and d.done_at is not null").Error; err != nil {
+		return err
+	}
+	return room.Tables.DB.WithContext(ctx).Exec("delete from webhook_deliveries where done_at < ?", now.Add(-keptFor)).Error
+}
+
+// sendNext sends what is due first, and reports whether there was something.
+func (room *Room) sendNext(ctx context.Context) (bool, error) {
+	d, w, found, err := room.Tables.claim(ctx, room.Now(), lease)
+	if err != nil || !found {
+		return false, err
+	}
+	status, answer, sendErr := room.send(ctx, w, d)
+	if ctx.Err() != nil {
+		return false, nil // the server stops: another sends it again
+	}
+	return true, room.note(ctx, w, d, status, answer, sendErr)
+}
+
+// send tells a webhook something, and returns how it answered.
+func (room *Room) send(ctx context.Context, w Webhook, d Delivery) (status int, answer string, err error) {
+	at, body := room.Now(), []byte(d.Body)
+	signatures, err := signatures(w, d.ID, at, body)
+	if err != nil {
+		return 0, "", err
+	}
+	q, err := http.NewRequestWithContext(ctx, http.MethodPost, w.URL, strings.NewReader(d.Body))
+	if err != nil {
+		return 0, "", err
+	}
+	q.Header.Set("Content-Type", "application/json")
+	q.Header.Set("User-Agent", "Stoop webhooks")
+	q.Header.Set("webhook-id", d.ID)
+	q.Header.Set("webhook-timestamp", strconv.FormatInt(at.Unix(), 10))
+	q.Header.Set("webhook-signature", signatures)
+	r, err := room.client.Do(q)
+	if err != nil {
+		return 0, "", err
+	}
+	defer func() { _ = r.Body.Close() }()
+	beginning, err := io.ReadAll(io.LimitReader(r.Body, answerMost))
+	if err != nil {
+		return r.StatusCode, "", err
+	}
+	switch {
+	case r.StatusCode >= 200 && r.StatusCode < 300:
+		return r.StatusCode, string(beginning), nil
+	case r.StatusCode >= 300 && r.StatusCode < 400:
+		return r.StatusCode, "", fmt.Errorf("it leads on to %s: enter that address, if it is the right one", r.Header.Get("Location"))
+	}
+	return r.StatusCode, string(beginning), fmt.Errorf("it answered with %s", r.Status)
+}
+
+// signatures signs with the secret, and with the former one while that holds.
+func signatures(w Webhook, id string, at time.Time, body []byte) (string, error) {
+	secrets := []string{w.Secret}
+	if w.FormerSecret != "" && w.FormerUntil != nil && at.Before(*w.FormerUntil) {
+		secrets = append(secrets, w.FormerSecret)
+	}
+	var list []string
+	for _, secret := range secrets {
+		key, err := webhook.Key(secret)
+		if err != nil {
+			return "", err
+		}
+		list = append(list, webhook.Sign(key, id, at, body))
+	}
+	return strings.Join(list, " "), nil
+}
+
+// note puts down how it went: done, to be sent again later, or given up; and lets an address
+// alone that does nothing but fail.
+func (room *Room) note(ctx context.Context, w Webhook, d Delivery, status int, answer string, failure error) error {
+	now, db := room.Now(), room.Tables.DB.WithContext(ctx)
+	if failure == nil {
+		if err := db.Exec("update webhook_deliveries set done_at = ?, failed = false, status = ?, answer = ? where id = ?", now, status, clean(answer), d.ID).Error; err != nil {
+			return err
+		}
+		return db.Exec("update webhooks set fails = 0, failing_since = null where id = ? and fails > 0", w.ID).Error
+	}
+	said := clean(strings.TrimSpace(failure.Error() + "\n" + answer))
+	pause, once := webhook.Again(d.Tries, rand.Float64())
+	var err error
+	if once && d.ChatID != nil {
+		err = db.Exec("update webhook_deliveries set next_at = ?, status = ?, answer = ? where id = ?", now.Add(pause), status, said, d.ID).Error
+	} else {
+		err = db.Exec("update webhook_deliveries set done_at = ?, failed = true, status = ?, answer = ? where id = ?", now, status, said, d.ID).Error
+	}
+	if err != nil {
+		return err
+	}
+	since := now
+	if w.FailingSince != nil {
+		since = *w.FailingSince
+	}
+	var paused *time.Time
+	if webhook.LetAlone(w.Fails+1, since, now) {
+		paused = &now
+		room.Log.Warn("a webhook is let alone, since its address keeps failing", "webhook", w.Name, "since", since)
+	}
+	return db.Exec("update webhooks set fails = fails + 1, failing_since = coalesce(failing_since, ?), paused_at = coalesce(paused_at, ?) where id = ?", since, paused, w.ID).Error
+}
+
+// clean returns words of a stranger as they are kept.
+func clean(words string) string { return chat.CleanBlock(words, answerMost) }
