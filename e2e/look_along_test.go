@@ -217,7 +217,9 @@ func TestLookingAlong(t *testing.T) {
 	lane := world.Lane("Juno Lark")
 	panel.Click("header button[aria-label]") // the panel is closed: the launcher says that something waits
 	maren.More("Juno Lark", "Look along")
-	unread := func() string { return juno.JS(`document.querySelector("stoop-chat").shadowRoot.querySelector("button mark:not([hidden])")?.innerText ?? ""`) }
+	unread := func() string {
+		return juno.JS(`document.querySelector("stoop-chat").shadowRoot.querySelector("button mark:not([hidden])")?.innerText ?? ""`)
+	}
 	juno.Until("the launcher says so", func() bool { return strings.Contains(unread(), "1") })
 	juno.OpenChat()
 	maren.Find(lane + " .lane-note :: Asked to look along. The visitor has not answered.")

@@ -82,14 +82,13 @@ var inner = []chat.Kind{chat.Delivered, chat.Seen, chat.HelperMoved, chat.Offere
 
 // Kinds returns the kinds of events of which other systems can be told.
 func Kinds() []chat.Kind {
-	return slices.DeleteFunc(chat.Kinds(), func(k chat.Kind) bool { return k.Hearers() < chat.TeamHears || slices.Contains(inner, k) || k == chat.Whispered })
+	return slices.DeleteFunc(chat.Kinds(), func(k chat.Kind) bool {
+		return k.Hearers() < chat.TeamHears || slices.Contains(inner, k) || k == chat.Whispered
+	})
 }
 
-// Wants reports whether a webhook that wants some kinds, of some departments, wants an event of
-// a chat. None of either stands for all.
-func Wants(kinds, departments []string, kind chat.Kind, department string) bool {
-	if !slices.Contains(Kinds(), kind) {
-		return false
-	}
-	return (len(kinds) == 0 || slices.Contains(kinds, string(kind))) && (len(departments) == 0 || slices.Contains(departments, department))
+// Wants reports whether a webhook that wants some kinds of events wants one. None stands for
+// all that others may be told of.
+func Wants(kinds []string, kind chat.Kind) bool {
+	return slices.Contains(Kinds(), kind) && (len(kinds) == 0 || slices.Contains(kinds, string(kind)))
 }

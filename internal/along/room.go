@@ -11,6 +11,7 @@ import (
 
 	"stoop/core/access"
 	"stoop/core/chat"
+	"stoop/internal/buckets"
 	"stoop/internal/chatlog"
 	"stoop/internal/setup/settings"
 	"stoop/internal/store"
@@ -32,6 +33,10 @@ func On(s *store.Store) Tables { return Tables{s} }
 const (
 	// largestPart bounds one part, in bytes as it is sent.
 	largestPart = 200 << 10
+	// A visitor sends so many bytes a second, and so many at once: more than a page needs.
+	bytesPerSecond = 2 << 20
+	bytesAtOnce    = 6 << 20
+	sendersKept    = 10_000
 	// keptMost bounds what is kept of one time of looking along, in bytes, and partsMost in
 	// how many parts. What comes after is seen and not kept.
 	keptMost  = 32 << 20
@@ -47,7 +52,12 @@ type Room struct {
 	Live     Live
 	Log      *slog.Logger
 	Now      func() time.Time
+
+	senders buckets.Buckets
 }
+
+// Prepare makes the room ready to be used.
+func (room *Room) Prepare() { room.senders = buckets.New(sendersKept) }
 
 // Ask asks the visitor of a chat whether the operator may look along.
 func (room *Room) Ask(ctx context.Context, o access.Actor, chatID string) (view.ChatView, error) {
@@ -138,6 +148,8 @@ func (room *Room) Part(ctx context.Context, v access.Visitor, in PartCall) error
 		return chat.ErrNoAlong
 	case len(in.Data) > largestPart || len(in.Of) > 64:
 		return errLargePart
+	case !room.senders.Of(v.ID, bytesPerSecond, bytesAtOnce).AllowN(time.Now(), len(in.Data)):
+		return errManyParts
 	}
 	room.Live.ToOperator(c.State.Along.By, AlongPart{"along", in.ChatID, in.Number, in.Part, in.Of, in.Data, in.More})
 	if !c.State.Along.Kept {

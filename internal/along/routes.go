@@ -13,6 +13,8 @@ import (
 
 var errLargePart = problem.New(http.StatusRequestEntityTooLarge, "large-part", "This part of the page is too large", "Send it in smaller ones.")
 
+var errManyParts = problem.New(http.StatusTooManyRequests, "many-parts", "The page changes too fast to be shown", "It is shown less often.")
+
 // Routes adds what the console asks of this room.
 func (room *Room) Routes(r *httpapi.Routes) {
 	httpapi.Answer(r, http.MethodPost, "/api/chats/{id}/along", "look-along", "Ask the visitor whether I may see their page",

@@ -16,7 +16,6 @@ import (
 	"sync"
 	"time"
 
-	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
 	"stoop/core/chat"
@@ -26,6 +25,7 @@ import (
 	"stoop/internal/chatlog"
 	"stoop/internal/fetch"
 	"stoop/internal/setup/settings"
+	"stoop/internal/store"
 	"stoop/internal/view"
 )
 
@@ -69,56 +69,57 @@ type WebhookMessage struct {
 }
 
 // Follower puts what happens into the queues of the webhooks that want it, once and in order.
+// Its transaction asks for nothing by another connection: of few there might be none left.
 func (room *Room) Follower() chatlog.Follower {
-	return chatlog.Follower{Name: "webhooks", FromNow: true, Kinds: webhook.Kinds(), Do: room.gather}
+	var hooks []Webhook
+	return chatlog.Follower{
+		Name: "webhooks", FromNow: true, Kinds: webhook.Kinds(),
+		Ready: func(ctx context.Context) (err error) {
+			hooks, err = room.Tables.Webhooks(ctx)
+			return err
+		},
+		Do: func(ctx context.Context, tx pgx.Tx, entries []chatlog.Entry) error {
+			for _, e := range entries {
+				if room.Now().Sub(e.Event.At) > tellUntil {
+					continue // a history that was taken in from elsewhere
+				}
+				for _, w := range hooks {
+					if w.Off || !webhook.Wants(w.Kinds, e.Kind) {
+						continue
+					}
+					if err := add(ctx, tx, w, e, room.Now()); err != nil {
+						return err
+					}
+				}
+			}
+			return nil
+		},
+	}
 }
 
-func (room *Room) gather(ctx context.Context, tx pgx.Tx, entries []chatlog.Entry) error {
-	hooks, err := room.Tables.Webhooks(ctx)
-	if err != nil || len(hooks) == 0 {
-		return err
-	}
+// compose makes the message of a delivery: the chat as it stands, and the event.
+func (room *Room) compose(ctx context.Context, d *Delivery) error {
 	s, err := room.Settings.Get(ctx)
 	if err != nil {
 		return err
 	}
-	chats := map[string]chatlog.Chat{}
-	var list []Delivery
-	for _, e := range entries {
-		if room.Now().Sub(e.Event.At) > tellUntil {
-			continue
-		}
-		c, known := chats[e.ChatID]
-		if !known {
-			read, err := room.Chats.Tables.Chats(ctx, []string{e.ChatID})
-			if err != nil {
-				return err
-			}
-			if len(read) == 0 {
-				continue // erased meanwhile
-			}
-			c = read[0]
-			chats[e.ChatID] = c
-		}
-		body := "" // the same for all who want it
-		for _, w := range hooks {
-			if w.Off || !webhook.Wants(w.Kinds, w.Departments, e.Kind, c.State.Department) {
-				continue
-			}
-			if body == "" {
-				m := WebhookMessage{Type: "chat." + string(e.Kind), Timestamp: e.Event.At}
-				m.Data.Chat = room.View.Chat(c, s)
-				m.Data.Event = room.View.Events(transcript.Operator, c, []chat.Event{e.Event})[0]
-				data, err := json.Marshal(m)
-				if err != nil {
-					return err
-				}
-				body = string(data)
-			}
-			list = append(list, Delivery{ID: uuid.NewString(), WebhookID: w.ID, ChatID: &c.ID, Kind: string(e.Kind), Body: body, CreatedAt: room.Now()})
-		}
+	c, err := room.Chats.Chat(ctx, *d.ChatID)
+	if err != nil {
+		return err
 	}
-	return room.Tables.add(ctx, tx, list)
+	e, err := room.Chats.Event(ctx, c.ID, d.Number)
+	if err != nil {
+		return err
+	}
+	m := WebhookMessage{Type: "chat." + string(e.Kind), Timestamp: e.At}
+	m.Data.Chat = room.View.Chat(c, s)
+	m.Data.Event = room.View.Events(transcript.Operator, c, []chat.Event{e})[0]
+	body, err := json.Marshal(m)
+	if err != nil {
+		return err
+	}
+	d.Body = string(body)
+	return room.Tables.DB.WithContext(ctx).Exec("update webhook_deliveries set body = ? where id = ?", d.Body, d.ID).Error
 }
 
 // Run sends what is due until the context ends.
@@ -164,6 +165,11 @@ func (room *Room) sendNext(ctx context.Context) (bool, error) {
 	d, w, found, err := room.Tables.claim(ctx, room.Now(), lease)
 	if err != nil || !found {
 		return false, err
+	}
+	if d.Body == "" {
+		if err := room.compose(ctx, &d); err != nil {
+			return true, store.IgnoreMissing(err) // erased meanwhile, or tried again when the lease is over
+		}
 	}
 	status, answer, sendErr := room.send(ctx, w, d)
 	if ctx.Err() != nil {

@@ -8,6 +8,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"gorm.io/gorm"
 
+	"stoop/internal/chatlog"
 	"stoop/internal/store"
 )
 
@@ -36,6 +37,7 @@ type Delivery struct {
 	Seq       int64 `gorm:"->"`
 	WebhookID string
 	ChatID    *string
+	Number    int64 // of the event
 	Kind      string
 	Body      string
 	CreatedAt time.Time
@@ -75,23 +77,20 @@ func (s Tables) Webhook(ctx context.Context, id string) (Webhook, error) {
 // and not kept.
 const waitingMost = 100_000
 
-// add puts deliveries into the queue, as part of the transaction that notes how far the feed
-// was followed.
-func (s Tables) add(ctx context.Context, tx pgx.Tx, list []Delivery) error {
-	for _, d := range list {
-		put, err := tx.Exec(ctx, `insert into webhook_deliveries (id, webhook_id, chat_id, kind, body, created_at, next_at)
-			select $1, $2, $3, $4, $5, $6, $6 where (select count(*) from (select 1 from webhook_deliveries where webhook_id = $2 and done_at is null limit $7) w) < $7`,
-			d.ID, d.WebhookID, d.ChatID, d.Kind, d.Body, d.CreatedAt, waitingMost)
-		if err != nil {
-			return err
-		}
-		if put.RowsAffected() == 0 {
-			if _, err := tx.Exec(ctx, "update webhooks set dropped = dropped + 1 where id = $1", d.WebhookID); err != nil {
-				return err
-			}
-		}
+// add puts an event into the queue of a webhook, if it wants those of the chat's department, as
+// part of the transaction that notes how far the feed was followed.
+func add(ctx context.Context, tx pgx.Tx, w Webhook, e chatlog.Entry, now time.Time) error {
+	var wanted, put bool
+	err := tx.QueryRow(ctx, `with wanted as (select id from chats where id = $3 and (cardinality($4::text[]) = 0 or department_id::text = any($4::text[]))),
+			room as (select count(*) < $5 as left_over from (select 1 from webhook_deliveries where webhook_id = $2 and done_at is null limit $5) w),
+			put as (insert into webhook_deliveries (id, webhook_id, chat_id, number, kind, created_at, next_at)
+				select $1, $2, wanted.id, $6, $7, $8, $8 from wanted, room where left_over returning 1)
+		select exists (select from wanted), exists (select from put)`,
+		uuid.NewString(), w.ID, e.ChatID, append([]string{}, w.Departments...), waitingMost, e.Number, string(e.Kind), now).Scan(&wanted, &put)
+	if err == nil && wanted && !put {
+		_, err = tx.Exec(ctx, "update webhooks set dropped = dropped + 1 where id = $1", w.ID)
 	}
-	return nil
+	return err
 }
 
 // claim takes the delivery that is due first of those that are first of their chat for their

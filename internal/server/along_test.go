@@ -45,6 +45,13 @@ func TestWhoLooksAlong(t *testing.T) {
 	toIdris.until(t, func(m string) bool { return strings.Contains(m, "the-page") })
 	requireProblem(t, sends(stranger, "forged"), "not-yours")
 	requireProblem(t, sends(wren, strings.Repeat("a", 201<<10)), "large-part")
+	flood := error(nil)
+	for range 200 {
+		if flood = sends(wren, strings.Repeat("a", 200<<10)); flood != nil {
+			break
+		}
+	}
+	requireProblem(t, flood, "many-parts")
 	requireProblem(t, wishes(tove, "fresh"), "not-yours")
 	requireProblem(t, wishes(idris, "scroll"), "not-that")
 	requireProblem(t, wishes(idris, "run"), "not-that")

@@ -169,6 +169,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 	h.furnish(c)
 	h.Account.Prepare()
 	h.Alerts.Prepare()
+	h.Along.Prepare()
 	h.Delivery.Prepare()
 	h.Floor.Prepare()
 	h.Helper.Prepare()

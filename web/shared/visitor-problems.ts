@@ -25,6 +25,8 @@ export function visitorProblem(problem: Problem): ProblemText | undefined {
       };
     case "no-along":
       return { title: t`Looking along has ended`, detail: t`Ask the visitor again.` };
+    case "many-parts":
+      return { title: t`The page changes too fast to be shown`, detail: t`It is shown less often.` };
     case "large-part":
       return { title: t`This part of the page is too large`, detail: t`Send it in smaller ones.` };
     case "banned":

@@ -24,8 +24,9 @@ create table webhook_deliveries (
     seq        bigint      generated always as identity,
     webhook_id uuid        not null references webhooks on delete cascade,
     chat_id    uuid        references chats on delete cascade, -- null: a test
+    number     bigint      not null default 0, -- of the event
     kind       text        not null,
-    body       text        not null,
+    body       text        not null default '', -- made when it is sent first
     created_at timestamptz not null,
     tries      integer     not null default 0,
     next_at    timestamptz not null,
