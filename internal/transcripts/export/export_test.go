@@ -173,3 +173,39 @@ func TestLinesAreAsTheyWereFinallySaid(t *testing.T) {
 	}
 	require.Equal(t, []string{"hello", "Idris answers.", "There is", "Idris withdrew what stood here."}, said)
 }
+
+// What the two did together is told in words, and what was translated stands in both languages,
+// as it was corrected.
+func TestLinesTellWhatWasShownAndTranslated(t *testing.T) {
+	at := time.Date(2026, time.November, 24, 10, 0, 0, 0, time.UTC)
+	idris, wren := chat.Operator("idris"), chat.Visitor("wren")
+	names := export.Names{Operator: func(string) string { return "Idris Vane" }, Department: func(string) string { return "" }, Visitor: "Wren"}
+	german := func(text string) *chat.Detail {
+		return &chat.Detail{Translation: &chat.Translation{Language: "de", Text: text}}
+	}
+	lines := export.LinesOf([]chat.Event{
+		{Number: 1, Kind: chat.Said, At: at, By: wren, Text: "Guten Tag"},
+		{Number: 2, Kind: chat.TranslationBegan, At: at, By: idris, Detail: &chat.Detail{Translating: &chat.Translating{Theirs: "de", Ours: "en"}}},
+		{Number: 3, Kind: chat.Translated, At: at, By: chat.House, UpTo: 1, Detail: &chat.Detail{Translation: &chat.Translation{Language: "en", Text: "Good day"}}},
+		{Number: 4, Kind: chat.Said, At: at, By: idris, Text: "Helo", Detail: german("Halo")},
+		{Number: 5, Kind: chat.Corrected, At: at, By: idris, UpTo: 4, Text: "Hello", Detail: german("Hallo")},
+		{Number: 6, Kind: chat.Said, At: at, By: idris, Text: "Oops", Detail: german("Hoppla")},
+		{Number: 7, Kind: chat.Withdrawn, At: at, By: idris, UpTo: 6},
+		{Number: 8, Kind: chat.PageOffered, At: at, By: idris, Detail: &chat.Detail{Page: &chat.Page{URL: "https://kelpwick.example/fares", Title: "Fares"}}},
+		{Number: 9, Kind: chat.PageMoved, At: at, By: wren, UpTo: 8, Detail: &chat.Detail{How: chat.PageReached}},
+		{Number: 10, Kind: chat.AlongAsked, At: at, By: idris},
+		{Number: 11, Kind: chat.AlongMoved, At: at, By: wren, UpTo: 10, Detail: &chat.Detail{How: chat.AlongYes}},
+	}, names, false)
+	var told []string
+	for _, l := range lines {
+		text := l.Text
+		if l.Translation != nil {
+			text += " | " + l.Translation.Language + " " + l.Translation.Text
+		}
+		told = append(told, text)
+	}
+	require.Equal(t, []string{
+		"Guten Tag | en Good day", "Words are translated automatically between de and en from here on.", "Hello | de Hallo", "Idris Vane withdrew what stood here.",
+		"Idris Vane offers to show the page “Fares” (https://kelpwick.example/fares).", "Wren is on the page.", "Idris Vane asks to see the visitor's page.", "Wren lets the team see the page.",
+	}, told)
+}

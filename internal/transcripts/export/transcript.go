@@ -214,6 +214,21 @@ func (n Names) happened(e chat.Event) string {
 			return n.of(e.By) + " asks for a person."
 		}
 		return "The helper leaves the chat to the team."
+	case chat.PageOffered:
+		if d.Page != nil {
+			return n.of(e.By) + " offers to show the page “" + d.Page.Title + "” (" + d.Page.URL + ")."
+		}
+	case chat.PageMoved:
+		return n.of(e.By) + map[string]string{
+			chat.PageAccepted: " agrees to see it.", chat.PageDeclined: " does not want to see it.", chat.PageReached: " is on the page.", chat.PageLeft: " has left the page.",
+			chat.PageBack: " goes back.", chat.PageEnded: " ends showing the page.", chat.PageWithdrawn: " takes the offer back.",
+		}[d.How]
+	case chat.AlongAsked:
+		return n.of(e.By) + " asks to see the visitor's page."
+	case chat.AlongMoved:
+		return n.of(e.By) + map[string]string{
+			chat.AlongYes: " lets the team see the page.", chat.AlongNo: " does not want to show the page.", chat.AlongOver: " ends the look at the page.", chat.AlongTakenBack: " no longer asks to see the page.",
+		}[d.How]
 	case chat.TranslationBegan:
 		if d.Translating != nil {
 			return "Words are translated automatically between " + d.Translating.Theirs + " and " + d.Translating.Ours + " from here on."
