@@ -80,15 +80,7 @@ func (room *Room) End(ctx context.Context, o access.Actor, chatID string, number
 }
 
 func (room *Room) act(ctx context.Context, act chatlog.Act) (view.ChatView, error) {
-	r, err := room.Chats.Append(ctx, act)
-	if err != nil {
-		return view.ChatView{}, err
-	}
-	s, err := room.Settings.Get(ctx)
-	if err != nil {
-		return view.ChatView{}, err
-	}
-	return room.View.Chat(r.Chat, s), nil
+	return room.View.After(ctx, room.Chats, act)
 }
 
 // AnswerCall is a visitor's word on the wish to look along.

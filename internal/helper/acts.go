@@ -77,14 +77,7 @@ func (room *Room) GiveBack(ctx context.Context, o access.Actor, chatID string) (
 
 // act does an act that changes who waits.
 func (room *Room) act(ctx context.Context, act chatlog.Act) (view.ChatView, error) {
-	r, err := room.Chats.Append(ctx, act)
-	if err != nil {
-		return view.ChatView{}, err
-	}
-	room.Floor.Kick()
-	s, err := room.Settings.Get(ctx)
-	if err != nil {
-		return view.ChatView{}, err
-	}
-	return room.View.Chat(r.Chat, s), nil
+	v, err := room.View.After(ctx, room.Chats, act)
+	room.Floor.Kick() // whatever became of it: who looks in vain loses nothing
+	return v, err
 }

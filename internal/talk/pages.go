@@ -65,15 +65,7 @@ func (room *Room) EndPage(ctx context.Context, o access.Actor, chatID string, nu
 }
 
 func (room *Room) showing(ctx context.Context, act chatlog.Act) (view.ChatView, error) {
-	r, err := room.Chats.Append(ctx, act)
-	if err != nil {
-		return view.ChatView{}, err
-	}
-	s, err := room.Settings.Get(ctx)
-	if err != nil {
-		return view.ChatView{}, err
-	}
-	return room.View.Chat(r.Chat, s), nil
+	return room.View.After(ctx, room.Chats, act)
 }
 
 // What visitors say of a page that is offered or shown.

@@ -65,15 +65,7 @@ func (room *Room) End(ctx context.Context, o access.Actor, chatID string) (view.
 }
 
 func (room *Room) act(ctx context.Context, chatID string, o access.Actor, decide func(chat.State) ([]chat.Event, error)) (view.ChatView, error) {
-	r, err := room.Chats.Append(ctx, chatlog.Act{ChatID: chatID, By: chat.Operator(o.ID), Decide: decide})
-	if err != nil {
-		return view.ChatView{}, err
-	}
-	s, err := room.Settings.Get(ctx)
-	if err != nil {
-		return view.ChatView{}, err
-	}
-	return room.View.Chat(r.Chat, s), nil
+	return room.View.After(ctx, room.Chats, chatlog.Act{ChatID: chatID, By: chat.Operator(o.ID), Decide: decide})
 }
 
 // Preview returns words of an operator as the visitor of a chat would read them.

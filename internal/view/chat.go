@@ -1,6 +1,7 @@
 package view
 
 import (
+	"context"
 	"time"
 
 	"stoop/core/chat"
@@ -255,6 +256,19 @@ func (vs *Views) Chat(c chatlog.Chat, setup *settings.Settings) ChatView {
 		}
 	}
 	return v
+}
+
+// After does an act in a chat and returns the chat as the team sees it then.
+func (vs *Views) After(ctx context.Context, chats *chatlog.Log, act chatlog.Act) (ChatView, error) {
+	r, err := chats.Append(ctx, act)
+	if err != nil {
+		return ChatView{}, err
+	}
+	s, err := vs.Settings.Get(ctx)
+	if err != nil {
+		return ChatView{}, err
+	}
+	return vs.Chat(r.Chat, s), nil
 }
 
 // Sale returns an amount, or nothing.

@@ -7010,6 +7010,21 @@ export interface components {
         WatchBody: {
             on: boolean;
         };
+        WebhookMessage: {
+            data: components["schemas"]["WebhookMessageDataStruct"];
+            /**
+             * Format: date-time
+             * @description When it happened
+             */
+            timestamp: string;
+            /** @description chat. and the kind of the event, such as chat.ended */
+            type: string;
+        };
+        WebhookMessageDataStruct: {
+            /** @description As it stands when the message is made */
+            chat: components["schemas"]["ChatView"];
+            event: components["schemas"]["EventView"];
+        };
         WebhookView: {
             /** @description Ids; none: all */
             departments: string[];
