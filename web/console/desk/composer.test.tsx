@@ -443,3 +443,41 @@ describe("in a chat that is translated", () => {
     expect(server.got(preview)).toHaveLength(1);
   });
 });
+
+describe("the address of a page", () => {
+  const at = (url: string) => `/api/chats/wren/page?url=${encodeURIComponent(url)}`;
+  const offer = "POST /api/chats/wren/page";
+  beforeEach(() => {
+    server.answers.set(at("https://kelpwick.example/fares"), fine({ title: "Fares", carried: true }));
+    server.answers.set(offer, fine({}));
+  });
+
+  it("is offered to be shown, without the full stop behind it, and words around it stay", async () => {
+    const drawn = await composer();
+    await drawn.user.type(field(), "Look here: https://kelpwick.example/fares.");
+    await drawn.user.click(await screen.findByRole("button", { name: "Offer it" }));
+    expect(server.got(offer)).toEqual([expect.objectContaining({ url: "https://kelpwick.example/fares" })]);
+    expect(field()).toHaveProperty("value", "Look here: https://kelpwick.example/fares.");
+    expect(sentWords(drawn)).toEqual([]);
+  });
+
+  it("that stands alone goes from the field when it is offered, and not when that fails", async () => {
+    server.answers.set(offer, refused("This page is not on a site of this chat"));
+    const drawn = await composer();
+    await drawn.user.type(field(), "https://kelpwick.example/fares");
+    await drawn.user.click(await screen.findByRole("button", { name: "Offer it" }));
+    await waitFor(() => expect(server.got(offer)).toHaveLength(1));
+    expect(field()).toHaveProperty("value", "https://kelpwick.example/fares");
+    server.answers.set(offer, fine({}));
+    await drawn.user.click(screen.getByRole("button", { name: "Offer it" }));
+    await waitFor(() => expect(field()).toHaveProperty("value", ""));
+  });
+
+  it("that does not carry the chat is a link like any other", async () => {
+    server.answers.set(at("https://elsewhere.example/"), fine({ title: "", carried: false }));
+    const drawn = await composer();
+    await drawn.user.type(field(), "https://elsewhere.example/{Enter}");
+    expect(sentWords(drawn)).toEqual(["https://elsewhere.example/"]);
+    expect(screen.queryByRole("button", { name: "Offer it" })).toBeNull();
+  });
+});

@@ -6,6 +6,7 @@ import { characters } from "../../shared/format";
 import { keepInFront } from "../../shared/storage";
 import { filesOf } from "../../shared/upload";
 import { uuid } from "../../shared/uuid";
+import { pieces } from "../../shared/words";
 import type { EventView, Suggestion, TranslatingView, TranslationView } from "../../shared/types";
 import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
@@ -103,7 +104,7 @@ export const Composer = memo(function Composer({
   const into = noting ? undefined : translating?.theirs;
   const outgoing = shown && shown.text === trimmed && shown.into === into ? shown : undefined;
   // An address may be a page to show.
-  const address = noting || correcting ? undefined : /https?:\/\/\S+/.exec(trimmed)?.[0];
+  const link = noting || correcting ? undefined : pieces(trimmed).find((p) => p.href);
   const suggestions = useSuggestions(text, !noting && !correcting, (typed, all) =>
     store.words.suggest(chatId, typed, all),
   );
@@ -354,12 +355,12 @@ export const Composer = memo(function Composer({
         ) : null}
       </Lazily>
       <Lazily>
-        {address ? (
+        {link?.href ? (
           <OfferAddress
             chatId={chatId}
-            address={address}
+            address={link.href}
             onOffered={() => {
-              if (trimmed === address) empty();
+              if (trimmed === link.text) empty();
               focus();
             }}
           />

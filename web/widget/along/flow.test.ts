@@ -93,3 +93,20 @@ test("after the end nothing goes out", async () => {
   await f.pass(1000);
   expect(f.sent).toHaveLength(0);
 });
+
+test("what was lost on the way is tried anew, whole, after a pause that grows", async () => {
+  const f = flow();
+  f.flow.fresh();
+  await f.pass(200);
+  const tries: number[] = [];
+  for (let second = 0; second < 120; second++) {
+    const before = f.sent.length;
+    await f.pass(1000);
+    if (f.sent.length > before) tries.push(second);
+  }
+  expect(tries.length).toBeGreaterThan(2);
+  expect(tries.length).toBeLessThan(10);
+  const pauses = tries.slice(1).map((at, i) => at - (tries[i] ?? 0));
+  expect(pauses.at(-1)).toBeGreaterThan(pauses[0] ?? 0);
+  expect(await read(f.sent.at(-1))).toEqual([{ whole: f.begun() }]);
+});

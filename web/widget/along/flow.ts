@@ -98,7 +98,7 @@ export class Flow {
     if (this.resumeAt && now >= this.resumeAt && this.flying.size === 0) this.fresh();
     const oldest = [...this.flying.values()][0];
     if (oldest !== undefined && now - oldest > stalledAfter) {
-      // Nobody receives: nothing more is gathered until somebody does.
+      // Nobody receives: what was gathered is forgotten, and after a pause it is tried anew.
       this.flying.clear();
       this.ready = [];
       this.rest();
