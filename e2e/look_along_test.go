@@ -267,6 +267,10 @@ func TestLookingAlong(t *testing.T) {
 		return juno.JS(`window.scrollY > 0 ? "yes" : ""`) == "yes" || juno.JS(`document.documentElement.scrollHeight <= innerHeight ? "no room" : ""`) == "no room"
 	})
 
+	maren.Open(w.OperatorNet.URL + "/desk") // the operator's own page is loaded anew
+	maren.UntilLive()
+	maren.Until("the operator sees the page again", func() bool { return strings.Contains(inView("seen?.body?.innerText"), "Trolleys stand at every quay") })
+
 	juno.Go("/fares")
 	panel = juno.Reloaded()
 	maren.Until("it goes along to the next page", func() bool { return strings.Contains(inView("seen?.body?.innerText"), "Single fares from Kelpwick") })

@@ -124,5 +124,9 @@ export const OwnerFoot = memo(
 
 /** What the foot shows of a chat: other changes do not draw it anew. */
 function footOf(c: ChatView): string {
-  return [c.id, c.handingUntil, c.handingToName, c.callDepartmentId, c.message, c.unread].join();
+  const { phase, hasFlow, along, translating } = c; // which the menu reads
+  return [
+    ...[c.id, c.handingUntil, c.handingToName, c.callDepartmentId, c.message, c.unread],
+    ...[phase, hasFlow, along?.number, translating?.theirs, translating?.ours],
+  ].join();
 }

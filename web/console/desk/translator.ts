@@ -5,13 +5,16 @@ import { language } from "../../shared/speak";
 
 const rarely = 5 * 60_000;
 
-/** Returns what can be translated; nothing while that is not known. */
+const none = { languages: [] as string[], shownSoon: false };
+
+/** Returns what can be translated; nothing while that is not known, and none if it cannot be. */
 export function useTranslator() {
-  return useQuery({
+  const ability = useQuery({
     queryKey: ["translator"],
     queryFn: () => ask(api.GET("/api/translator")),
     staleTime: rarely,
-  }).data;
+  });
+  return ability.data ?? (ability.isError ? none : undefined);
 }
 
 /** Returns the language that I read, of those that can be translated. */

@@ -51,10 +51,10 @@ test("what happens goes out in its order, at the pace at which it is received", 
     await f.pass(200);
   }
   expect(f.sent).toHaveLength(1); // nothing more goes until the first has come
-  f.flow.got("page", 1);
+  f.flow.got("page.1", 1);
   await f.pass(200);
   expect(await read(f.sent[1])).toEqual([0, 1, 2, 3, 4].map((i) => ({ i })));
-  f.flow.got("elsewhere", 2);
+  f.flow.got("page.0", 2);
   f.happens("late");
   await f.pass(200);
   expect(f.sent).toHaveLength(2); // that was of another page
@@ -66,7 +66,7 @@ test("a page that changes more than gets through is seen less often, and whole e
   await f.pass(200);
   for (let i = 0; i < 20_000; i++) f.happens({ i });
   expect(f.stopped).toHaveBeenCalled();
-  f.flow.got("page", 1);
+  f.flow.got("page.1", 1);
   await f.pass(200);
   expect(f.sent).toHaveLength(1); // it rests
   await f.pass(2000);
@@ -83,6 +83,8 @@ test("when nobody receives, nothing is gathered, and somebody who comes gets the
   expect(f.begun()).toBe(before + 1);
   await f.pass(200);
   expect(await read(f.sent.at(-1))).toEqual([{ whole: before + 1 }]);
+  // Who comes in the middle, as after a reload, gets a beginning.
+  expect(f.sent.at(-1)).toMatchObject({ of: `page.${before + 1}`, part: 1 });
 });
 
 test("after the end nothing goes out", async () => {

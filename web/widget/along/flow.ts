@@ -43,8 +43,12 @@ export class Flow {
   private recording = false;
   private ended = false;
 
+  /** What this recording is called: who comes in the middle of one knows that they do. */
+  private of = "";
+  private recordings = 0;
+
   constructor(
-    private readonly of: string,
+    private readonly page: string,
     private readonly source: Source,
   ) {}
 
@@ -54,6 +58,9 @@ export class Flow {
     this.pending = [];
     this.size = 0;
     this.ready = [];
+    this.flying.clear();
+    this.of = `${this.page}.${++this.recordings}`;
+    this.part = 0;
     this.resumeAt = 0;
     this.recording = true;
     this.stop = this.source.record((event) => this.happened(event));
@@ -106,13 +113,14 @@ export class Flow {
     }
     if (this.ready.length === 0 && this.pending.length > 0 && !this.packing && this.flying.size === 0) {
       this.packing = true;
+      const of = this.of;
       const events = this.source.scrub(this.pending.splice(0));
       this.size = 0;
       try {
         const cut = parts(await pack(events));
-        if (this.ended) return;
+        if (this.ended || of !== this.of) return; // the whole page goes instead
         this.ready = cut.map((data, i) => ({
-          of: this.of,
+          of,
           part: ++this.part,
           data,
           more: i < cut.length - 1,
