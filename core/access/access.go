@@ -143,6 +143,12 @@ func AudienceOf(s chat.State) Audience {
 	return a
 }
 
+// SeesTicket reports whether somebody may read a ticket, and see to it: leads all; others those
+// of their departments, their own, and those that they opened.
+func (a Actor) SeesTicket(department, owner, openedBy string) bool {
+	return a.Leads() || owner == a.ID || openedBy == a.ID || a.MemberOf(department)
+}
+
 // Reader is as whom somebody reads what they may see.
 func (a Actor) Reader() transcript.Reader {
 	if a.Leads() {

@@ -77,6 +77,8 @@ const (
 	PageOffered Kind = "page-offered" // the team offers the visitor a page
 	PageMoved   Kind = "page-moved"   // what became of it: How, of the offer of event UpTo
 
+	Ticketed Kind = "ticketed" // a ticket was made of the chat, or linked with it
+
 	Rated        Kind = "rated"         // the visitor said how it was; the last one holds
 	FeedbackRead Kind = "feedback-read" // a lead has read the low rating of event UpTo
 )
@@ -172,6 +174,8 @@ type Detail struct {
 	Page    *Page    `json:"page,omitempty"`    // PageOffered
 	Showing *Showing `json:"showing,omitempty"` // PageMoved: where they were when they said yes
 
+	Ticket *TicketRef `json:"ticket,omitempty"` // Ticketed
+
 	Translating *Translating `json:"translating,omitempty"` // TranslationBegan
 	Translation *Translation `json:"translation,omitempty"` // Translated; Said and Corrected by the team: what the visitor reads
 }
@@ -186,6 +190,13 @@ type File struct {
 	Height int    `json:"height,omitempty"` // in pixels, for pictures
 	Voice  bool   `json:"voice,omitempty"`  // recorded in the composer
 	Gone   bool   `json:"gone,omitempty"`   // it was kept as long as was set
+}
+
+// TicketRef names a ticket.
+type TicketRef struct {
+	ID     string `json:"id"`
+	Number int64  `json:"number"`
+	Title  string `json:"title"`
 }
 
 // Money is an amount in the smallest unit of a currency: cents of a euro, whole

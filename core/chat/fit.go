@@ -95,6 +95,8 @@ func (s State) fits(e Event, d Detail) bool {
 		return (team || house && e.Kind == Tagged) && slices.Contains(s.Tags, d.Tag) == (e.Kind == Untagged)
 	case Whispered:
 		return team && active
+	case Ticketed:
+		return team && d.Ticket != nil && d.Ticket.Number > 0
 	case Noted, Summarised, Concluded, Named:
 		return team
 	}

@@ -57,6 +57,7 @@ var kinds = []struct {
 	{Unwatched, LeadsHear, false},
 	{Automatic, AllHear, false},
 	{Reminded, AllHear, false},
+	{Ticketed, AllHear, true}, // but only the number
 	{HelperBegan, AllHear, false},
 	{HelperSaid, AllHear, false},
 	{HelperMoved, TeamHears, false},

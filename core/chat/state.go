@@ -205,6 +205,7 @@ func (s State) Apply(e Event) (State, error) {
 		s = s.automatic(e)
 	case Reminded:
 		s.RemindedAt = &e.At
+	case Ticketed: // the ticket knows
 	case Delivered, Seen, CardUsed: // receipts of earlier versions; see Marks
 	case Ended:
 		if s.Phase == Waiting && e.Ending == Answered {

@@ -86,6 +86,9 @@ func forVisitor(e chat.Event) chat.Event {
 	if e.Kind != chat.CardUsed && e.Kind != chat.PageMoved && e.Kind != chat.AlongMoved { // what they did themselves, or came of it
 		d.How = ""
 	}
+	if d.Ticket != nil { // what the team calls it is for the team
+		d.Ticket = &chat.TicketRef{Number: d.Ticket.Number}
+	}
 	if d.Helper != nil { // which flow it is, and how sure it was, is for the team
 		h := chat.HelperDetail{Choices: d.Helper.Choices, Beside: d.Helper.Beside}
 		if a := d.Helper.Article; a != nil {

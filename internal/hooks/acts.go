@@ -130,7 +130,18 @@ func (room *Room) Save(ctx context.Context, o access.Actor, in WebhookView) (Web
 	if err := store.SaveRow(room.Tables.DB.WithContext(ctx), &row, row.ID, row.Version, func(next int64) { row.Version = next }, ""); err != nil {
 		return in, err
 	}
+	if row.Off {
+		if err := room.giveUp(ctx, row.ID); err != nil {
+			return in, err
+		}
+	}
 	return room.view(ctx, row)
+}
+
+// giveUp lets go of what waits for a webhook that is switched off: on again, it learns nothing of
+// the time before.
+func (room *Room) giveUp(ctx context.Context, id string) error {
+	return room.Tables.DB.WithContext(ctx).Exec("update webhook_deliveries set done_at = ?, failed = true, answer = 'the webhook was switched off' where webhook_id = ? and done_at is null", room.Now(), id).Error
 }
 
 // check tidies what was typed and says what is wrong with it.

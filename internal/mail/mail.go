@@ -23,6 +23,8 @@ type Message struct {
 	ID string
 	// Thread is the ID that the mails of one chat refer to.
 	Thread string
+	// Automatic: no person wrote it (RFC 3834); programs do not answer it.
+	Automatic bool
 }
 
 // Sender takes mails on. A nil error means that the mail server has it.
@@ -81,6 +83,9 @@ func (s *SMTP) Send(ctx context.Context, m Message) error {
 	if m.Thread != "" && m.Thread != m.ID {
 		out.SetGenHeader(gomail.HeaderInReplyTo, "<"+m.Thread+">")
 		out.SetGenHeader(gomail.HeaderReferences, "<"+m.Thread+">")
+	}
+	if m.Automatic {
+		out.SetGenHeader("Auto-Submitted", "auto-generated")
 	}
 	out.SetBodyString(gomail.TypeTextPlain, m.Text)
 	options := []gomail.Option{gomail.WithPort(s.port), gomail.WithTLSPolicy(s.tls)}

@@ -18,6 +18,9 @@ import (
 // over, the answer begins a message of its own, for the one who had it.
 func (room *Room) ReceiveMail(ctx context.Context, m mail.Received) error {
 	local, _, _ := strings.Cut(m.To, "@")
+	if rest, isTicket := strings.CutPrefix(local, "ticket+"); isTicket {
+		return room.receiveForTicket(ctx, m, rest)
+	}
 	id, proof, _ := strings.Cut(strings.TrimPrefix(local, "chat+"), ".")
 	chatID, err := uuid.Parse(id)
 	if err != nil || !room.Key.Proves(proof, "reply", chatID.String()) {

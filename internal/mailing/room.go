@@ -11,6 +11,7 @@ import (
 	"stoop/core/access"
 	"stoop/core/alert"
 	"stoop/core/chat"
+	"stoop/core/ticket"
 	"stoop/internal/chatlog"
 	"stoop/internal/files"
 	"stoop/internal/jobs"
@@ -41,6 +42,16 @@ type People interface {
 	MayEnter(ctx context.Context, visitorID, address string) error
 }
 
+// Tickets is what remains to be done after chats.
+type Tickets interface {
+	// ForMail returns a ticket with its log.
+	ForMail(ctx context.Context, id string) (ticket.Ticket, []ticket.Event, error)
+	// MayAnswer refuses the customer of a ticket who is banned.
+	MayAnswer(ctx context.Context, id string) error
+	// AnswerByMail adds to a ticket what its customer wrote by mail.
+	AnswerByMail(ctx context.Context, ticketID, clientID, from, text string) error
+}
+
 // Alerts is what leads are called for.
 type Alerts interface {
 	// Raised returns an alert.
@@ -57,6 +68,7 @@ type Room struct {
 	Talk     Talk
 	People   People
 	Alerts   Alerts
+	Tickets  Tickets
 	Key      signing.Key
 	Log      *slog.Logger
 	Now      func() time.Time
@@ -75,6 +87,8 @@ func (room *Room) Workers(w *jobs.Workers) {
 	work(w, room.sendReport)
 	work(w, room.sendAlert)
 	work(w, room.sendPlain)
+	work(w, room.sendTicketReceipt)
+	work(w, room.sendTicketWords)
 }
 
 // work lets a kind of mail be sent. What it was to tell of may be deleted by then: nothing

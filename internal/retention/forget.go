@@ -36,11 +36,13 @@ type Kept struct {
 	Messages int64  `json:"messages"`
 	Files    int64  `json:"files"`
 	Visits   int64  `json:"visits"`
+	Tickets  int64  `json:"tickets"`
 }
 
 // person is whom it is about.
 type person struct {
 	contact  string // id; empty: none
+	email    string // of the contact
 	visitors []string
 	chats    []string
 	open     []string // of these
@@ -69,8 +71,12 @@ func (room *Room) find(ctx context.Context, who Who) (p person, err error) {
 		}
 	}
 	if p.contact != "" {
-		if _, err := room.Register.ContactByID(ctx, p.contact); err != nil {
+		c, err := room.Register.ContactByID(ctx, p.contact)
+		if err != nil {
 			return p, err
+		}
+		if c.Email != nil {
+			p.email = *c.Email
 		}
 		linked, claimed, err := room.Register.Everybody(ctx, p.contact)
 		if err != nil {
@@ -113,6 +119,9 @@ func (room *Room) Kept(ctx context.Context, o access.Actor, who Who) (k Kept, er
 		return k, err
 	}
 	if k.Visits, err = room.Visits.CountOf(ctx, p.visitors); err != nil {
+		return k, err
+	}
+	if k.Tickets, err = room.Tickets.CountOf(ctx, p.visitors, p.email); err != nil {
 		return k, err
 	}
 	k.Notes, err = room.People.CountNotes(ctx, p.contact)
@@ -160,6 +169,9 @@ func (room *Room) Forget(ctx context.Context, o access.Actor, who Who) error {
 			return store.ErrChanged // one of them came back to life meanwhile
 		}
 		if err := visits.ForgetOf(ctx, tx, p.visitors); err != nil {
+			return err
+		}
+		if err := room.Tickets.EraseOf(ctx, tx, p.visitors, p.email); err != nil {
 			return err
 		}
 		if err := register.Erase(ctx, tx, p.visitors, p.contact); err != nil {

@@ -12,6 +12,8 @@ import (
 	"time"
 
 	"stoop/core/access"
+	"stoop/core/chat"
+	"stoop/core/ticket"
 	"stoop/internal/files"
 	"stoop/internal/places"
 	"stoop/internal/site/visits"
@@ -26,6 +28,27 @@ type Everything struct {
 	Visits   []VisitKept         `json:"visits"`
 	Chats    []export.Transcript `json:"chats"`
 	Files    []FileKept          `json:"files"`
+	Tickets  []TicketKept        `json:"tickets"`
+}
+
+// TicketKept is a ticket that was made for somebody.
+type TicketKept struct {
+	Number int64             `json:"number"`
+	Title  string            `json:"title"`
+	Opened time.Time         `json:"opened"`
+	Status string            `json:"status"`
+	Name   string            `json:"name,omitempty"`
+	Email  string            `json:"email,omitempty"`
+	Fields map[string]string `json:"fields,omitempty"`
+	Lines  []TicketLineKept  `json:"lines"`
+}
+
+// TicketLineKept is something that was said or noted in a ticket.
+type TicketLineKept struct {
+	At   time.Time `json:"at"`
+	Note bool      `json:"note,omitempty"`
+	Who  string    `json:"who"`
+	Text string    `json:"text"`
 }
 
 // ContactKept is what is kept of a contact.
@@ -199,7 +222,7 @@ func fileName(name string) string {
 
 // gather reads all but the contents of files.
 func (a *Archive) gather(ctx context.Context) (*Everything, error) {
-	all := &Everything{Made: a.room.Now().In(a.room.Zone), Browsers: []BrowserKept{}, Visits: []VisitKept{}, Chats: []export.Transcript{}, Files: []FileKept{}}
+	all := &Everything{Made: a.room.Now().In(a.room.Zone), Browsers: []BrowserKept{}, Visits: []VisitKept{}, Chats: []export.Transcript{}, Files: []FileKept{}, Tickets: []TicketKept{}}
 	if a.who.contact != "" {
 		c, err := a.room.Register.ContactByID(ctx, a.who.contact)
 		if err != nil {
@@ -236,7 +259,31 @@ func (a *Archive) gather(ctx context.Context) (*Everything, error) {
 		}
 		all.Chats = append(all.Chats, t)
 	}
+	tickets, logs, err := a.room.Tickets.OfPerson(ctx, a.who.visitors, a.who.email)
+	if err != nil {
+		return nil, err
+	}
+	for i, t := range tickets {
+		all.Tickets = append(all.Tickets, a.ticketKept(t, logs[i]))
+	}
 	return all, nil
+}
+
+func (a *Archive) ticketKept(t ticket.Ticket, log []ticket.Event) TicketKept {
+	s := t.State
+	k := TicketKept{Number: t.Number, Title: s.Title, Opened: s.OpenedAt.In(a.room.Zone), Status: string(s.Status), Name: s.Name, Email: s.Email, Fields: s.Fields, Lines: []TicketLineKept{}}
+	for _, e := range log {
+		note := e.Kind == ticket.Noted
+		if e.Kind != ticket.Said && (!note || !a.notes) {
+			continue
+		}
+		who := s.Name
+		if e.By.Side == chat.TeamSide {
+			who = a.room.Settings.ShownName(e.By.ID)
+		}
+		k.Lines = append(k.Lines, TicketLineKept{e.At.In(a.room.Zone), note, who, e.Text})
+	}
+	return k
 }
 
 func visitKept(v visits.Visit, zone *time.Location) VisitKept {

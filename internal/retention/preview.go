@@ -18,6 +18,7 @@ type Preview struct {
 	Files    int64 `json:"files"`
 	Bytes    int64 `json:"bytes" doc:"Of these files"`
 	Visits   int64 `json:"visits"`
+	Tickets  int64 `json:"tickets"`
 }
 
 // Preview counts what would be deleted now by some settings, and deletes nothing.
@@ -43,13 +44,16 @@ func (room *Room) Preview(ctx context.Context, o access.Actor, r settings.Retent
 	if p.Files, p.Bytes, err = room.Files.CountBefore(ctx, before(r.Chats), before(r.Files)); err != nil {
 		return p, err
 	}
-	p.Visits, err = room.Visits.CountBefore(ctx, before(r.Visits))
+	if p.Visits, err = room.Visits.CountBefore(ctx, before(r.Visits)); err != nil {
+		return p, err
+	}
+	p.Tickets, err = room.Tickets.CountBefore(ctx, before(r.Tickets))
 	return p, err
 }
 
 // Deletion is something that was deleted.
 type Deletion struct {
-	Kind  string    `json:"kind" enum:"chats,form,files,visits,person"`
+	Kind  string    `json:"kind" enum:"chats,form,files,visits,tickets,person"`
 	At    time.Time `json:"at"`
 	Count int64     `json:"count"`
 	By    string    `json:"by,omitempty" doc:"Who forgot a person; missing when it went by itself"`

@@ -18,11 +18,12 @@ import (
 
 // The kinds of what is kept.
 const (
-	Chats  = "chats"
-	Form   = "form"
-	Files  = "files"
-	Visits = "visits"
-	Person = "person" // in the list of deletions
+	Chats       = "chats"
+	Form        = "form"
+	Files       = "files"
+	Visits      = "visits"
+	DoneTickets = "tickets"
+	Person      = "person" // in the list of deletions
 )
 
 // step deletes some of a kind that was kept long enough, in a transaction, and returns how
@@ -57,6 +58,10 @@ func (room *Room) kinds(r settings.Retention, settled bool) []kind {
 		{Files, r.Files, room.purgeFiles},
 		{Visits, r.Visits, func(ctx context.Context, tx pgx.Tx, before time.Time) (int64, []string, error) {
 			n, err := visits.Forget(ctx, tx, before, visitsAtOnce)
+			return n, nil, err
+		}},
+		{DoneTickets, r.Tickets, func(ctx context.Context, tx pgx.Tx, before time.Time) (int64, []string, error) {
+			n, err := room.Tickets.EraseBefore(ctx, tx, before, chatsAtOnce)
 			return n, nil, err
 		}},
 	}

@@ -11,6 +11,7 @@ import (
 
 	"github.com/jackc/pgx/v5"
 
+	"stoop/core/ticket"
 	"stoop/internal/again"
 	"stoop/internal/chatlog"
 	"stoop/internal/files"
@@ -38,6 +39,20 @@ type People interface {
 	CountNotes(ctx context.Context, contactID string) (int64, error)
 }
 
+// Tickets is where tickets are.
+type Tickets interface {
+	// CountOf counts the tickets of a person: of their browsers, or under their email.
+	CountOf(ctx context.Context, visitorIDs []string, email string) (int64, error)
+	// OfPerson returns them with their logs.
+	OfPerson(ctx context.Context, visitorIDs []string, email string) ([]ticket.Ticket, [][]ticket.Event, error)
+	// EraseOf deletes them.
+	EraseOf(ctx context.Context, tx pgx.Tx, visitorIDs []string, email string) error
+	// CountBefore counts the tickets that were done before a time.
+	CountBefore(ctx context.Context, before time.Time) (int64, error)
+	// EraseBefore deletes up to so many of them, and returns how many.
+	EraseBefore(ctx context.Context, tx pgx.Tx, before time.Time, atMost int) (int64, error)
+}
+
 // Tables are those of deletions.
 type Tables struct{ *store.Store }
 
@@ -55,6 +70,7 @@ type Room struct {
 	Contents    files.Store
 	Transcripts Transcripts
 	People      People
+	Tickets     Tickets
 	Notices     *notice.Board
 	Log         *slog.Logger
 	Now         func() time.Time

@@ -51,6 +51,7 @@ import (
 	"stoop/internal/store"
 	"stoop/internal/talk"
 	"stoop/internal/teamtalk"
+	"stoop/internal/tickets"
 	"stoop/internal/transcripts"
 	"stoop/internal/translate"
 	"stoop/internal/view"
@@ -133,6 +134,7 @@ type House struct {
 	Staffing    staffing.Room
 	Talk        talk.Room
 	TeamTalk    teamtalk.Room
+	Tickets     tickets.Room
 	Transcripts transcripts.Room
 	Translate   translate.Room
 
@@ -180,6 +182,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 	h.People.Prepare()
 	h.Site.Prepare()
 	h.Talk.Prepare()
+	h.Tickets.Prepare()
 	h.Translate.Prepare()
 	h.notices.On(store.SettingsChanged, func(context.Context, string) { h.settingsChanged() })
 	h.notices.OnMissed(func(context.Context) {
@@ -227,7 +230,7 @@ func (h *House) furnish(c HouseConfig) {
 	}
 	h.Hooks = hooks.Room{Tables: hooks.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Fetch: c.Fetch, Log: c.Log, Now: c.Now}
 	h.Mailing = mailing.Room{
-		Chats: h.Chats, Settings: h.Settings, Mail: c.Mail, Live: c.Live, Talk: &h.Talk, People: &h.People, Alerts: &h.Alerts, Key: key,
+		Chats: h.Chats, Settings: h.Settings, Mail: c.Mail, Live: c.Live, Talk: &h.Talk, People: &h.People, Alerts: &h.Alerts, Tickets: &h.Tickets, Key: key,
 		Log: c.Log, Now: c.Now, Zone: c.Zone, URL: c.URL, ReplyDomain: c.ReplyDomain,
 	}
 	h.People = people.Room{
@@ -251,11 +254,14 @@ func (h *House) furnish(c HouseConfig) {
 	h.Feedback = feedback.Room{Tables: feedback.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, People: &h.People, Now: c.Now, Zone: c.Zone}
 	h.Reports = reports.Room{Facts: facts.On(c.Store), Replica: c.Replica, Settings: h.Settings, Post: &h.Mailing, Log: c.Log, Now: c.Now, Zone: c.Zone}
 	h.Retention = retention.Room{
-		Tables: retention.On(c.Store), Settings: h.Settings, Chats: h.Chats, Register: known, Visits: seen, Files: named, Contents: c.Files, Transcripts: &h.Transcripts, People: &h.People,
+		Tables: retention.On(c.Store), Settings: h.Settings, Chats: h.Chats, Register: known, Visits: seen, Files: named, Contents: c.Files, Transcripts: &h.Transcripts, People: &h.People, Tickets: &h.Tickets,
 		Notices: h.notices, Log: c.Log, Now: c.Now, Zone: c.Zone,
 	}
 	h.Reviews = reviews.Room{Tables: reviews.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Transcripts: &h.Transcripts, Live: c.Live, Now: c.Now}
 	h.Staffing = staffing.Room{Tables: staffing.On(c.Store), Replica: c.Replica, Settings: h.Settings, Now: c.Now, Zone: c.Zone}
+	h.Tickets = tickets.Room{
+		Tables: tickets.On(c.Store), Replica: c.Replica, Chats: h.Chats, Settings: h.Settings, View: h.View, Live: c.Live, Post: &h.Mailing, People: &h.People, Log: c.Log, Now: c.Now, Zone: c.Zone,
+	}
 	h.Transcripts = transcripts.Room{
 		Tables: transcripts.On(c.Store), Facts: facts.On(c.Store), Replica: c.Replica, Settings: h.Settings, View: h.View, Contents: c.Files, Post: &h.Mailing, Log: c.Log, Now: c.Now, Zone: c.Zone,
 	}
@@ -263,7 +269,7 @@ func (h *House) furnish(c HouseConfig) {
 
 // rooms are those with routes, in the order of the OpenAPI document.
 func (h *House) rooms() []httpapi.Room {
-	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Helper, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews, &h.Translate, &h.Along, &h.Hooks}
+	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Helper, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews, &h.Translate, &h.Along, &h.Hooks, &h.Tickets}
 }
 
 // calls are what browsers may ask over the live connection.
@@ -378,5 +384,5 @@ func Document() ([]byte, error) {
 	return httpapi.Document(h.rooms(),
 		delivery.ChatMoved{}, delivery.VisitorChatMoved{}, delivery.ChatGone{}, delivery.MarksMoved{}, talk.DraftShown{}, talk.TypingShown{}, site.PlaceChanged{}, site.SiteMoved{}, site.Look{}, site.Answer{}, site.InvitedNow{}, site.SaidOfVisitor{}, outside.Looking{},
 		floor.TeamChanged{}, view.WidgetState{}, floor.WaitMoved{}, view.Refresh{}, floor.FloorMoved{}, along.AlongPart{}, along.Wish{}, hooks.WebhookMessage{}, floor.SetAway{}, alerts.AlertsMoved{}, reviews.ReviewsMoved{},
-		teamtalk.Talked{}, teamtalk.RoomsMoved{}, library.LibraryMoved{}, view.WidgetChanged{}, library.Suggestion{}, library.HelpView{}, library.ReadView{}, talk.Opened{}, talk.Admission{})
+		tickets.TicketsMoved{}, tickets.OwnTicket{}, teamtalk.Talked{}, teamtalk.RoomsMoved{}, library.LibraryMoved{}, view.WidgetChanged{}, library.Suggestion{}, library.HelpView{}, library.ReadView{}, talk.Opened{}, talk.Admission{})
 }

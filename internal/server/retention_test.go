@@ -24,6 +24,7 @@ import (
 	"stoop/internal/setup/settings"
 	"stoop/internal/standin/talker"
 	"stoop/internal/talk"
+	"stoop/internal/tickets"
 	"stoop/internal/view"
 )
 
@@ -45,6 +46,8 @@ func (f fixture) zelda(o *talker.Operator) (chatID, contactID string) {
 	var found people.ContactList
 	require.NoError(f.t, o.Get(f.ctx, "/api/contacts?words=zelda", &found))
 	require.Len(f.t, found.Contacts, 1)
+	zither := f.ticket(o, tickets.TicketMaking{Title: "A long zither", ChatID: chatID, Name: "Zelda", Email: "zelda@example.org", Note: "zitherist"})
+	require.NoError(f.t, o.Post(f.ctx, "/api/tickets/"+zither.ID+"/words", map[string]string{"clientId": "z1", "text": "The zither may stand in the corridor."}, nil))
 	require.NoError(f.t, v.Call(f.ctx, "end", map[string]string{"chatId": chatID}, nil))
 	v.Close()
 	f.counted(chatID)
@@ -109,7 +112,7 @@ func TestAPersonIsHandedOutAndForgotten(t *testing.T) {
 	requireProblem(t, admin.Post(f.ctx, "/api/people/forget", map[string]any{"claimed": true}, nil), "not-found")
 	var kept retention.Kept
 	require.NoError(t, admin.Post(f.ctx, "/api/people/kept", map[string]any{"chatId": chatID, "claimed": false}, &kept))
-	require.Equal(t, retention.Kept{Name: "Zelda Zimmerling", Email: "zelda@example.org", Contact: true, Visitors: 1, Chats: 1, Messages: 2, Files: 1, Visits: kept.Visits}, kept)
+	require.Equal(t, retention.Kept{Name: "Zelda Zimmerling", Email: "zelda@example.org", Contact: true, Visitors: 1, Chats: 1, Messages: 2, Files: 1, Visits: kept.Visits, Tickets: 1}, kept)
 
 	files := f.archive(admin, contactID, false)
 	require.Equal(t, picture(t, 40, 30), files["files/1-zither.png"])
@@ -119,6 +122,7 @@ func TestAPersonIsHandedOutAndForgotten(t *testing.T) {
 	require.NoError(t, json.Unmarshal(files["person.json"], &all))
 	require.Equal(t, "01632 960 777", all.Contact.Phone)
 	require.Len(t, all.Chats, 1)
+	require.Equal(t, "The zither may stand in the corridor.", all.Tickets[0].Lines[0].Text)
 	require.Contains(t, string(files["person.json"]), "My zither is too long for the cabin.")
 	for name, content := range files {
 		require.NotContains(t, string(content), "zitherist", "%s: a note of the team", name)

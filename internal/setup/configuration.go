@@ -45,6 +45,7 @@ type Configuration struct {
 	SiteData    *ConfiguredSiteData          `json:"siteData,omitempty"`
 	Retention   *settings.Retention          `json:"retention,omitempty"`
 	ReviewForm  *settings.ReviewForm         `json:"reviewForm,omitempty"`
+	Tickets     *settings.TicketSettings     `json:"tickets,omitempty"`
 	Invitations *settings.InvitationSettings `json:"invitations,omitempty"`
 }
 
@@ -146,11 +147,12 @@ func (room *Room) readDocuments(ctx context.Context, out *Configuration) error {
 	data, err3 := settings.SiteDataDocument.Read(ctx, tables)
 	retention, err4 := settings.RetentionDocument.Read(ctx, tables)
 	reviews, err5 := settings.ReviewFormDocument.Read(ctx, tables)
+	tickets, err7 := settings.TicketsDocument.Read(ctx, tables)
 	invitations, err6 := settings.InvitationsDocument.Read(ctx, tables)
-	desk.Version, site.Version, retention.Version, reviews.Version, invitations.Version = "", "", "", "", ""
-	out.Desk, out.Site, out.Retention, out.ReviewForm, out.Invitations = &desk, &site, &retention, &reviews, &invitations
+	desk.Version, site.Version, retention.Version, reviews.Version, invitations.Version, tickets.Version = "", "", "", "", "", ""
+	out.Desk, out.Site, out.Retention, out.ReviewForm, out.Invitations, out.Tickets = &desk, &site, &retention, &reviews, &invitations, &tickets
 	out.SiteData = &ConfiguredSiteData{data.Audience, data.Fields, data.Record}
-	return errors.Join(err1, err2, err3, err4, err5, err6)
+	return errors.Join(err1, err2, err3, err4, err5, err6, err7)
 }
 
 // sortedBy returns the keys of things in the order of what they are called.

@@ -14,6 +14,14 @@ import (
 
 // Routes adds what the console asks of this room.
 func (room *Room) Routes(r *httpapi.Routes) {
+	httpapi.Answer(r, http.MethodGet, "/api/setup/tickets", "ticket-settings", "Settings of tickets",
+		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) (settings.TicketSettings, error) {
+			return room.TicketSetup(ctx, o)
+		})
+	httpapi.Answer(r, http.MethodPut, "/api/setup/tickets", "save-ticket-settings", "Change the settings of tickets",
+		func(ctx context.Context, o access.Actor, in *httpapi.Body[settings.TicketSettings]) (settings.TicketSettings, error) {
+			return room.SaveTicketSetup(ctx, o, in.Body)
+		})
 	httpapi.Answer(r, http.MethodGet, "/api/setup/desk", "desk-settings", "Settings of every Desk",
 		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) (settings.DeskSettings, error) {
 			return room.DeskSetup(ctx, o)

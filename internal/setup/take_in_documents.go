@@ -24,6 +24,9 @@ func (t *taking) takeDocuments(ctx context.Context) error {
 		func() (string, error) {
 			return "review form", takeDocument(ctx, t, settings.ReviewFormDocument, c.ReviewForm, t.saveReviewForm)
 		},
+		func() (string, error) {
+			return "tickets", takeDocument(ctx, t, settings.TicketsDocument, c.Tickets, t.inner.SaveTicketSetup)
+		},
 		func() (string, error) { return "invitations", t.takeInvitations(ctx) },
 		func() (string, error) { return "site data", t.takeSiteData(ctx) },
 	}

@@ -73,18 +73,21 @@ func (room *Room) Routes(r *httpapi.Routes) {
 			return room.Mail(ctx, o, in.ID, in.Body.To)
 		})
 	httpapi.Answer(r, http.MethodGet, "/api/saved-searches", "saved-searches", "Searches that are kept",
-		func(ctx context.Context, o access.Actor, _ *struct{}) ([]SavedSearch, error) {
-			return room.Saved(ctx, o)
+		func(ctx context.Context, o access.Actor, in *struct {
+			Place string `query:"place" enum:"transcripts,tickets" default:"transcripts" doc:"What is searched"`
+		}) ([]SavedSearch, error) {
+			return room.Saved(ctx, o, in.Place)
 		})
 	httpapi.Answer(r, http.MethodPost, "/api/saved-searches", "save-search", "Keep a search",
 		func(ctx context.Context, o access.Actor, in *struct {
 			Body struct {
+				Place   string `json:"place,omitempty" enum:"transcripts,tickets" default:"transcripts" doc:"What is searched"`
 				Name    string `json:"name"`
 				Address string `json:"address" maxLength:"4000"`
 				Shared  bool   `json:"shared,omitempty"`
 			}
 		}) (SavedSearch, error) {
-			return room.Save(ctx, o, in.Body.Name, in.Body.Address, in.Body.Shared)
+			return room.Save(ctx, o, in.Body.Place, in.Body.Name, in.Body.Address, in.Body.Shared)
 		})
 	httpapi.Do(r, http.MethodDelete, "/api/saved-searches/{id}", "unsave-search", "Remove a search that is kept",
 		func(ctx context.Context, o access.Actor, in *httpapi.IDPath) error { return room.Unsave(ctx, o, in.ID) })

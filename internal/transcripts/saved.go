@@ -19,6 +19,7 @@ type SavedSearch struct {
 	OperatorID string    `json:"-"`
 	Name       string    `json:"name"`
 	Address    string    `json:"address" doc:"As it stands behind the ? of the page"`
+	Place      string    `json:"-"` // what is searched
 	Shared     bool      `json:"shared" doc:"All of the team may use it"`
 	Mine       bool      `json:"mine" gorm:"-"`
 	CreatedAt  time.Time `json:"-"`
@@ -28,9 +29,9 @@ type SavedSearch struct {
 const savedMost = 100
 
 // Saved returns the searches that somebody may use: their own, and those that are shared.
-func (room *Room) Saved(ctx context.Context, o access.Actor) ([]SavedSearch, error) {
+func (room *Room) Saved(ctx context.Context, o access.Actor, place string) ([]SavedSearch, error) {
 	list := []SavedSearch{}
-	err := room.Tables.DB.WithContext(ctx).Where("operator_id = ? or shared", o.ID).Order("lower(name), id").Limit(1000).Find(&list).Error
+	err := room.Tables.DB.WithContext(ctx).Where("(operator_id = ? or shared) and place = ?", o.ID, place).Order("lower(name), id").Limit(1000).Find(&list).Error
 	for i := range list {
 		list[i].Mine = list[i].OperatorID == o.ID
 	}
@@ -38,8 +39,8 @@ func (room *Room) Saved(ctx context.Context, o access.Actor) ([]SavedSearch, err
 }
 
 // Save keeps a search.
-func (room *Room) Save(ctx context.Context, o access.Actor, name, address string, shared bool) (SavedSearch, error) {
-	s := SavedSearch{ID: uuid.NewString(), OperatorID: o.ID, Name: chat.CleanLine(name, 80), Address: address, Shared: shared, Mine: true, CreatedAt: room.Now()}
+func (room *Room) Save(ctx context.Context, o access.Actor, place, name, address string, shared bool) (SavedSearch, error) {
+	s := SavedSearch{ID: uuid.NewString(), OperatorID: o.ID, Place: place, Name: chat.CleanLine(name, 80), Address: address, Shared: shared, Mine: true, CreatedAt: room.Now()}
 	var wrong []form.Wrong
 	if s.Name == "" {
 		wrong = append(wrong, form.Wrong{Field: "name", Words: "Give the search a name."})

@@ -47,9 +47,17 @@ type EventView struct {
 	Helper      *HelperEventView `json:"helper,omitempty" doc:"For the kinds of the helper"`
 	Along       *AlongEventView  `json:"along,omitempty" doc:"For along-asked and along-moved"`
 	ShownPage   *PageView        `json:"shownPage,omitempty" doc:"For page-offered: the page"`
+	Ticket      *TicketRefView   `json:"ticket,omitempty" doc:"For ticketed"`
 	Translating *TranslatingView `json:"translating,omitempty" doc:"For translation-began"`
 	Translation *TranslationView `json:"translation,omitempty" doc:"For translated: the words of event upTo as the team reads them; for words of the team: as the visitor reads them"`
 	Rating      int              `json:"rating,omitempty" minimum:"1" maximum:"5" doc:"For rated: from very poor to very good"`
+}
+
+// TicketRefView names a ticket; a visitor learns its number alone.
+type TicketRefView struct {
+	ID     string `json:"id,omitempty"`
+	Number int64  `json:"number"`
+	Title  string `json:"title,omitempty"`
 }
 
 // AlongEventView is what an event of looking along says besides.
@@ -219,6 +227,9 @@ func (vs *Views) event(e chat.Event, name func(id string) string) EventView {
 		}
 		if d.Page != nil {
 			v.ShownPage = &PageView{d.Page.URL, d.Page.Title}
+		}
+		if d.Ticket != nil {
+			v.Ticket = &TicketRefView{d.Ticket.ID, d.Ticket.Number, d.Ticket.Title}
 		}
 		v.Translating = translating(d.Translating)
 		if t := d.Translation; t != nil {

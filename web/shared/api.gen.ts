@@ -2510,6 +2510,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/tickets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Settings of tickets */
+        get: operations["ticket-settings"];
+        /** Change the settings of tickets */
+        put: operations["save-ticket-settings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setup/widget-choices": {
         parameters: {
             query?: never;
@@ -2744,6 +2762,196 @@ export interface paths {
         get: operations["staffing"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tickets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Look for tickets */
+        get: operations["tickets"];
+        put?: never;
+        /** Make a ticket, from a chat or from none */
+        post: operations["make-ticket"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tickets/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a ticket could be made of */
+        get: operations["ticket-draft"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tickets/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is due for me before the day ends */
+        get: operations["tickets-due"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tickets/many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change many tickets, each by itself */
+        post: operations["change-tickets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tickets/number/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A ticket by its number */
+        get: operations["ticket-by-number"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tickets/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What tickets add up to */
+        get: operations["ticket-report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tickets/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change what stands on a ticket */
+        patch: operations["change-ticket"];
+        trace?: never;
+    };
+    "/api/tickets/{id}/chats/{chat}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A chat that belongs to a ticket */
+        get: operations["ticket-chat"];
+        /** Say that a chat belongs to a ticket */
+        put: operations["link-chat"];
+        post?: never;
+        /** Say that a chat does not belong to a ticket */
+        delete: operations["unlink-chat"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tickets/{id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a ticket go on in another one */
+        post: operations["merge-ticket"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tickets/{id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note something for the team */
+        post: operations["note-ticket"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tickets/{id}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answer the customer */
+        post: operations["answer-ticket"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3139,6 +3347,16 @@ export interface components {
         "Answer-reviewRequest": {
             words: string;
         };
+        "Answer-ticketRequest": {
+            /** @description Made by the sender; sending again under the same id changes nothing */
+            clientId: string;
+            text: string;
+            /**
+             * @description What the ticket waits for afterwards, if not for the customer
+             * @enum {string}
+             */
+            then?: "open" | "us" | "customer" | "done";
+        };
         AnswerAgain: {
             /** @description It was rated best; else it was used most */
             best: boolean;
@@ -3339,6 +3557,24 @@ export interface components {
             link?: string;
             price?: components["schemas"]["SaleView"];
             title: string;
+        };
+        Change: {
+            autoDue?: boolean;
+            department?: string;
+            /** Format: date-time */
+            due?: string;
+            email?: string;
+            fields?: {
+                [key: string]: string;
+            };
+            name?: string;
+            owner?: string;
+            /** @enum {string} */
+            priority?: "low" | "normal" | "high" | "urgent";
+            /** @enum {string} */
+            status?: "open" | "us" | "customer" | "done";
+            tags?: string[];
+            title?: string;
         };
         ChangePage: {
             changes: components["schemas"]["ChangeView"][];
@@ -3844,7 +4080,7 @@ export interface components {
             /** Format: int64 */
             count: number;
             /** @enum {string} */
-            kind: "chats" | "form" | "files" | "visits" | "person";
+            kind: "chats" | "form" | "files" | "visits" | "tickets" | "person";
         };
         DeliveryView: {
             /** @description Its beginning, or what went wrong */
@@ -4282,7 +4518,7 @@ export interface components {
              * @description What happened; inside for what only the team may know
              * @enum {string}
              */
-            kind: "started" | "said" | "taken" | "delivered" | "seen" | "ended" | "routed" | "overflowed" | "offered" | "passed" | "handed-on" | "returned" | "put-back" | "kept" | "wrapped-up" | "joined" | "left" | "shared" | "refused" | "corrected" | "withdrawn" | "card-used" | "noted" | "whispered" | "tagged" | "untagged" | "summarised" | "concluded" | "named" | "set-aside" | "picked-up" | "called" | "call-over" | "watched" | "unwatched" | "automatic" | "reminded" | "helper-began" | "helper-said" | "helper-moved" | "helper-left" | "translation-began" | "translation-over" | "translated" | "along-asked" | "along-moved" | "page-offered" | "page-moved" | "rated" | "feedback-read" | "inside";
+            kind: "started" | "said" | "taken" | "delivered" | "seen" | "ended" | "routed" | "overflowed" | "offered" | "passed" | "handed-on" | "returned" | "put-back" | "kept" | "wrapped-up" | "joined" | "left" | "shared" | "refused" | "corrected" | "withdrawn" | "card-used" | "noted" | "whispered" | "tagged" | "untagged" | "summarised" | "concluded" | "named" | "set-aside" | "picked-up" | "called" | "call-over" | "watched" | "unwatched" | "automatic" | "reminded" | "ticketed" | "helper-began" | "helper-said" | "helper-moved" | "helper-left" | "translation-began" | "translation-over" | "translated" | "along-asked" | "along-moved" | "page-offered" | "page-moved" | "rated" | "feedback-read" | "inside";
             /** @description For routed: a message became a live chat */
             live?: boolean;
             /** @description Name of who did it, as shown */
@@ -4312,6 +4548,8 @@ export interface components {
             side: "visitor" | "team" | "house";
             tag?: string;
             text?: string;
+            /** @description For ticketed */
+            ticket?: components["schemas"]["TicketRefView"];
             /** @description Whom it concerns: name of an operator or a department */
             to?: string;
             /** @description For translation-began */
@@ -5089,6 +5327,8 @@ export interface components {
              * @description About the contact
              */
             notes: number;
+            /** Format: int64 */
+            tickets: number;
             /**
              * Format: int64
              * @description Browsers
@@ -5260,6 +5500,10 @@ export interface components {
             step: string;
             /** Format: int64 */
             tries: number;
+        };
+        "Merge-ticketRequest": {
+            /** Format: uuid */
+            into: string;
         };
         MergeOrder: {
             /** @description As the one contact is to be; with the version of the first */
@@ -5437,6 +5681,26 @@ export interface components {
              */
             most: number;
             text: string;
+        };
+        OwnSaid: {
+            /** Format: date-time */
+            at: string;
+            /** @description The customer said it */
+            mine: boolean;
+            /** @description Of who said it for the team, as shown */
+            name?: string;
+            /** Format: int64 */
+            number: number;
+            text: string;
+        };
+        OwnTicket: {
+            id: string;
+            /** Format: int64 */
+            number: number;
+            said: components["schemas"]["OwnSaid"][];
+            /** @enum {string} */
+            status: "open" | "us" | "customer" | "done";
+            title: string;
         };
         OwnWords: {
             /** @description To visitors; empty for the name */
@@ -5642,6 +5906,8 @@ export interface components {
              * @description Said in these chats
              */
             messages: number;
+            /** Format: int64 */
+            tickets: number;
             /** Format: int64 */
             visits: number;
         };
@@ -6045,6 +6311,11 @@ export interface components {
              * @description Days from a chat's end until what the visitor told of themselves is deleted: name, email, phone, answers to the form
              */
             form: number;
+            /**
+             * Format: int64
+             * @description Days from when a ticket was done
+             */
+            tickets: number;
             /** @description As it was read: saving refuses to overwrite a colleague's change */
             version: string;
             /**
@@ -6249,6 +6520,12 @@ export interface components {
         "Save-searchRequest": {
             address: string;
             name: string;
+            /**
+             * @description What is searched
+             * @default transcripts
+             * @enum {string}
+             */
+            place: "transcripts" | "tickets";
             shared?: boolean;
         };
         SavedPageView: {
@@ -6779,6 +7056,312 @@ export interface components {
         Term: {
             prefix: boolean;
             words: string[];
+        };
+        TicketBulk: {
+            addTag?: string;
+            change: components["schemas"]["Change"];
+            ids: string[];
+        };
+        TicketBulkDone: {
+            /** Format: int64 */
+            done: number;
+            failed: components["schemas"]["TicketBulkFailed"][];
+        };
+        TicketBulkFailed: {
+            /** Format: int64 */
+            number?: number;
+            /** @description The code of a problem */
+            why: string;
+        };
+        TicketChange: {
+            /** @description It is due by its priority again */
+            autoDue?: boolean;
+            /** @description Name */
+            department?: string;
+            /** Format: date-time */
+            due?: string;
+            email?: string;
+            fields?: components["schemas"]["TicketFieldChange"][];
+            name?: string;
+            /** @description Name; empty: nobody */
+            owner?: string;
+            /** @enum {string} */
+            priority?: "low" | "normal" | "high" | "urgent";
+            /** @enum {string} */
+            status?: "open" | "us" | "customer" | "done";
+            tags?: string[];
+            title?: string;
+        };
+        TicketChat: {
+            /** @description It was kept as long as was set */
+            gone?: boolean;
+            id: string;
+            /** @description Of the visitor */
+            name?: string;
+            /** Format: date-time */
+            startedAt?: string;
+            summary?: string;
+        };
+        TicketDraft: {
+            /** @description Id */
+            department: string;
+            /** @description When it would be due, by priority */
+            due: {
+                [key: string]: string;
+            };
+            email: string;
+            /** @description Mail can be sent */
+            mails: boolean;
+            name: string;
+            tags: string[];
+            /** @description Of the same person, that are not done */
+            tickets: components["schemas"]["TicketRow"][];
+            /** @description Suggested, from what was said */
+            title: string;
+        };
+        TicketEvent: {
+            /** Format: date-time */
+            at: string;
+            /** @description Id of who of the team did it */
+            by?: string;
+            change?: components["schemas"]["TicketChange"];
+            /** @description The address from which they came, where it is not the customer's */
+            from?: string;
+            /** @description Tells entries apart */
+            key: string;
+            /** @enum {string} */
+            kind: "opened" | "said" | "noted" | "changed" | "linked" | "unlinked" | "merged" | "absorbed";
+            /** @description Of who did it */
+            name?: string;
+            /**
+             * Format: int64
+             * @description Number of the ticket that was merged into this one, in which it happened
+             */
+            of?: number;
+            /** @description The other ticket of a merge */
+            other?: components["schemas"]["TicketName"];
+            /** @enum {string} */
+            side: "visitor" | "team" | "house";
+            text?: string;
+            /**
+             * @description How a customer's words came
+             * @enum {string}
+             */
+            via?: "mail" | "panel";
+        };
+        TicketFieldChange: {
+            label: string;
+            value: string;
+        };
+        TicketFigures: {
+            /**
+             * Format: int64
+             * @description To customers who waited for one
+             */
+            answers: number;
+            /** Format: int64 */
+            done: number;
+            /**
+             * Format: double
+             * @description Seconds from opening to done, the median of those done in the period
+             */
+            finished?: number;
+            /**
+             * Format: double
+             * @description Seconds from opening to the first answer, the median of those opened in the period and answered
+             */
+            first?: number;
+            /** @description Of the department or operator */
+            id?: string;
+            /**
+             * Format: int64
+             * @description Of these, before they were due
+             */
+            inTime: number;
+            /** @description Of them, or the day; empty: nobody */
+            name?: string;
+            /** Format: int64 */
+            opened: number;
+        };
+        TicketMaking: {
+            /**
+             * Format: uuid
+             * @description From which it is made; empty: from none
+             */
+            chatId?: string;
+            /** @description Made by the sender; making it again under the same id changes nothing */
+            clientId: string;
+            /** Format: uuid */
+            department: string;
+            email?: string;
+            /**
+             * Format: int64
+             * @description Number of the message from which it is made
+             */
+            message?: number;
+            /** @description Of the customer */
+            name?: string;
+            /** @description For the team */
+            note?: string;
+            /** @description Id; empty: nobody */
+            owner?: string;
+            /** @enum {string} */
+            priority: "low" | "normal" | "high" | "urgent";
+            /** @description The customer gets a mail with the number */
+            receipt?: boolean;
+            tags?: string[];
+            title: string;
+        };
+        TicketName: {
+            id: string;
+            /** Format: int64 */
+            number: number;
+        };
+        TicketRefView: {
+            id?: string;
+            /** Format: int64 */
+            number: number;
+            title?: string;
+        };
+        TicketReport: {
+            all: components["schemas"]["TicketFigures"];
+            /** @description In the period of the same length before */
+            before: components["schemas"]["TicketFigures"];
+            days: components["schemas"]["TicketFigures"][];
+            departments: components["schemas"]["TicketFigures"][];
+            from: string;
+            now: components["schemas"]["TicketsNow"];
+            owners: components["schemas"]["TicketFigures"][];
+            /** @description The last day */
+            to: string;
+        };
+        TicketRow: {
+            departmentId: string;
+            departmentName: string;
+            /** Format: date-time */
+            dueAt?: string;
+            email?: string;
+            id: string;
+            /** @description Of the customer */
+            name?: string;
+            /** Format: int64 */
+            number: number;
+            /** Format: date-time */
+            openedAt: string;
+            ownerId?: string;
+            ownerName?: string;
+            /** @enum {string} */
+            priority: "low" | "normal" | "high" | "urgent";
+            /** @enum {string} */
+            status: "open" | "us" | "customer" | "done";
+            tags: string[];
+            title: string;
+            /** Format: date-time */
+            updatedAt: string;
+        };
+        TicketScript: {
+            chat: components["schemas"]["ChatView"];
+            events: components["schemas"]["EventView"][];
+        };
+        TicketSettings: {
+            /** @description What the team notes on tickets besides */
+            fields: components["schemas"]["ContactField"][];
+            /** Format: int64 */
+            high: number;
+            /**
+             * Format: int64
+             * @description Open hours until a ticket of low priority is due; 0: it is due at no time by itself
+             */
+            low: number;
+            /** Format: int64 */
+            normal: number;
+            /** Format: int64 */
+            urgent: number;
+            /** @description As it was read: saving refuses to overwrite a colleague's change */
+            version: string;
+        };
+        TicketView: {
+            chats: components["schemas"]["TicketChat"][];
+            /** @description When it is due was chosen by hand */
+            chosenDue?: boolean;
+            departmentId: string;
+            departmentName: string;
+            /** Format: date-time */
+            dueAt?: string;
+            email?: string;
+            /** @description With those of tickets that were merged into this one, as they happened */
+            events: components["schemas"]["TicketEvent"][];
+            /** @description The team's own fields, in their order */
+            fields: components["schemas"]["ContactField"][];
+            id: string;
+            mergedInto?: components["schemas"]["TicketName"];
+            /** @description Of the customer */
+            name?: string;
+            /** Format: int64 */
+            number: number;
+            /** Format: date-time */
+            openedAt: string;
+            /** @description Name */
+            openedBy: string;
+            ownerId?: string;
+            ownerName?: string;
+            /** @enum {string} */
+            priority: "low" | "normal" | "high" | "urgent";
+            /**
+             * @description Where the customer reads what is answered
+             * @enum {string}
+             */
+            reaches: "mail" | "panel" | "nobody";
+            /** @enum {string} */
+            status: "open" | "us" | "customer" | "done";
+            tags: string[];
+            title: string;
+            /** Format: date-time */
+            updatedAt: string;
+            /** @description What stands in them, by name */
+            values: {
+                [key: string]: string;
+            };
+        };
+        Tickets: {
+            /**
+             * Format: int64
+             * @description How many stand before the next page
+             */
+            next?: number;
+            tickets: components["schemas"]["TicketRow"][];
+            /** Format: int64 */
+            total: number;
+        };
+        TicketsDue: {
+            tickets: components["schemas"]["TicketRow"][];
+            /**
+             * Format: int64
+             * @description Of those that are due before the day ends, or late
+             */
+            total: number;
+        };
+        TicketsMoved: {
+            /** @description Of the ticket */
+            id: string;
+            /** @enum {string} */
+            type: "tickets";
+        };
+        TicketsNow: {
+            /**
+             * Format: int64
+             * @description They should have been seen to
+             */
+            late: number;
+            /** Format: int64 */
+            nobodys: number;
+            /**
+             * Format: int64
+             * @description They wait for the team
+             */
+            ours: number;
+            /** Format: int64 */
+            unfinished: number;
         };
         Times: {
             /** Format: double */
@@ -19449,7 +20032,10 @@ export interface operations {
     };
     "saved-searches": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description What is searched */
+                place?: "transcripts" | "tickets";
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -23559,6 +24145,176 @@ export interface operations {
             };
         };
     };
+    "ticket-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TicketSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-ticket-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TicketSettings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TicketSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "widget-choices": {
         parameters: {
             query?: never;
@@ -24879,6 +25635,1243 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StaffingPlan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tickets: {
+        parameters: {
+            query?: {
+                /** @description All must be there: in what stands on a ticket, or was said in it */
+                words?: string;
+                /** @description unfinished: all but done */
+                status?: "unfinished" | "open" | "us" | "customer" | "done" | "all" | "";
+                /** @description Id */
+                department?: string;
+                /** @description Id; me; nobody */
+                owner?: string;
+                priority?: "low" | "normal" | "high" | "urgent" | "";
+                tag?: string;
+                /** @description late: it should have been seen to; today: it is due before the day ends, or late */
+                due?: "late" | "today" | "";
+                /** @description Those that a chat belongs to */
+                chat?: string;
+                /** @description Id of a chat: those of the same person */
+                like?: string;
+                order?: "due" | "updated" | "opened" | "";
+                /** @description How many stand before the page */
+                skip?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tickets"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "make-ticket": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TicketMaking"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TicketView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "ticket-draft": {
+        parameters: {
+            query?: {
+                /** @description Id */
+                chat?: string;
+                message?: number;
+                /** @description Id, to see when it would be due there */
+                department?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TicketDraft"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "tickets-due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TicketsDue"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-tickets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TicketBulk"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TicketBulkDone"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "ticket-by-number": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TicketView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "ticket-report": {
+        parameters: {
+            query: {
+                /** @description A day, like 2026-03-31 */
+                from: string;
+                to: string;
+                /** @description Id */
+                department?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TicketReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "change-ticket": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Change"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TicketView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "ticket-chat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                chat: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TicketScript"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "link-chat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                chat: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TicketView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "unlink-chat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                chat: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TicketView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "merge-ticket": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Merge-ticketRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TicketView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "note-ticket": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Message"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TicketView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "answer-ticket": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answer-ticketRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TicketView"];
                 };
             };
             /** @description Unauthorized */

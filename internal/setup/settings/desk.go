@@ -31,7 +31,7 @@ type DeskSettings struct {
 	PriorityMinutes int `json:"priorityMinutes" doc:"Head start in a queue that each step of priority gives: nobody waits longer behind urgent chats"`
 }
 
-// ContactField is something of their own that a team notes about contacts.
+// ContactField is something of their own that a team notes about contacts, or on tickets.
 type ContactField struct {
 	Name  string `json:"name" doc:"By which it is stored; empty for a new one"`
 	Label string `json:"label"`
@@ -55,8 +55,13 @@ func (d *DeskSettings) Tidy() {
 	for i, o := range d.Outcomes {
 		d.Outcomes[i] = chat.CleanLine(o, 60)
 	}
-	for i := range d.ContactFields {
-		f := &d.ContactFields[i]
+	tidyOwnFields(d.ContactFields)
+}
+
+// tidyOwnFields names the fields of a team's own that have no name yet.
+func tidyOwnFields(fields []ContactField) {
+	for i := range fields {
+		f := &fields[i]
 		f.Label = chat.CleanLine(f.Label, 60)
 		if !slices.Contains(contact.Kinds, f.Kind) { // stored before there were kinds
 			f.Kind = contact.Text
@@ -65,6 +70,22 @@ func (d *DeskSettings) Tidy() {
 			f.Name = strings.Trim(notInNames.ReplaceAllString(strings.ToLower(f.Label), "-"), "-")
 		}
 	}
+}
+
+// checkOwnFields adds what is wrong with fields of a team's own.
+func checkOwnFields(at string, fields []ContactField, most int, wrong []form.Wrong) []form.Wrong {
+	names := map[string]bool{}
+	for _, f := range fields {
+		if f.Label == "" || f.Name == "" || names[f.Name] {
+			wrong = append(wrong, form.Wrong{Field: at, Words: "Each field needs a name of its own."})
+			break
+		}
+		names[f.Name] = true
+	}
+	if len(fields) > most {
+		wrong = append(wrong, form.Wrong{Field: at, Words: "There can be up to 20 fields."})
+	}
+	return wrong
 }
 
 // Check returns what is wrong with the settings.
@@ -96,16 +117,5 @@ func (d DeskSettings) Check() []form.Wrong {
 	if d.PriorityMinutes < 1 || d.PriorityMinutes > 240 {
 		at("priorityMinutes", "The head start must be between 1 and 240 minutes.")
 	}
-	names := map[string]bool{}
-	for _, f := range d.ContactFields {
-		if f.Label == "" || f.Name == "" || names[f.Name] {
-			at("contactFields", "Each field needs a name of its own.")
-			break
-		}
-		names[f.Name] = true
-	}
-	if len(d.ContactFields) > 20 {
-		at("contactFields", "There can be up to 20 fields.")
-	}
-	return wrong
+	return checkOwnFields("contactFields", d.ContactFields, 20, wrong)
 }

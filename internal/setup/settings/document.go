@@ -22,6 +22,7 @@ var (
 	SiteDataDocument    = Document[SiteData]{"site_data", firstSiteData, func(d *SiteData) *string { return &d.Version }}
 	RetentionDocument   = Document[Retention]{"retention", firstRetention, func(r *Retention) *string { return &r.Version }}
 	ReviewFormDocument  = Document[ReviewForm]{"review_form", firstReviewForm, func(f *ReviewForm) *string { return &f.Version }}
+	TicketsDocument     = Document[TicketSettings]{"tickets", firstTickets, func(t *TicketSettings) *string { return &t.Version }}
 	InvitationsDocument = Document[InvitationSettings]{"invitations", firstInvitations, func(s *InvitationSettings) *string { return &s.Version }}
 )
 

@@ -95,6 +95,7 @@ type Settings struct {
 	Desk        DeskSettings
 	Site        SiteSettings
 	SiteData    SiteData
+	Tickets     TicketSettings
 	Retention   Retention
 	Invitations InvitationSettings
 	Invites     invite.Set // the rules of Invitations, ready to be asked
@@ -167,6 +168,9 @@ func (cache *Cache) Read(ctx context.Context) (*Settings, error) {
 		return nil, err
 	}
 	if s.Retention, err = RetentionDocument.Read(ctx, cache.Tables); err != nil {
+		return nil, err
+	}
+	if s.Tickets, err = TicketsDocument.Read(ctx, cache.Tables); err != nil {
 		return nil, err
 	}
 	if s.Invitations, err = InvitationsDocument.Read(ctx, cache.Tables); err != nil {
