@@ -153,6 +153,9 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 	if err := demo.SeedHelper(ctx, s.Store, time.Now()); err != nil {
 		return err
 	}
+	if err := demo.SeedTickets(ctx, s.Store, time.Now()); err != nil {
+		return err
+	}
 	if err := demo.SeedPages(ctx, s.Store, demo.SiteURL(listener.Addr()), time.Now()); err != nil {
 		return err
 	}

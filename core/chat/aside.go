@@ -70,12 +70,13 @@ func (s State) Summarise(by Party, line string, now time.Time) ([]Event, error) 
 	return []Event{s.next(Event{Kind: Summarised, By: by, Text: line}, now)}, nil
 }
 
-// Ticketed puts down that a ticket was made of the chat, or linked with it.
-func (s State) Ticketed(by Party, t TicketRef, now time.Time) ([]Event, error) {
+// Ticketed puts down that a ticket was made of the chat, or linked with it: how is empty, or
+// TicketLinked.
+func (s State) Ticketed(by Party, t TicketRef, how string, now time.Time) ([]Event, error) {
 	if by.Side != TeamSide {
 		return nil, ErrNotYours
 	}
-	return []Event{s.next(Event{Kind: Ticketed, By: by, Detail: &Detail{Ticket: &t}}, now)}, nil
+	return []Event{s.next(Event{Kind: Ticketed, By: by, Detail: &Detail{Ticket: &t, How: how}}, now)}, nil
 }
 
 // Conclude says how a chat came out, with the sale if there was one.

@@ -130,17 +130,18 @@ const (
 
 // The ways in which an operator became the owner, and why something came back.
 const (
-	Assigned    = "assigned"   // by routing, without being asked
-	Declined    = "declined"   // the operator said no
-	Unanswered  = "unanswered" // the time for an answer was over
-	TakenBack   = "taken-back" // the owner thought better of it
-	OwnerGone   = "owner-gone" // the owner lost their connection and did not return
-	VisitorGone = "visitor-gone"
-	Silent      = "silent"     // the visitor wrote nothing more, though reminded
-	Banned      = "banned"     // the team shut the visitor out
-	SteppedIn   = "stepped-in" // a lead joined by themselves
-	TookOver    = "took-over"  // a lead became the owner of a colleague's chat
-	Answering   = "answering"  // a colleague joined because the team was asked
+	Assigned     = "assigned"   // by routing, without being asked
+	Declined     = "declined"   // the operator said no
+	Unanswered   = "unanswered" // the time for an answer was over
+	TakenBack    = "taken-back" // the owner thought better of it
+	OwnerGone    = "owner-gone" // the owner lost their connection and did not return
+	VisitorGone  = "visitor-gone"
+	Silent       = "silent"     // the visitor wrote nothing more, though reminded
+	Banned       = "banned"     // the team shut the visitor out
+	SteppedIn    = "stepped-in" // a lead joined by themselves
+	TookOver     = "took-over"  // a lead became the owner of a colleague's chat
+	TicketLinked = "linked"     // the chat belongs to a ticket that was there before
+	Answering    = "answering"  // a colleague joined because the team was asked
 )
 
 // Detail is what events of passing on carry besides. Which fields are set

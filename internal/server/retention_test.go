@@ -46,8 +46,6 @@ func (f fixture) zelda(o *talker.Operator) (chatID, contactID string) {
 	var found people.ContactList
 	require.NoError(f.t, o.Get(f.ctx, "/api/contacts?words=zelda", &found))
 	require.Len(f.t, found.Contacts, 1)
-	zither := f.ticket(o, tickets.TicketMaking{Title: "A long zither", ChatID: chatID, Name: "Zelda", Email: "zelda@example.org", Note: "zitherist"})
-	require.NoError(f.t, o.Post(f.ctx, "/api/tickets/"+zither.ID+"/words", map[string]string{"clientId": "z1", "text": "The zither may stand in the corridor."}, nil))
 	require.NoError(f.t, v.Call(f.ctx, "end", map[string]string{"chatId": chatID}, nil))
 	v.Close()
 	f.counted(chatID)
@@ -102,6 +100,8 @@ func TestAPersonIsHandedOutAndForgotten(t *testing.T) {
 	f := start(t, nil)
 	idris, lead, admin := f.operator(0, newInbox()), f.operator(3, newInbox()), f.operator(4, newInbox())
 	chatID, contactID := f.zelda(idris)
+	zither := f.ticket(idris, tickets.TicketMaking{Title: "A long zither", ChatID: chatID, Name: "Zelda", Email: "zelda@example.org", Note: "zitherist"})
+	require.NoError(t, idris.Post(f.ctx, "/api/tickets/"+zither.ID+"/words", map[string]string{"clientId": "z1", "text": "The zither may stand in the corridor."}, nil))
 	who := map[string]any{"contactId": contactID, "claimed": false}
 	for _, o := range []*talker.Operator{idris, lead} {
 		requireProblem(t, o.Post(f.ctx, "/api/people/kept", who, nil), "not-allowed")

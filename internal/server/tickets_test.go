@@ -16,6 +16,7 @@ import (
 	"stoop/core/ticket"
 	"stoop/internal/chatlog"
 	"stoop/internal/demo"
+	"stoop/internal/people"
 	"stoop/internal/setup/settings"
 	"stoop/internal/standin/mailbox"
 	"stoop/internal/standin/talker"
@@ -429,4 +430,47 @@ func TestWhatTicketsAddUpTo(t *testing.T) {
 	for _, wrong := range []string{"from=2026-02-30&to=2026-03-01", "from=2026-03-02&to=2026-03-01", "from=2020-01-01&to=2026-01-01"} {
 		requireProblem(t, lead.Get(f.ctx, "/api/tickets/report?"+wrong, nil), "bad-fields")
 	}
+}
+
+// Tickets that were done long enough ago are deleted where an admin wants that, and no others.
+func TestTicketsAreKeptAsLongAsIsSet(t *testing.T) {
+	f := start(t, nil)
+	idris, admin := f.operator(0, newInbox()), f.operator(4, newInbox())
+	for _, title := range []string{"Done long ago", "Done today", "Long open"} {
+		v := f.ticket(idris, tickets.TicketMaking{Title: title})
+		if title != "Long open" {
+			require.NoError(t, f.changes(idris, v.ID, map[string]any{"status": "done"}))
+		}
+		if title != "Done today" {
+			require.NoError(t, f.Store.DB.Exec("update tickets set opened_at = opened_at - interval '90 days', done_at = done_at - interval '90 days' where id = ?", v.ID).Error)
+		}
+	}
+	require.NoError(t, f.Retention.Purge(f.ctx))
+	require.Len(t, f.finds(idris, "status=all"), 3, "for ever, until somebody says otherwise")
+	require.NoError(t, admin.Put(f.ctx, "/api/setup/retention", settings.Retention{Tickets: 30}))
+	require.NoError(t, f.Retention.Purge(f.ctx))
+	require.ElementsMatch(t, []string{"Done today", "Long open"}, f.finds(idris, "status=all"))
+}
+
+// Who is banned is so in their tickets, too; a wrong setting is refused at its field.
+func TestTicketsOfSomebodyWhoIsBanned(t *testing.T) {
+	f, box := withMail(t)
+	idris, lead, admin := f.operator(0, newInbox()), f.operator(3, newInbox()), f.operator(4, newInbox())
+	wren, chatID := f.wrenWrites(idris, "Where is my refund?")
+	made := f.ticket(idris, tickets.TicketMaking{Title: "Refund", ChatID: chatID, Email: "wren@example.com", Receipt: true})
+	to := f.mail(box, 1).ReplyTo
+	require.NoError(t, lead.Post(f.ctx, "/api/bans", people.BanOrder{ChatID: chatID, Reason: "spam"}, nil))
+	require.ErrorContains(t, mailbox.Send(f.MailAddress, "wren@example.com", to, "Re", "hello", ""), "550")
+	_, err := f.own(wren, "/"+made.ID+"/answer", tickets.OwnAsked{ClientID: "c1", Text: "hello"})
+	requireProblem(t, err, "banned")
+	p := requireProblem(t, admin.Put(f.ctx, "/api/setup/tickets", settings.TicketSettings{Low: 5000, Fields: []settings.ContactField{{Label: "Order", Kind: "text"}, {Label: "Order", Kind: "text"}}}), "bad-fields")
+	require.Equal(t, []string{"low", "fields"}, []string{p.Fields[0].Field, p.Fields[1].Field})
+	_, err = f.makes(idris, tickets.TicketMaking{Title: "Refund", Receipt: true})
+	require.Equal(t, "email", requireProblem(t, err, "bad-fields").Fields[0].Field)
+	var list []map[string]any
+	require.NoError(t, idris.Post(f.ctx, "/api/saved-searches", map[string]any{"place": "tickets", "name": "Mine", "address": "owner=me"}, nil))
+	require.NoError(t, idris.Get(f.ctx, "/api/saved-searches?place=tickets", &list))
+	require.Len(t, list, 1)
+	require.NoError(t, idris.Get(f.ctx, "/api/saved-searches", &list))
+	require.Empty(t, list, "searches of transcripts are others")
 }

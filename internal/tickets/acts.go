@@ -134,7 +134,7 @@ func (room *Room) Make(ctx context.Context, o access.Actor, in TicketMaking) (Ti
 	if made {
 		room.moved(t)
 		if c.ID != "" {
-			room.tellChat(ctx, o, c.ID, t)
+			room.tellChat(ctx, o, c.ID, t, "")
 		}
 	}
 	return room.view(ctx, t)
@@ -187,10 +187,10 @@ func (room *Room) make(ctx context.Context, o access.Actor, in TicketMaking, ope
 }
 
 // tellChat puts into a chat's log that a ticket belongs to it. The ticket knows it anyway.
-func (room *Room) tellChat(ctx context.Context, o access.Actor, chatID string, t Ticket) {
+func (room *Room) tellChat(ctx context.Context, o access.Actor, chatID string, t Ticket, how string) {
 	by := chat.Operator(o.ID)
 	_, err := room.Chats.Append(ctx, chatlog.Act{ChatID: chatID, By: by, Decide: func(s chat.State) ([]chat.Event, error) {
-		return s.Ticketed(by, chat.TicketRef{ID: t.ID, Number: t.Number, Title: t.State.Title}, room.Now())
+		return s.Ticketed(by, chat.TicketRef{ID: t.ID, Number: t.Number, Title: t.State.Title}, how, room.Now())
 	}})
 	if err != nil {
 		room.Log.Warn("a chat could not be told of its ticket; the ticket has it", "chat", chatID, "ticket", t.Number, "error", err)
@@ -303,7 +303,7 @@ func (room *Room) Link(ctx context.Context, o access.Actor, id, chatID string, l
 		return TicketView{}, err
 	}
 	if anew {
-		room.tellChat(ctx, o, chatID, t)
+		room.tellChat(ctx, o, chatID, t, chat.TicketLinked)
 	}
 	return room.view(ctx, t)
 }

@@ -54,7 +54,7 @@ func (room *Room) Report(ctx context.Context, o access.Actor, from, to, departme
 	first, err1 := time.ParseInLocation(time.DateOnly, from, room.Zone)
 	last, err2 := time.ParseInLocation(time.DateOnly, to, room.Zone)
 	days := int(last.Sub(first).Hours()/24+0.5) + 1
-	if err1 != nil || err2 != nil || days < 1 || days > reportDaysMost {
+	if err1 != nil || err2 != nil || last.Before(first) || days > reportDaysMost {
 		return r, form.Refuse([]form.Wrong{{Field: "from", Words: "Choose a period of up to a year."}})
 	}
 	db, end := room.Replica.Reader().Pool(), last.AddDate(0, 0, 1)

@@ -44,6 +44,7 @@ func (room *Room) Routes(r *httpapi.Routes) {
 		}) (TicketReport, error) {
 			return room.Report(ctx, o, in.From, in.To, in.Department)
 		})
+	r.Team.Get("/api/tickets/report/file", func(w http.ResponseWriter, q *http.Request) { room.serveReport(r, w, q) })
 	httpapi.Answer(r, http.MethodPost, "/api/tickets/many", "change-tickets", "Change many tickets, each by itself",
 		func(ctx context.Context, o access.Actor, in *httpapi.Body[TicketBulk]) (TicketBulkDone, error) {
 			return room.SetMany(ctx, o, in.Body)

@@ -207,3 +207,14 @@ func (s Tables) OfVisitor(ctx context.Context, visitorID string, since time.Time
 
 // customer is how events of a customer name who wrote: the browser that is known, or nobody.
 func customer(t Ticket) chat.Party { return chat.Visitor(t.State.Visitor) }
+
+// Keep takes in a whole log that was made elsewhere, as a new ticket.
+func (s Tables) Keep(ctx context.Context, id string, log []ticket.Event) (t Ticket, err error) {
+	err = pgx.BeginFunc(ctx, s.Pool(), func(tx pgx.Tx) error {
+		if t, err = insert(ctx, tx, id, log[0].By.ID, log[0].ClientID, log[0]); err == nil && len(log) > 1 {
+			t, err = put(ctx, tx, t, log[1:])
+		}
+		return err
+	})
+	return t, err
+}

@@ -187,8 +187,12 @@ type entry struct {
 	in Ticket
 }
 
-// absorbedMost bounds how many merged tickets are shown with one.
-const absorbedMost = 50
+// Bounds of what is shown of tickets that were merged: how many of them, and how many entries
+// of all together, the latest ones.
+const (
+	absorbedMost = 50
+	entriesMost  = ticket.EventsLimit
+)
 
 // whole returns a ticket's events together with those of the tickets that were merged into it, as
 // they happened.
@@ -210,7 +214,7 @@ func (room *Room) whole(ctx context.Context, t Ticket) ([]entry, error) {
 		tickets = append(tickets, absorbed...)
 	}
 	slices.SortStableFunc(all, func(a, b entry) int { return a.At.Compare(b.At) })
-	return all, nil
+	return all[max(0, len(all)-entriesMost):], nil
 }
 
 func (room *Room) event(t Ticket, e entry, s *settings.Settings) TicketEvent {

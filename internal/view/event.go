@@ -31,7 +31,7 @@ type EventView struct {
 
 	To      string       `json:"to,omitempty" doc:"Whom it concerns: name of an operator or a department"`
 	Until   *time.Time   `json:"until,omitempty"`
-	How     string       `json:"how,omitempty" enum:"assigned,took-over,stepped-in,answering,handed-over,failed,paused,asked,accepted,declined,reached,left,back,ended,withdrawn" doc:"For taken and joined; for helper-left: why it did; for page-moved: what became of the page"`
+	How     string       `json:"how,omitempty" enum:"assigned,took-over,stepped-in,answering,handed-over,failed,paused,asked,accepted,declined,reached,left,back,ended,withdrawn,linked" doc:"For taken and joined; for helper-left: why it did; for page-moved: what became of the page; for ticketed: the ticket was there before"`
 	Why     string       `json:"why,omitempty" enum:"declined,unanswered,taken-back,owner-gone,visitor-gone,silent,banned,helped"`
 	Reasons []ReasonView `json:"reasons,omitempty" doc:"Why routing did it; the interface puts the codes into words"`
 	Live    bool         `json:"live,omitempty" doc:"For routed: a message became a live chat"`

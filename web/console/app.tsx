@@ -20,6 +20,7 @@ const TranscriptsPage = later(() => import("./transcripts/transcripts"));
 const ReviewsPage = later(() => import("./reviews/reviews"));
 const VisitorsPage = later(() => import("./visitors/visitors"));
 const ContactsPage = later(() => import("./contacts/contacts"));
+const TicketsPage = later(() => import("./tickets/tickets"));
 const FloorPage = later(() => import("./floor/floor"));
 const LibraryPage = later(() => import("./library/library"));
 const LaneWindow = later(() => import("./desk/lane-window"));
@@ -77,6 +78,7 @@ function Pages() {
         <Route path="/desk" element={<DeskPage />} />
         <Route path="/visitors" element={<VisitorsPage />} />
         <Route path="/contacts/:id?" element={<ContactsPage />} />
+        <Route path="/tickets/:number?" element={<TicketsPage />} />
         <Route path="/floor" element={<FloorPage />} />
         <Route path="/library/*" element={<LibraryPage />} />
         <Route path="/lane/:id" element={<LaneWindow />} />

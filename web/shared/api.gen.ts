@@ -4508,10 +4508,10 @@ export interface components {
             /** @description For the kinds of the helper */
             helper?: components["schemas"]["HelperEventView"];
             /**
-             * @description For taken and joined; for helper-left: why it did; for page-moved: what became of the page
+             * @description For taken and joined; for helper-left: why it did; for page-moved: what became of the page; for ticketed: the ticket was there before
              * @enum {string}
              */
-            how?: "assigned" | "took-over" | "stepped-in" | "answering" | "handed-over" | "failed" | "paused" | "asked" | "accepted" | "declined" | "reached" | "left" | "back" | "ended" | "withdrawn";
+            how?: "assigned" | "took-over" | "stepped-in" | "answering" | "handed-over" | "failed" | "paused" | "asked" | "accepted" | "declined" | "reached" | "left" | "back" | "ended" | "withdrawn" | "linked";
             /** @description For started: the invitation to which the visitor wrote */
             invitation?: components["schemas"]["InvitedView"];
             /**

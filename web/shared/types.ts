@@ -126,6 +126,7 @@ export type TeamMessage =
   | Schemas["Talked"]
   | Schemas["RoomsMoved"]
   | Schemas["LibraryMoved"]
+  | Schemas["TicketsMoved"]
   | Schemas["AlongPart"];
 
 /** What a visitor's live connection brings. */
@@ -167,3 +168,15 @@ export type ChatMeasures = Schemas["ChatMeasures"];
 export type StaffingPlan = Schemas["StaffingPlan"];
 export type Slot = Schemas["Slot"];
 export type Shift = Schemas["Shift"];
+export type TicketRow = Schemas["TicketRow"];
+export type TicketView = Schemas["TicketView"];
+export type TicketEvent = Schemas["TicketEvent"];
+export type TicketChange = Schemas["TicketChange"];
+export type TicketChat = Schemas["TicketChat"];
+export type TicketDraft = Schemas["TicketDraft"];
+export type TicketSettings = Schemas["TicketSettings"];
+export type TicketReport = Schemas["TicketReport"];
+export type TicketFigures = Schemas["TicketFigures"];
+export type OwnTicket = Schemas["OwnTicket"];
+/** What somebody changes of a ticket. */
+export type TicketPart = Schemas["Change"];

@@ -23,6 +23,16 @@ export function visitorProblem(problem: Problem): ProblemText | undefined {
         title: t`This page is not offered any more`,
         detail: t`Somebody ended it, or offered another one.`,
       };
+    case "ticket-full":
+      return {
+        title: t`This ticket holds as much as one can`,
+        detail: t`Make another one and name this one in it.`,
+      };
+    case "ticket-often":
+      return {
+        title: t`There were many answers in a short time`,
+        detail: t`Wait a few minutes, then send it again.`,
+      };
     case "no-along":
       return { title: t`Looking along has ended`, detail: t`Ask the visitor again.` };
     case "many-parts":

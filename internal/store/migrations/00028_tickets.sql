@@ -57,5 +57,8 @@ create table ticket_chats (
 );
 create index ticket_chats_chat on ticket_chats (chat_id);
 
+alter table deletions drop constraint deletions_kind_check;
+alter table deletions add constraint deletions_kind_check check (kind in ('chats', 'form', 'files', 'visits', 'tickets', 'person'));
+
 -- Searches are kept for tickets, too.
 alter table saved_searches add column place text not null default 'transcripts';

@@ -214,6 +214,14 @@ func (n Names) happened(e chat.Event) string {
 			return n.of(e.By) + " asks for a person."
 		}
 		return "The helper leaves the chat to the team."
+	case chat.Ticketed:
+		if d.Ticket != nil && d.Ticket.Title != "" {
+			act := "makes"
+			if d.How == chat.TicketLinked {
+				act = "links"
+			}
+			return fmt.Sprintf("%s %s ticket %d: %s", n.of(e.By), act, d.Ticket.Number, d.Ticket.Title)
+		}
 	case chat.PageOffered:
 		if d.Page != nil {
 			return n.of(e.By) + " offers to show the page “" + d.Page.Title + "” (" + d.Page.URL + ")."

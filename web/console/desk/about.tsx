@@ -16,6 +16,7 @@ import { BookingRecord } from "../forms/booking-record";
 import { PersonNotes } from "../forms/person-notes";
 import { Icons } from "../icons";
 import { Button, IconButton } from "../kit/button";
+import { TicketsOfChat } from "../tickets/of-chat";
 import { useAbout } from "./about-query";
 import { Outcome, Summary } from "./outcome";
 import { useDeskStore, useIsMine, usePlaces, useScripts } from "./provider";
@@ -125,6 +126,9 @@ export function About({ chat, number, onClose }: { chat: ChatView; number: numbe
           </ul>
         </Part>
       ) : null}
+      <Part title={t`Tickets`}>
+        <TicketsOfChat key={chat.id} chatId={chat.id} />
+      </Part>
       <Part title={t`Why here`}>
         <p className="why">{whyHere(log.events).join(" ") || chat.departmentName}</p>
       </Part>

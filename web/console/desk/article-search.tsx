@@ -11,13 +11,15 @@ import { Above } from "../kit/above";
 import { Button } from "../kit/button";
 import { Cards } from "./card-search";
 import { Pages } from "./page-search";
+import { TicketSearch } from "./ticket-search";
 
-type Tab = "articles" | "cards" | "pages";
+type Tab = "articles" | "cards" | "pages" | "tickets";
 
 const searches: Record<Tab, { hint: string; label: string }> = {
   articles: { hint: t`Search articles`, label: t`Search articles` },
   cards: { hint: t`Port, day, ship, discount or booking number`, label: t`Search the booking system` },
   pages: { hint: t`Search saved pages`, label: t`Search saved pages` },
+  tickets: { hint: t`Number, words, contact, order`, label: t`Search the tickets` },
 };
 
 interface Props {
@@ -80,6 +82,9 @@ function Search({ chatId, onPut, onSent }: Pick<Props, "chatId" | "onPut"> & { o
         <button role="tab" aria-selected={showing} onClick={() => setTab("pages")}>
           <Trans>Show a page</Trans>
         </button>
+        <button role="tab" aria-selected={tab === "tickets"} onClick={() => setTab("tickets")}>
+          <Trans>Tickets</Trans>
+        </button>
       </div>
       <input
         autoFocus
@@ -97,6 +102,8 @@ function Search({ chatId, onPut, onSent }: Pick<Props, "chatId" | "onPut"> & { o
           trouble={cards.isError ? wordsFor(cards.error) : ""}
           onSent={onSent}
         />
+      ) : tab === "tickets" ? (
+        <TicketSearch chatId={chatId} words={words} onLinked={onSent} />
       ) : showing ? (
         <Pages chatId={chatId} words={words} onOffered={onSent} />
       ) : (

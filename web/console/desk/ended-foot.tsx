@@ -2,14 +2,16 @@ import "./later.css";
 
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 
 import { clock, timeOfDay } from "../../shared/format";
 import type { ChatView } from "../../shared/types";
 import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
+import { useAct } from "../keyboard/keyboard";
 import { Button } from "../kit/button";
 import { say } from "../kit/say";
+import { Make } from "../tickets/make";
 import { draftKey, noteKey } from "./drafts";
 import { Outcome, Summary } from "./outcome";
 import { useDeskStore, useMe, useNow } from "./provider";
@@ -23,6 +25,8 @@ export function EndedFoot({ chat, focused }: { chat: ChatView; focused: boolean 
   const wrapping = chat.wrapUntil && Date.parse(chat.wrapUntil) > now;
   const mine = chat.ownerId === me.id;
   const foot = useRef<HTMLElement>(null);
+  const [making, setMaking] = useState(false);
+  useAct("ticket", () => setMaking(true), focused);
   useEffect(() => {
     // The field is gone that had the keyboard. The script gets it: whatever is
     // typed on goes nowhere, rather than to somebody else.
@@ -59,6 +63,9 @@ export function EndedFoot({ chat, focused }: { chat: ChatView; focused: boolean 
         <span className={chat.needsOutcome ? "owed" : ""}>
           {chat.needsOutcome ? t`${chat.departmentName} needs an outcome before you close the lane.` : ""}
         </span>
+        <Button onClick={() => setMaking(true)}>
+          <Trans>Make a ticket</Trans>
+        </Button>
         <Button
           variant={focused && wrapping && !chat.needsOutcome ? "contained" : "outlined"}
           disabled={chat.needsOutcome}
@@ -67,6 +74,7 @@ export function EndedFoot({ chat, focused }: { chat: ChatView; focused: boolean 
           {wrapping ? t`Done` : t`Close lane`}
         </Button>
       </div>
+      {making ? <Make chatId={chat.id} onClose={() => setMaking(false)} /> : null}
     </footer>
   );
 }

@@ -17,7 +17,11 @@ const PassDialog = later(() => import("./hand-on").then((m) => ({ default: m.Pas
 const OwnerMenu = later(() => import("./owner-menu"));
 const AskTeam = later(() => import("./ask-team"));
 const TranslationDialog = later(() => import("./translation-dialog"));
+const MakeTicket = later(() => import("../tickets/make").then((m) => ({ default: m.Make })));
 const BanDialog = later(() => import("./ban-dialog"));
+
+// What the foot opens beside the dialog of passing on.
+const others: ReadonlySet<string> = new Set(["ask-team", "ban", "translate", "ticket"]);
 
 interface OwnerProps {
   chat: ChatView;
@@ -30,7 +34,9 @@ export const OwnerFoot = memo(
   function OwnerFoot({ chat, name, focused }: OwnerProps) {
     const store = useDeskStore();
     const [asking, setAsking] = useState(false);
-    const [passing, setPassing] = useState<Passing | "ask-team" | "ban" | "translate" | null>(null);
+    const [passing, setPassing] = useState<Passing | "ask-team" | "ban" | "translate" | "ticket" | null>(
+      null,
+    );
     const [menu, setMenu] = useState<HTMLElement | null>(null);
     const end = () => {
       setAsking(false);
@@ -42,6 +48,7 @@ export const OwnerFoot = memo(
     useAct("colleague", () => setPassing("colleague"), free);
     useAct("ask-team", () => setPassing("ask-team"), free && !chat.callDepartmentId);
     useAct("put-back", () => setPassing("put-back"), free && !chat.message);
+    useAct("ticket", () => setPassing("ticket"), focused);
     useAct("end", () => setAsking(true), free);
     useAct("ban", () => setPassing("ban"), focused);
     useAct("unread", unread, focused);
@@ -112,8 +119,9 @@ export const OwnerFoot = memo(
           {passing === "translate" ? (
             <TranslationDialog chat={chat} onClose={() => setPassing(null)} />
           ) : null}
-          {passing && passing !== "ask-team" && passing !== "ban" && passing !== "translate" ? (
-            <PassDialog chat={chat} passing={passing} onClose={() => setPassing(null)} />
+          {passing === "ticket" ? <MakeTicket chatId={chat.id} onClose={() => setPassing(null)} /> : null}
+          {passing && !others.has(passing) ? (
+            <PassDialog chat={chat} passing={passing as Passing} onClose={() => setPassing(null)} />
           ) : null}
         </Lazily>
       </footer>

@@ -16,6 +16,7 @@ import { calls, messages, mine, offers, waiting, withHelper } from "./store/list
 const TooManyDialog = later(() => import("./too-many"));
 const LowRatings = later(() => import("../feedback/low-ratings"));
 const WithHelper = later(() => import("./with-helper"));
+const TicketsDue = later(() => import("../tickets/due-line"));
 const OnSite = later(() => import("./on-site"));
 
 // How many waiting visitors are drawn: those who wait longest. A whole ferry's
@@ -165,6 +166,9 @@ function Coming() {
           </ul>
         </section>
       ) : null}
+      <Lazily>
+        <TicketsDue />
+      </Lazily>
       <Lazily>{leads ? <LowRatings /> : null}</Lazily>
     </div>
   );

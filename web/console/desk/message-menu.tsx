@@ -10,6 +10,7 @@ import { linkTo, mayChange } from "./message";
 import { useDeskStore, useMe, useNow } from "./provider";
 import { Menu, MenuItem } from "../kit/menu";
 
+const MakeTicket = later(() => import("../tickets/make").then((m) => ({ default: m.Make })));
 const KeepAsCanned = later(() => import("../library/keep-as-canned"));
 
 interface Props {
@@ -26,6 +27,7 @@ export default function MessageMenu({ chat, event, at, onCorrect, onClose }: Pro
   const me = useMe();
   const now = useNow();
   const [keeping, setKeeping] = useState(false);
+  const [making, setMaking] = useState(false);
   const changeable = mayChange(event, me.id, chat, now);
   const left = Math.max(0, Math.ceil((Date.parse(event.changeableUntil ?? event.at) - now) / 1000));
   const copy = (text: string, done: string) => {
@@ -39,6 +41,13 @@ export default function MessageMenu({ chat, event, at, onCorrect, onClose }: Pro
       </Lazily>
     );
   }
+  if (making) {
+    return (
+      <Lazily>
+        <MakeTicket chatId={chat.id} message={event.number} onClose={onClose} />
+      </Lazily>
+    );
+  }
   return (
     <Menu anchorEl={at} open onClose={onClose}>
       {event.text ? (
@@ -49,6 +58,11 @@ export default function MessageMenu({ chat, event, at, onCorrect, onClose }: Pro
       <MenuItem onClick={() => copy(linkTo(chat.id, event.number), t`Link copied`)}>
         <Trans>Copy a link to this message</Trans>
       </MenuItem>
+      {event.kind === "said" ? (
+        <MenuItem onClick={() => setMaking(true)}>
+          <Trans>Make a ticket of it</Trans>
+        </MenuItem>
+      ) : null}
       {event.kind === "said" && !event.card && event.side === "team" ? (
         <MenuItem onClick={() => setKeeping(true)}>
           <Trans>Save as canned response</Trans>

@@ -12,7 +12,7 @@ interface Props {
   chat: ChatView;
   at: HTMLElement;
   onClose: () => void;
-  onPassing: (what: "colleague" | "put-back" | "ban" | "translate") => void;
+  onPassing: (what: "colleague" | "put-back" | "ban" | "translate" | "ticket") => void;
   onUnread: () => void;
 }
 
@@ -48,6 +48,7 @@ export default function OwnerMenu({ chat, at, onClose, onPassing, onUnread }: Pr
       {chat.phase === "active" ? (
         <Item words={t`Translate`} onClick={choose(() => onPassing("translate"))} />
       ) : null}
+      <Item words={t`Make a ticket`} act="ticket" onClick={choose(() => onPassing("ticket"))} />
       <Item words={chat.unread ? t`Mark read` : t`Mark unread`} act="unread" onClick={choose(onUnread)} />
       <Item
         words={t`Copy a link to the chat`}

@@ -25,6 +25,7 @@ const asked: Record<Moved, string[]> = {
   reviews: ["reviews"],
   talk: ["rooms"],
   feedback: ["feedback"],
+  tickets: ["tickets", "ticket"],
   library: ["canned", "articles", "article", "palette-canned"],
 };
 

@@ -23,6 +23,7 @@ const pages: { path: string; name: string; leads?: boolean }[] = [
   { path: "/desk", name: t`Desk` },
   { path: "/visitors", name: t`Visitors` },
   { path: "/floor", name: t`Floor` },
+  { path: "/tickets", name: t`Tickets` },
   { path: "/transcripts", name: t`Transcripts` },
   // Leads come to feedback from the reports' ratings.
   { path: "/feedback", name: t`Feedback`, leads: false },

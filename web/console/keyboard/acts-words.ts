@@ -19,6 +19,7 @@ const words: Record<string, string> = {
   colleague: t`Add a colleague`,
   "ask-team": t`Ask the team for help`,
   "put-back": t`Put the chat back in the queue`,
+  ticket: t`Make a ticket from the chat`,
   end: t`End the chat`,
   ban: t`Ban the visitor`,
   note: t`Switch between note and reply`,

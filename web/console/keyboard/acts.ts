@@ -49,6 +49,7 @@ export const acts: readonly Act[] = [
   alt("colleague", "Lane", "KeyC"),
   alt("ask-team", "Lane", "KeyK"),
   alt("put-back", "Lane", "KeyP"),
+  altShift("ticket", "Lane", "KeyK", "Alt Shift K"),
   alt("end", "Lane", "KeyQ"),
   alt("ban", "Lane", "KeyZ", "Alt Z"),
   { id: "send", group: "Writing", hint: "Enter" },

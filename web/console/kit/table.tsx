@@ -24,7 +24,7 @@ export function Table<Row>({ className = "", columns, rows, keyOf, rowClass }: P
       <thead>
         <tr>
           {columns.map((column) => (
-            <th key={column.head} scope="col">
+            <th key={column.head} scope="col" className={column.className}>
               {column.silent ? <span className="sr-only">{column.head}</span> : column.head}
             </th>
           ))}

@@ -1,3 +1,5 @@
+import "./tag.css";
+
 import type { ReactNode } from "react";
 
 import { Icons } from "../icons";

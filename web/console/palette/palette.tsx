@@ -16,6 +16,7 @@ import { acts, hintOf } from "../keyboard/acts";
 import { useActs } from "../keyboard/keyboard";
 import { Dialog } from "../kit/dialog";
 import { Finder } from "../kit/finder";
+import { statusWords } from "../tickets/words";
 import { stateWords } from "../words/codes";
 
 interface Entry {
@@ -99,11 +100,16 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
     enabled: later.length > 1,
     queryFn: async () => {
       const words = later;
-      const [transcripts, articles] = await Promise.all([
+      const [transcripts, articles, tickets] = await Promise.all([
         ask(api.GET("/api/transcripts", { params: { query: { words } } })),
         ask(api.GET("/api/articles", { params: { query: { words } } })),
+        ask(api.GET("/api/tickets", { params: { query: { words, status: "all", order: "updated" } } })),
       ]);
-      return { transcripts: transcripts.hits.slice(0, 6), articles: articles.slice(0, 6) };
+      return {
+        transcripts: transcripts.hits.slice(0, 6),
+        articles: articles.slice(0, 6),
+        tickets: tickets.tickets.slice(0, 6),
+      };
     },
   });
   const inUse = chats.get(focused);
@@ -174,6 +180,15 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
           words: a.title,
           about: a.excerpt ?? a.folder,
           run: () => void navigate(`/library/articles/${a.id ?? ""}`),
+        });
+      }
+      for (const ticket of found.data?.tickets ?? []) {
+        entries.push({
+          id: ticket.id,
+          group: t`Tickets`,
+          words: `${ticket.number}: ${ticket.title}`,
+          about: [statusWords(ticket.status), ticket.name].filter(Boolean).join(" · "),
+          run: () => void navigate(`/tickets/${ticket.number}`),
         });
       }
       for (const hit of found.data?.transcripts ?? []) {

@@ -63,6 +63,7 @@ function Kept({ who, name, forgotten, close }: KeptProps) {
         k.contact ? t`The contact, with ${plural(k.notes, { one: "# note", other: "# notes" })}` : "",
         plural(k.chats, { one: "# chat", other: "# chats" }),
         plural(k.messages, { one: "# message", other: "# messages" }),
+        plural(k.tickets, { one: "# ticket", other: "# tickets" }),
         plural(k.files, { one: "# file", other: "# files" }),
         t`${plural(k.visits, { one: "# visit", other: "# visits" })} from ${plural(k.visitors, { one: "# browser", other: "# browsers" })}`,
       ].filter(Boolean)

@@ -21,6 +21,7 @@ import Sales from "./sales";
 import Speed from "./speed";
 import Staffing from "./staffing";
 import { useAsked } from "./use-report";
+import Tickets from "./tickets";
 import What from "./what";
 import When from "./when";
 import Who from "./who";
@@ -34,6 +35,7 @@ const screens = [
   { path: "invitations", name: t`Invitations`, by: "invitation" },
   { path: "ratings", name: t`Ratings`, by: "rating" },
   { path: "sales", name: t`Sales`, by: "date" },
+  { path: "tickets", name: t`Tickets`, by: "" },
   { path: "staffing", name: t`Staffing`, by: "" },
 ] as const;
 
@@ -78,6 +80,7 @@ export default function ReportsPage() {
           <Route path="invitations" element={<Invitations />} />
           <Route path="ratings" element={<Ratings />} />
           <Route path="sales" element={<Sales />} />
+          <Route path="tickets" element={<Tickets />} />
           <Route path="staffing" element={<Staffing />} />
           <Route path="*" element={<Navigate to={{ pathname: "/reports/overview", search }} replace />} />
         </Routes>

@@ -1,20 +1,16 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import type { ReactNode } from "react";
 
 import { api, ask } from "../../shared/api";
 import type { DeskSettings } from "../../shared/types";
-import { Icons } from "../icons";
 import { useEditing } from "../forms/editing";
 import { SaveBar } from "../forms/parts";
 import { useSaving } from "../forms/saving";
-import { Button, IconButton } from "../kit/button";
 import { Tick } from "../kit/choice";
 import { NumberField, TextInput } from "../kit/field";
-import { Select } from "../kit/select";
 import { LoadTrouble, Wrong } from "../kit/states";
-import { TextField } from "../kit/text-field";
+import { OwnFields, Words } from "./own-fields";
 
 const kinds: { value: string; label: string }[] = [
   { value: "picture", label: t`Pictures (JPEG, PNG, GIF, WebP)` },
@@ -131,81 +127,13 @@ function Form({ kept }: { kept: DeskSettings }) {
         <h3>
           <Trans>Contact fields besides name, email, phone and company</Trans>
         </h3>
-        <Words
-          list={d.contactFields.map((f) => f.label)}
-          name={t`field`}
-          change={(labels) =>
-            change({
-              contactFields: labels.map((label, i) => {
-                // A field that is renamed keeps what was noted in it.
-                const same = labels.length === d.contactFields.length ? d.contactFields[i] : undefined;
-                const known = d.contactFields.find((f) => f.label === label);
-                const before = same ?? known;
-                return { name: before?.name ?? "", label, kind: before?.kind ?? "text" };
-              }),
-            })
-          }
+        <OwnFields
+          fields={d.contactFields}
+          change={(contactFields) => change({ contactFields })}
           wrong={wrongAt("contactFields")}
-          beside={(at) => (
-            <Select
-              bare
-              label={t`Kind of field ${at + 1}`}
-              value={d.contactFields[at]?.kind ?? "text"}
-              change={(kind) =>
-                change({
-                  contactFields: d.contactFields.map((f, i) =>
-                    i === at ? { ...f, kind: kind as typeof f.kind } : f,
-                  ),
-                })
-              }
-              options={[
-                { value: "text", label: t`text` },
-                { value: "number", label: t`number` },
-                { value: "date", label: t`date` },
-              ]}
-            />
-          )}
         />
       </div>
       <SaveBar saving={saving} editing={editing} save={save} />
     </section>
-  );
-}
-
-interface WordsProps {
-  list: string[];
-  name: string;
-  change: (list: string[]) => void;
-  wrong: string | undefined;
-  /** What stands beside a word. */
-  beside?: (at: number) => ReactNode;
-}
-
-/** A list of words that can be changed, added to and shortened. */
-function Words({ list, name, change, wrong, beside }: WordsProps) {
-  return (
-    <div className="words-list">
-      {list.map((word, i) => (
-        <div key={i} className="row">
-          <TextField
-            size="small"
-            value={word}
-            onChange={(e) => change(list.map((w, at) => (at === i ? e.target.value : w)))}
-            slotProps={{ htmlInput: { "aria-label": `${name} ${i + 1}`, maxLength: 60 } }}
-          />
-          {beside?.(i)}
-          <IconButton
-            aria-label={t`Remove ${word || name}`}
-            onClick={() => change(list.filter((_, at) => at !== i))}
-          >
-            <Icons.Close />
-          </IconButton>
-        </div>
-      ))}
-      <Button startIcon={<Icons.Plus />} onClick={() => change([...list, ""])}>
-        <Trans>Add</Trans> {name === "outcome" ? t`an outcome` : t`a field`}
-      </Button>
-      <Wrong words={wrong} />
-    </div>
   );
 }

@@ -12,7 +12,15 @@ vi.mock("../../shared/live", async () => {
 });
 
 const admin = { ...maren, role: "admin" as const };
-const nothing: RetentionPreview = { chats: 0, messages: 0, form: 0, files: 0, bytes: 0, visits: 0 };
+const nothing: RetentionPreview = {
+  chats: 0,
+  messages: 0,
+  form: 0,
+  files: 0,
+  bytes: 0,
+  visits: 0,
+  tickets: 0,
+};
 
 let server: FakeServer;
 beforeEach(() => {

@@ -16,7 +16,7 @@ import { NumberField } from "../kit/field";
 import { LoadTrouble } from "../kit/states";
 import { Table } from "../kit/table";
 
-const kinds: { name: "chats" | "form" | "files" | "visits"; label: string; about: string }[] = [
+const kinds: { name: "chats" | "form" | "files" | "visits" | "tickets"; label: string; about: string }[] = [
   {
     name: "chats",
     label: t`Whole chats`,
@@ -29,6 +29,11 @@ const kinds: { name: "chats" | "form" | "files" | "visits"; label: string; about
   },
   { name: "files", label: t`Shared files`, about: t`The chat still says that there was one, and its name.` },
   { name: "visits", label: t`Visits`, about: t`Pages looked at, times and places.` },
+  {
+    name: "tickets",
+    label: t`Tickets that are done`,
+    about: t`From when they were done, with all that was said in them.`,
+  },
 ];
 
 /** For how long things are kept; what that would delete is counted before anything goes. */
@@ -48,13 +53,13 @@ function Form({ kept }: { kept: Retention }) {
   const editing = useEditing("retention", kept);
   const r = editing.value;
   const [asking, setAsking] = useState(false);
-  const { chats, form, files, visits } = r;
-  const [days, settle] = useState({ chats, form, files, visits });
+  const { chats, form, files, visits, tickets } = r;
+  const [days, settle] = useState({ chats, form, files, visits, tickets });
   useEffect(() => {
     // While somebody types 300, nobody wants to know of 3 and of 30.
-    const timer = setTimeout(() => settle({ chats, form, files, visits }), 300);
+    const timer = setTimeout(() => settle({ chats, form, files, visits, tickets }), 300);
     return () => clearTimeout(timer);
-  }, [chats, form, files, visits]);
+  }, [chats, form, files, visits, tickets]);
   const preview = useQuery({
     queryKey: ["retention-preview", days],
     queryFn: () => ask(api.POST("/api/retention/preview", { body: { ...days, version: "" } })),
@@ -70,7 +75,11 @@ function Form({ kept }: { kept: Retention }) {
       t`Retention saved; what is too old is deleted within ten minutes`,
     );
   const settled =
-    days.chats === chats && days.form === form && days.files === files && days.visits === visits;
+    days.chats === chats &&
+    days.form === form &&
+    days.files === files &&
+    days.visits === visits &&
+    days.tickets === tickets;
   const counted = settled && preview.isSuccess && !preview.isPlaceholderData;
   const lists = counted ? going(preview.data) : [];
   return (
@@ -172,6 +181,7 @@ function going(p: RetentionPreview): string[] {
       : "",
     p.files > 0 ? t`${plural(p.files, { one: "# file", other: "# files" })}, ${fileSize(p.bytes)}` : "",
     p.visits > 0 ? plural(p.visits, { one: "# visit", other: "# visits" }) : "",
+    p.tickets > 0 ? plural(p.tickets, { one: "# ticket", other: "# tickets" }) : "",
   ].filter(Boolean);
 }
 
@@ -191,7 +201,9 @@ function Deleted() {
           ? plural(n, { one: "# file", other: "# files" })
           : kind === "visits"
             ? plural(n, { one: "# visit", other: "# visits" })
-            : t`A person was forgotten`;
+            : kind === "tickets"
+              ? plural(n, { one: "# ticket", other: "# tickets" })
+              : t`A person was forgotten`;
   return (
     <>
       <h3>

@@ -23,6 +23,7 @@ import { SiteDataPage } from "./site-data";
 import { SitePage } from "./site";
 import { StartPage } from "./start";
 import { TeamPage } from "./team";
+import { TicketSettingsPage } from "./tickets";
 import { WebhooksPage } from "./webhooks/page";
 import { WidgetsPage } from "./widgets/page";
 
@@ -34,6 +35,7 @@ const sections = [
   { path: "dry-run", name: t`Dry run`, leads: false },
   { path: "team", name: t`Team`, leads: false },
   { path: "desk", name: t`Desk`, leads: false },
+  { path: "tickets", name: t`Tickets`, leads: false },
   { path: "widgets", name: t`Widgets`, leads: false },
   { path: "helper", name: t`Helper`, leads: false },
   { path: "site", name: t`Site`, leads: false },
@@ -78,6 +80,7 @@ export default function SetupPage() {
             <Route path="dry-run" element={<DryRunPage />} />
             <Route path="team" element={<TeamPage />} />
             <Route path="desk" element={<DeskSettingsPage />} />
+            <Route path="tickets" element={<TicketSettingsPage />} />
             <Route path="site" element={<SitePage />} />
             <Route path="invitations" element={<InvitationsPage />} />
             <Route path="site-data" element={<SiteDataPage />} />

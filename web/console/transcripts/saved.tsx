@@ -16,16 +16,19 @@ import { Menu, MenuItem } from "../kit/menu";
 import { say, sayTrouble } from "../kit/say";
 import { Wrong } from "../kit/states";
 
+/** What is searched; its page is at the address of that name. */
+type Place = "transcripts" | "tickets";
+
 /** Searches that are kept: the own and those of the team, and how to keep this one. */
-export function Saved({ address }: { address: URLSearchParams }) {
+export function Saved({ address, place = "transcripts" }: { address: URLSearchParams; place?: Place }) {
   const me = useMe();
   const queries = useQueryClient();
   const navigate = useNavigate();
   const [at, setAt] = useState<HTMLElement | null>(null);
   const [saving, setSaving] = useState(false);
   const saved = useQuery({
-    queryKey: ["saved-searches"],
-    queryFn: () => ask(api.GET("/api/saved-searches")),
+    queryKey: ["saved-searches", place],
+    queryFn: () => ask(api.GET("/api/saved-searches", { params: { query: { place } } })),
   });
   const list = saved.data ?? [];
   const remove = async (id: string) => {
@@ -57,7 +60,7 @@ export function Saved({ address }: { address: URLSearchParams }) {
           onClick={() => {
             setAt(null);
             void navigator.clipboard
-              .writeText(`${location.origin}/transcripts?${text}`)
+              .writeText(`${location.origin}/${place}?${text}`)
               .then(() => say(t`The link to this search is copied.`, "success"))
               .catch(() => say(t`The link could not be copied: it stands in the address bar.`, "error"));
           }}
@@ -70,7 +73,7 @@ export function Saved({ address }: { address: URLSearchParams }) {
             selected={s.address === text}
             onClick={() => {
               setAt(null);
-              void navigate(`/transcripts?${s.address}`);
+              void navigate(`/${place}?${s.address}`);
             }}
           >
             <bdi className="saved-name">{s.name}</bdi>
@@ -90,19 +93,19 @@ export function Saved({ address }: { address: URLSearchParams }) {
         ))}
         {saved.isError ? <p className="nothing-found">{wordsFor(saved.error)}</p> : null}
       </Menu>
-      {saving ? <Keep address={text} done={() => setSaving(false)} /> : null}
+      {saving ? <Keep place={place} address={text} done={() => setSaving(false)} /> : null}
     </>
   );
 }
 
-function Keep({ address, done }: { address: string; done: () => void }) {
+function Keep({ place, address, done }: { place: Place; address: string; done: () => void }) {
   const queries = useQueryClient();
   const [name, setName] = useState("");
   const [shared, setShared] = useState(false);
   const [trouble, setTrouble] = useState<string>();
   const save = async () => {
     try {
-      await ask(api.POST("/api/saved-searches", { body: { name, address, shared } }));
+      await ask(api.POST("/api/saved-searches", { body: { place, name, address, shared } }));
       await queries.invalidateQueries({ queryKey: ["saved-searches"] });
       done();
     } catch (error) {

@@ -2,6 +2,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { useNavigate } from "react-router";
 
 import { api, ask } from "../../shared/api";
 import { wordsFor } from "../../shared/problem";
@@ -14,6 +15,7 @@ import { TextInput } from "../kit/field";
 import { Menu, MenuItem } from "../kit/menu";
 import { say } from "../kit/say";
 import { Wrong } from "../kit/states";
+import { Make } from "../tickets/make";
 import { PersonKept } from "../person/person";
 import { formats } from "./formats";
 
@@ -21,6 +23,8 @@ import { formats } from "./formats";
 export function Take({ chat }: { chat: ChatView }) {
   const [at, setAt] = useState<HTMLElement | null>(null);
   const [mailing, setMailing] = useState(false);
+  const [making, setMaking] = useState(false);
+  const navigate = useNavigate();
   const queries = useQueryClient();
   return (
     <span className="take">
@@ -57,6 +61,16 @@ export function Take({ chat }: { chat: ChatView }) {
           who={{ chatId: chat.id }}
           name={chat.name || t`this visitor`}
           forgotten={() => void queries.invalidateQueries()}
+        />
+      ) : null}
+      <Button variant="outlined" startIcon={<Icons.Note />} onClick={() => setMaking(true)}>
+        <Trans>Ticket</Trans>
+      </Button>
+      {making ? (
+        <Make
+          chatId={chat.id}
+          onClose={() => setMaking(false)}
+          onMade={(made) => void navigate(`/tickets/${made.number}`)}
         />
       ) : null}
       {mailing ? <Mail chat={chat} done={() => setMailing(false)} /> : null}

@@ -9,6 +9,29 @@ import { sentenceWords } from "./sentences";
  * this list complete.
  */
 const words = new Map([
+  ["Open that one; what you wrote is kept.", t`Open that one; what you wrote is kept.`],
+  ["Choose another one to merge it into.", t`Choose another one to merge it into.`],
+  ["Make another one and name this one in it.", t`Make another one and name this one in it.`],
+  ["Wait a few minutes, then send it again.", t`Wait a few minutes, then send it again.`],
+  ["Add one on the right, or write a note.", t`Add one on the right, or write a note.`],
+  ["Choose up to 200.", t`Choose up to 200.`],
+  [
+    "Choose between 1 and 2000 open hours, or 0 for no due time.",
+    t`Choose between 1 and 2000 open hours, or 0 for no due time.`,
+  ],
+  ["Say in a line what is to be done.", t`Say in a line what is to be done.`],
+  ["Choose a priority.", t`Choose a priority.`],
+  ["Choose a status.", t`Choose a status.`],
+  ["There can be up to 20 tags.", t`There can be up to 20 tags.`],
+  ["There are too many fields.", t`There are too many fields.`],
+  [
+    "Enter the address to which the receipt goes, or send none.",
+    t`Enter the address to which the receipt goes, or send none.`,
+  ],
+  ["Choose a department that is in use.", t`Choose a department that is in use.`],
+  ["Choose somebody who is in the team.", t`Choose somebody who is in the team.`],
+  ["A field was removed meanwhile. Reload the page.", t`A field was removed meanwhile. Reload the page.`],
+  ["Choose a period of up to a year.", t`Choose a period of up to a year.`],
   [
     "A step needs a name of small letters, digits and hyphens.",
     t`A step needs a name of small letters, digits and hyphens.`,

@@ -46,6 +46,20 @@ export function problemWords(problem: Problem): ProblemText | undefined {
         title: t`A colleague looks along already`,
         detail: t`One person sees the visitor's page at a time.`,
       };
+    case "ticket-merged":
+      return {
+        title: t`This ticket goes on in another one`,
+        detail: t`Open that one; what you wrote is kept.`,
+      };
+    case "ticket-itself":
+      return { title: t`This is the same ticket`, detail: t`Choose another one to merge it into.` };
+    case "ticket-no-address":
+      return {
+        title: t`The customer has no email address here`,
+        detail: t`Add one on the right, or write a note.`,
+      };
+    case "too-many":
+      return { title: t`These are too many at once`, detail: t`Choose up to 200.` };
     case "webhooks-most":
       return { title: t`There are 50 webhooks already`, detail: t`Delete one that nobody needs.` };
     case "no-flow":

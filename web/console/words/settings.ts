@@ -75,6 +75,8 @@ export function settingKind(kind: string): string {
       return t`Retention`;
     case "review_form":
       return t`Review form`;
+    case "tickets":
+      return t`Tickets`;
     case "invitations":
       return t`Invitations`;
   }

@@ -4,6 +4,7 @@ import SurveyForm from "./survey/survey";
 import AlongPart from "./along/strip";
 import PageOfferCard from "./shown/offer";
 import PageShownStrip from "./shown/strip";
+import TicketsPart from "./tickets/tickets";
 import BeganNote from "./translated/began";
 import OriginalWords from "./translated/original";
 
@@ -14,6 +15,8 @@ export const AlongStrip = withWords(AlongPart);
 export const PageOffer = withWords(PageOfferCard);
 /** What stands over the composer while a page is shown. */
 export const PageStrip = withWords(PageShownStrip);
+/** What the team still does for the visitor. */
+export const Tickets = withWords(TicketsPart);
 /** A machine translates from here on. */
 export const TranslationBegan = withWords(BeganNote);
 /** Words as they were before a machine translated them. */

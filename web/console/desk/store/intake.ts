@@ -15,7 +15,7 @@ import { put, without, type Stores } from "./stores";
 import type { Words } from "./words";
 
 /** What the server keeps that a page may be showing: when it moved, it is asked for anew. */
-export type Moved = "floor" | "alerts" | "reviews" | "talk" | "library" | "feedback";
+export type Moved = "floor" | "alerts" | "reviews" | "talk" | "library" | "feedback" | "tickets";
 
 export type TalkMessage = Extract<TeamMessage, { type: "talk" }>["message"];
 
@@ -94,7 +94,7 @@ export class Intake {
     this.stores.team.setState({ me, operators, departments, outcomes, currency, files, loaded: true });
     this.preferring.takeIn(desk.preferences);
     adoptLanguage(desk.preferences.language);
-    for (const what of ["floor", "alerts", "reviews", "talk", "library", "feedback"] as const)
+    for (const what of ["floor", "alerts", "reviews", "talk", "library", "feedback", "tickets"] as const)
       this.told.moved(what);
     for (const chat of chats.values()) {
       if (this.chats.isMine(chat) && lanes.numberOf(chat.id) === 0) lanes.open(chat.id);
@@ -123,6 +123,7 @@ export class Intake {
       case "floor":
       case "alerts":
       case "reviews":
+      case "tickets":
         this.told.moved(message.type);
         return;
       case "set-away":

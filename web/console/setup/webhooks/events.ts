@@ -22,6 +22,7 @@ export const eventWords: { kind: EventView["kind"]; words: string }[] = [
   { kind: "tagged", words: t`A tag is set` },
   { kind: "untagged", words: t`A tag is taken off` },
   { kind: "summarised", words: t`It is summed up` },
+  { kind: "ticketed", words: t`A ticket is made of it` },
   { kind: "concluded", words: t`An outcome or a sale is set` },
   { kind: "handed-on", words: t`It is handed on` },
   { kind: "returned", words: t`It comes back` },
