@@ -23,6 +23,7 @@ import (
 	"stoop/internal/standin/booking"
 	"stoop/internal/standin/crowd"
 	"stoop/internal/standin/mailbox"
+	"stoop/internal/standin/phone"
 	"stoop/internal/standin/phrasebook"
 	"stoop/internal/standin/places"
 	"stoop/internal/store"
@@ -125,6 +126,12 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 	}
 	defer translator.Close()
 	config.TranslatorURL, config.TranslatorKey, config.TranslatorLanguages = "http://"+translator.Addr, translatorKey, phrasebook.Languages()
+	telephone, telephoneURL, err := startTelephone(log)
+	if err != nil {
+		return err
+	}
+	defer telephone.Close()
+	config.PhoneURL, config.PhoneKey = telephoneURL+"/ring", telephoneKey
 	server.CollectLessOften(ctx)
 	s, err := server.Start(ctx, config, log, true)
 	if err != nil {
@@ -169,7 +176,7 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 		}
 	}
 	s.Settings.Forget()
-	announce(listener.Addr(), s.URL, box.url, lines.Records)
+	announce(listener.Addr(), s.URL, box.url, lines.Records, telephoneURL)
 	visitors := crowd.Crowd{Base: s.URL, Key: demo.WidgetKey, Site: demo.SiteURL(listener.Addr()), Size: size, Log: log}
 	crowdCtx, leave := context.WithCancel(ctx)
 	var simulated sync.WaitGroup
@@ -255,6 +262,28 @@ func startTranslator(log *slog.Logger) (*http.Server, error) {
 	return s, nil
 }
 
+// telephoneAddress is where the stand-in for telephones shows what rings, and telephoneKey what
+// it wants.
+const (
+	telephoneAddress = "127.0.0.1:8093"
+	telephoneKey     = "rings"
+)
+
+// startTelephone serves the stand-in for telephones.
+func startTelephone(log *slog.Logger) (*http.Server, string, error) {
+	listener, err := server.Listen(telephoneAddress, true)
+	if err != nil {
+		return nil, "", err
+	}
+	s := &http.Server{Handler: phone.New(telephoneKey, log).Handler(), ReadHeaderTimeout: 10 * time.Second}
+	go func() {
+		if err := s.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
+			log.Error("the stand-in for telephones stopped", "error", err)
+		}
+	}()
+	return s, "http://" + listener.Addr().String(), nil
+}
+
 // mailboxAddress is where the stand-in for mail shows what it got.
 const mailboxAddress = "127.0.0.1:8091"
 
@@ -290,8 +319,8 @@ func serveSite(listener net.Listener, stoopURL string, lines *booking.System, lo
 	return site, nil
 }
 
-func announce(site net.Addr, console, mailbox, bookings string) {
-	fmt.Printf("\n  Kelpwick Ferries   %s\n  Stoop's console    %s\n  Mailbox (stand-in) %s\n  Bookings (stand-in) %s\n\n  Logins, all with the password  %s\n", demo.SiteURL(site), console, mailbox, bookings, demo.Password)
+func announce(site net.Addr, console, mailbox, bookings, telephone string) {
+	fmt.Printf("\n  Kelpwick Ferries   %s\n  Stoop's console    %s\n  Mailbox (stand-in) %s\n  Bookings (stand-in) %s\n  Telephone (stand-in) %s\n\n  Logins, all with the password  %s\n", demo.SiteURL(site), console, mailbox, bookings, telephone, demo.Password)
 	for _, l := range demo.Logins {
 		fmt.Printf("    %-9s %-22s %s\n", l.Role, l.Email, l.Name)
 	}

@@ -17,6 +17,7 @@ import (
 var (
 	ErrMerged = errors.New("the ticket goes on in another one")
 	ErrItself = errors.New("a ticket cannot be merged into itself")
+	ErrNoCall = errors.New("the customer wants no call")
 	ErrFull   = errors.New("the ticket holds as much as one can")
 )
 
@@ -215,6 +216,52 @@ func checkEmail(email string, wrong []form.Wrong) []form.Wrong {
 		wrong = append(wrong, form.Wrong{Field: form.EmailField, Words: "This does not look like an email address."})
 	}
 	return wrong
+}
+
+// CallMade puts down that somebody of the team called the customer. Who was not reached is tried
+// again at a time; who was is done with. Words say what came of it, for the team.
+func (s State) CallMade(by chat.Party, clientID, text string, made CallMade, due DueAt, now time.Time) ([]Event, error) {
+	if err := s.mayGoOn(); err != nil {
+		return nil, err
+	}
+	if s.Call == nil || s.Status == Done {
+		return nil, ErrNoCall
+	}
+	if text != "" {
+		var err error
+		if text, err = chat.CleanWords(text, WordsLimit); err != nil {
+			return nil, err
+		}
+	}
+	if !made.Reached && (made.Again == nil || !made.Again.After(now)) {
+		return nil, form.Refuse([]form.Wrong{{Field: "again", Words: "Say when it is tried again: a time to come."}})
+	}
+	if made.Reached {
+		made.Again = nil
+	}
+	var events []Event
+	at := s
+	if s.Owner == "" {
+		at, events = at.and(events, Event{Kind: Changed, By: by, Change: &Change{Owner: &by.ID}}, due, now)
+	}
+	e := Event{Kind: Called, By: by, ClientID: clientID, Text: text, Call: &made}
+	if s.Waits() {
+		inTime := s.Due == nil || !now.After(*s.Due)
+		e.InTime = &inTime
+	}
+	_, events = at.and(events, e, due, now)
+	return events, nil
+}
+
+// CallOff ends the wish for a call, by the customer. Doing so again changes nothing.
+func (s State) CallOff(by chat.Party, due DueAt, now time.Time) ([]Event, error) {
+	if err := s.mayGoOn(); err != nil {
+		return nil, err
+	}
+	if s.Call == nil || s.Status == Done {
+		return nil, nil
+	}
+	return []Event{s.next(Event{Kind: CalledOff, By: by}, due, now)}, nil
 }
 
 // Link says that a chat belongs to the ticket. Doing so again changes nothing.

@@ -53,6 +53,9 @@ const (
 	Unlinked Kind = "unlinked" // that was a mistake
 	Merged   Kind = "merged"   // it goes on in ticket Other, and here no more
 	Absorbed Kind = "absorbed" // ticket Other goes on in this one
+
+	Called    Kind = "called"     // somebody called the customer who wants a call: Call says how it went
+	CalledOff Kind = "called-off" // the customer wants no call any more
 )
 
 // The ways in which words come.
@@ -83,6 +86,20 @@ type Other struct {
 	Waits  bool   `json:"waits,omitempty"` // Absorbed: its customer waits for the team
 }
 
+// Call is a call that a customer wants.
+type Call struct {
+	Phone string    `json:"phone"`          // E.164, such as +4532123456
+	At    time.Time `json:"at"`             // when they want it
+	Soon  bool      `json:"soon,omitempty"` // from then on as soon as possible
+	Tries int       `json:"tries,omitempty"`
+}
+
+// CallMade is how a call went.
+type CallMade struct {
+	Reached bool       `json:"reached"`
+	Again   *time.Time `json:"again,omitempty"` // where they were not: when it is tried again
+}
+
 // Opening is what a ticket starts with.
 type Opening struct {
 	Title      string
@@ -97,6 +114,9 @@ type Opening struct {
 	Language   string // that they speak, BCP 47
 	Chat       string // id of the chat from which it is made; empty: none
 	Message    int64  // number of the message from which it is made; 0: the chat as a whole
+
+	Call *Call      `json:",omitempty"` // the customer wants to be called
+	Due  *time.Time `json:",omitempty"` // chosen; nil: by its priority
 }
 
 // Event is one entry of a ticket's log. Which fields are set depends on Kind.
@@ -113,6 +133,7 @@ type Event struct {
 	Change   *Change    `json:"change,omitempty"`
 	Chat     string     `json:"chat,omitempty"`
 	Other    *Other     `json:"other,omitempty"`
+	Call     *CallMade  `json:"call,omitempty"`
 	Due      *time.Time `json:"due,omitempty"`    // from here on; nil: it is due at no time
 	InTime   *bool      `json:"inTime,omitempty"` // Said by the team to a customer who waited: before it was due
 }
@@ -138,6 +159,7 @@ type State struct {
 	Chats      []string          `json:"chats,omitempty"`    // ids, as they were linked
 	Absorbed   []string          `json:"absorbed,omitempty"` // ids of tickets that go on in this one
 	MergedInto *Other            `json:"mergedInto,omitempty"`
+	Call       *Call             `json:"call,omitempty"`
 
 	OpenedBy      chat.Party `json:"openedBy"`
 	OpenedAt      time.Time  `json:"openedAt"`
@@ -167,6 +189,7 @@ func (s State) Apply(e Event) State {
 		s.Title, s.Status, s.Department, s.Owner, s.Priority = o.Title, Open, o.Department, o.Owner, o.Priority
 		s.Tags, s.Name, s.Email, s.Visitor, s.Widget, s.Language = slices.Clone(o.Tags), o.Name, o.Email, o.Visitor, o.Widget, o.Language
 		s.OpenedBy, s.OpenedAt, s.Since = e.By, e.At, e.At
+		s.Call, s.Chosen = o.Call, o.Due
 		if o.Chat != "" {
 			s.Chats = []string{o.Chat}
 		}
@@ -178,6 +201,10 @@ func (s State) Apply(e Event) State {
 		s.Chats = append(slices.Clone(s.Chats), e.Chat)
 	case Unlinked:
 		s.Chats = slices.DeleteFunc(slices.Clone(s.Chats), func(id string) bool { return id == e.Chat })
+	case Called:
+		s = s.called(e)
+	case CalledOff:
+		s = s.to(Done, e.At)
 	case Merged:
 		s = s.to(Done, e.At)
 		s.MergedInto = e.Other
@@ -205,6 +232,22 @@ func (s State) said(e Event) State {
 		s.Chosen = nil // it was for this answer
 	}
 	return s.to(ForCustomer, e.At)
+}
+
+func (s State) called(e Event) State {
+	if s.Call != nil {
+		c := *s.Call
+		c.Tries++
+		s.Call = &c
+	}
+	if !e.Call.Reached {
+		s.Chosen = e.Call.Again
+		return s.to(ForUs, e.At)
+	}
+	if s.FirstAnswerAt == nil {
+		s.FirstAnswerAt = &e.At
+	}
+	return s.to(Done, e.At)
 }
 
 // to sets who has the next word. Who waits already goes on waiting since then.

@@ -25,6 +25,7 @@ type Help struct {
 	Booking bool   `json:"booking" doc:"They can look up a booking of theirs, if there is a system outside that knows it"`
 	Order   string `json:"order" enum:"hand,use" doc:"Of the FAQs: as they stand here, or the most read first"`
 	FAQs    []FAQ  `json:"faqs"`
+	Calls   bool   `json:"calls,omitempty" doc:"They can ask to be called back"`
 }
 
 // FAQ is an article that is shown before a chat starts.
@@ -36,8 +37,8 @@ type FAQ struct {
 // UsualHelp is that of a new widget.
 var UsualHelp = Help{Booking: true, Order: ByHand, FAQs: []FAQ{}}
 
-// Offered reports whether there may be something to find.
-func (h Help) Offered() bool { return h.Search || len(h.FAQs) > 0 }
+// Offered reports whether there may be something to find, or another way to be helped.
+func (h Help) Offered() bool { return h.Search || len(h.FAQs) > 0 || h.Calls }
 
 // OnPage returns the articles of the FAQs of a page, as they stand.
 func (h Help) OnPage(page string) []string {

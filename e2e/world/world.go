@@ -23,6 +23,7 @@ import (
 	"stoop/internal/server"
 	"stoop/internal/standin/booking"
 	"stoop/internal/standin/mailbox"
+	"stoop/internal/standin/phone"
 	"stoop/internal/standin/phrasebook"
 	"stoop/internal/standin/places"
 	"stoop/internal/testpg"
@@ -45,6 +46,8 @@ type World struct {
 	// between it and Stoop.
 	Booking    *booking.System
 	BookingNet *Proxy
+	// Telephone is the telephone system that Stoop asks to ring.
+	Telephone *phone.Phone
 	// TranslatorNet is what lies between Stoop and the phrase book that translates.
 	TranslatorNet *Proxy
 	browser       *rod.Browser
@@ -95,6 +98,10 @@ func on(t testing.TB, databaseURL string, seed func(*World)) *World {
 	t.Cleanup(phrases.Close)
 	w.TranslatorNet = NewProxy(t, phrases.URL)
 	config.TranslatorURL, config.TranslatorKey, config.TranslatorLanguages = w.TranslatorNet.URL, "key of the test", phrasebook.Languages()
+	w.Telephone = phone.New("key of the test", log)
+	rings := httptest.NewServer(w.Telephone.Handler())
+	t.Cleanup(rings.Close)
+	config.PhoneURL, config.PhoneKey = rings.URL+"/ring", "key of the test"
 	config.AllowedNetworks = []string{"127.0.0.0/8", "::1/128"} // where the site stands
 	config.SMTP, config.ReplyDomain, config.MailAddress = "smtp://"+smtpOn.Addr().String(), "reply.example.com", "127.0.0.1:0"
 	s, err := server.Start(context.Background(), config, log, false)

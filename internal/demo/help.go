@@ -70,7 +70,7 @@ func SeedFAQs(ctx context.Context, s *store.Store, now time.Time) error {
 	if err != nil {
 		return err
 	}
-	w.Help = widget.Help{Search: true, Booking: true, Order: widget.ByHand, FAQs: []widget.FAQ{}}
+	w.Help = widget.Help{Search: true, Booking: true, Calls: true, Order: widget.ByHand, FAQs: []widget.FAQ{}}
 	if err := seedQuestions(ctx, s, w.Sites[0], lead.ID, now); err != nil {
 		return err
 	}

@@ -72,6 +72,7 @@ func SeedTickets(ctx context.Context, s *store.Store, now time.Time) error {
 	}
 	cache := &settings.Cache{Tables: settings.On(s)}
 	if _, err := settings.TicketsDocument.Change(ctx, settings.On(s), func(t *settings.TicketSettings) error {
+		t.Region = "DK"
 		t.Fields = []settings.ContactField{{Name: "booking", Label: "Booking", Kind: contact.Text}, {Name: "amount", Label: "Amount in EUR", Kind: contact.Number}}
 		return nil
 	}); err != nil {

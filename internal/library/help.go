@@ -43,6 +43,7 @@ type Reader struct {
 // HelpView is what a visitor can find by themselves.
 type HelpView struct {
 	Search bool                `json:"search"`
+	Calls  bool                `json:"calls,omitempty" doc:"They can ask to be called back"`
 	FAQs   []view.ArticleTitle `json:"faqs"`
 }
 
@@ -70,7 +71,7 @@ func (who Reader) languages() []string { return who.Widget.ReadsIn(who.Language)
 
 // HelpOn returns what a visitor can find by themselves on a page.
 func (room *Room) HelpOn(ctx context.Context, who Reader, page string) (HelpView, error) {
-	out := HelpView{Search: who.Widget.Help.Search, FAQs: []view.ArticleTitle{}}
+	out := HelpView{Search: who.Widget.Help.Search, Calls: who.Widget.Help.Calls, FAQs: []view.ArticleTitle{}}
 	if err := room.mayAsk(who); err != nil {
 		return out, err
 	}

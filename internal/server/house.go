@@ -93,6 +93,8 @@ type HouseConfig struct {
 	Wording library.Wording
 	// Translator translates chats; nil: there is none.
 	Translator translate.Translator
+	// Telephone rings customers; nil: operators call by themselves.
+	Telephone tickets.Telephone
 	// Places tells where visitors are; nil: nobody knows.
 	Places *places.Table
 	// Secret signs addresses of files, and those in mails.
@@ -260,7 +262,7 @@ func (h *House) furnish(c HouseConfig) {
 	h.Reviews = reviews.Room{Tables: reviews.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Transcripts: &h.Transcripts, Live: c.Live, Now: c.Now}
 	h.Staffing = staffing.Room{Tables: staffing.On(c.Store), Replica: c.Replica, Settings: h.Settings, Now: c.Now, Zone: c.Zone}
 	h.Tickets = tickets.Room{
-		Tables: tickets.On(c.Store), Replica: c.Replica, Chats: h.Chats, Settings: h.Settings, View: h.View, Live: c.Live, Post: &h.Mailing, People: &h.People, Log: c.Log, Now: c.Now, Zone: c.Zone,
+		Tables: tickets.On(c.Store), Replica: c.Replica, Chats: h.Chats, Settings: h.Settings, View: h.View, Live: c.Live, Post: &h.Mailing, People: &h.People, Telephone: c.Telephone, Log: c.Log, Now: c.Now, Zone: c.Zone,
 	}
 	h.Transcripts = transcripts.Room{
 		Tables: transcripts.On(c.Store), Facts: facts.On(c.Store), Replica: c.Replica, Settings: h.Settings, View: h.View, Contents: c.Files, Post: &h.Mailing, Log: c.Log, Now: c.Now, Zone: c.Zone,
@@ -384,5 +386,5 @@ func Document() ([]byte, error) {
 	return httpapi.Document(h.rooms(),
 		delivery.ChatMoved{}, delivery.VisitorChatMoved{}, delivery.ChatGone{}, delivery.MarksMoved{}, talk.DraftShown{}, talk.TypingShown{}, site.PlaceChanged{}, site.SiteMoved{}, site.Look{}, site.Answer{}, site.InvitedNow{}, site.SaidOfVisitor{}, outside.Looking{},
 		floor.TeamChanged{}, view.WidgetState{}, floor.WaitMoved{}, view.Refresh{}, floor.FloorMoved{}, along.AlongPart{}, along.Wish{}, hooks.WebhookMessage{}, floor.SetAway{}, alerts.AlertsMoved{}, reviews.ReviewsMoved{},
-		tickets.TicketsMoved{}, tickets.OwnTicket{}, teamtalk.Talked{}, teamtalk.RoomsMoved{}, library.LibraryMoved{}, view.WidgetChanged{}, library.Suggestion{}, library.HelpView{}, library.ReadView{}, talk.Opened{}, talk.Admission{})
+		tickets.TicketsMoved{}, tickets.OwnTicket{}, tickets.CallTimes{}, teamtalk.Talked{}, teamtalk.RoomsMoved{}, library.LibraryMoved{}, view.WidgetChanged{}, library.Suggestion{}, library.HelpView{}, library.ReadView{}, talk.Opened{}, talk.Admission{})
 }

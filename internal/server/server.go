@@ -28,6 +28,7 @@ import (
 	"stoop/internal/outside"
 	"stoop/internal/places"
 	"stoop/internal/store"
+	"stoop/internal/tickets"
 	"stoop/internal/translate"
 )
 
@@ -72,6 +73,10 @@ type Config struct {
 	TranslatorURL       string   `env:"STOOP_TRANSLATOR_URL"`
 	TranslatorKey       string   `env:"STOOP_TRANSLATOR_KEY"`
 	TranslatorLanguages []string `env:"STOOP_TRANSLATOR_LANGUAGES"`
+	// The telephone system that rings customers who want to be called; without it operators
+	// call by themselves. See docs/guide/tickets.md.
+	PhoneURL string `env:"STOOP_PHONE_URL"`
+	PhoneKey string `env:"STOOP_PHONE_KEY"`
 	// The object store for files, if there is one: see files.S3Config.
 	S3Endpoint string `env:"STOOP_S3_ENDPOINT"`
 	S3Bucket   string `env:"STOOP_S3_BUCKET" envDefault:"stoop"`
@@ -200,9 +205,17 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 		}
 		translator = client
 	}
+	var telephone tickets.Telephone
+	if c.PhoneURL != "" {
+		client, err := tickets.NewTelephone(c.PhoneURL, c.PhoneKey, log)
+		if err != nil {
+			return nil, errors.Join(err, listener.Close())
+		}
+		telephone = client
+	}
 	s.House, err = NewHouse(HouseConfig{
 		Replica: s.replica,
-		Outside: booking, Wording: wording, Translator: translator, Files: contents, Places: s.places,
+		Outside: booking, Wording: wording, Translator: translator, Telephone: telephone, Files: contents, Places: s.places,
 		Store: s.Store, Live: s.live, Log: log, Zone: zone, Mail: sender, Secret: []byte(secret),
 		URL: strings.TrimRight(cmp.Or(c.URL, s.URL), "/"), Fetch: guard, ReplyDomain: c.ReplyDomain, Grace: c.Grace,
 	})

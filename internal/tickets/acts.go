@@ -5,6 +5,7 @@ import (
 	"errors"
 	"net/http"
 	"slices"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
@@ -16,6 +17,7 @@ import (
 	"stoop/core/form"
 	"stoop/core/ticket"
 	"stoop/internal/chatlog"
+	"stoop/internal/phone"
 	"stoop/internal/problem"
 	"stoop/internal/setup/settings"
 	"stoop/internal/store"
@@ -39,6 +41,8 @@ func told(err error) error {
 		return errItself
 	case errors.Is(err, ticket.ErrFull):
 		return errFull
+	case errors.Is(err, ticket.ErrNoCall):
+		return errNoCall
 	}
 	return err
 }
@@ -108,6 +112,9 @@ type TicketMaking struct {
 	Name       string   `json:"name,omitempty" maxLength:"1000" doc:"Of the customer"`
 	Email      string   `json:"email,omitempty" maxLength:"1000"`
 	Receipt    bool     `json:"receipt,omitempty" doc:"The customer gets a mail with the number"`
+
+	Phone  string     `json:"phone,omitempty" maxLength:"100" doc:"On which the customer wants to be called"`
+	CallAt *time.Time `json:"callAt,omitempty" doc:"When; with phone"`
 }
 
 // Make makes a ticket, from a chat or from none. The chat's log says so.
@@ -124,7 +131,11 @@ func (room *Room) Make(ctx context.Context, o access.Actor, in TicketMaking) (Ti
 		}
 		opening.Chat, opening.Message, opening.Visitor, opening.Widget, opening.Language = c.ID, in.Message, c.VisitorID, c.WidgetID, c.Language
 	}
-	if err := form.Refuse(checkPlaces(s, &in.Department, &in.Owner, nil)); err != nil {
+	wrong := checkPlaces(s, &in.Department, &in.Owner, nil)
+	if in.Phone != "" {
+		wrong = room.wantCall(s, in, &opening, wrong)
+	}
+	if err := form.Refuse(wrong); err != nil {
 		return TicketView{}, err
 	}
 	t, made, err := room.make(ctx, o, in, opening, s)
@@ -140,6 +151,20 @@ func (room *Room) Make(ctx context.Context, o access.Actor, in TicketMaking) (Ti
 	return room.view(ctx, t)
 }
 
+// wantCall puts down on a new ticket that the customer wants to be called.
+func (room *Room) wantCall(s *settings.Settings, in TicketMaking, opening *ticket.Opening, wrong []form.Wrong) []form.Wrong {
+	number, fits := phone.Parse(in.Phone, s.Tickets.Region)
+	if !fits {
+		wrong = append(wrong, form.Wrong{Field: form.PhoneField, Words: "This does not look like a phone number. Begin with + and the country."})
+	}
+	if in.CallAt == nil || !in.CallAt.After(room.Now()) {
+		return append(wrong, form.Wrong{Field: "callAt", Words: "Choose a time to come."})
+	}
+	at := in.CallAt.UTC()
+	opening.Call, opening.Due = &ticket.Call{Phone: number, At: at}, &at
+	return wrong
+}
+
 // make stores a new ticket, or finds the one that was made under the same id before.
 func (room *Room) make(ctx context.Context, o access.Actor, in TicketMaking, opening ticket.Opening, s *settings.Settings) (t Ticket, made bool, err error) {
 	by, now := chat.Operator(o.ID), room.Now()
@@ -150,22 +175,8 @@ func (room *Room) make(ctx context.Context, o access.Actor, in TicketMaking, ope
 	if in.Receipt && opening.Email == "" {
 		return t, false, form.Refuse([]form.Wrong{{Field: form.EmailField, Words: "Enter the address to which the receipt goes, or send none."}})
 	}
-	err = pgx.BeginFunc(ctx, room.Tables.Pool(), func(tx pgx.Tx) error {
-		// Two tabs that make the same at once wait for each other here.
-		if _, err := tx.Exec(ctx, "select pg_advisory_xact_lock(hashtextextended($1, 0))", "ticket "+o.ID+in.ClientID); err != nil {
-			return err
-		}
-		var id string
-		err := tx.QueryRow(ctx, "select id::text from tickets where opened_by = $1 and client_id = $2", o.ID, in.ClientID).Scan(&id)
-		if err == nil {
-			found, err := lock(ctx, tx, id)
-			t = found[id]
-			return err
-		}
-		if !errors.Is(err, pgx.ErrNoRows) {
-			return err
-		}
-		if t, err = insert(ctx, tx, uuid.NewString(), o.ID, in.ClientID, first); err != nil {
+	err = room.once(ctx, o.ID, in.ClientID, &t, func(ctx context.Context, tx pgx.Tx) error {
+		if t, err = insert(ctx, tx, newID(), o.ID, in.ClientID, first); err != nil {
 			return err
 		}
 		if in.Note != "" {
@@ -184,6 +195,29 @@ func (room *Room) make(ctx context.Context, o access.Actor, in TicketMaking, ope
 		return nil
 	})
 	return t, made, err
+}
+
+func newID() string { return uuid.NewString() }
+
+// once makes a ticket in a transaction, or finds the one that was made under the same client id
+// before. Two tabs that make the same at once wait for each other here.
+func (room *Room) once(ctx context.Context, by, clientID string, t *Ticket, make func(context.Context, pgx.Tx) error) error {
+	return pgx.BeginFunc(ctx, room.Tables.Pool(), func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, "select pg_advisory_xact_lock(hashtextextended($1, 0))", "ticket "+by+clientID); err != nil {
+			return err
+		}
+		var id string
+		err := tx.QueryRow(ctx, "select id::text from tickets where opened_by = $1 and client_id = $2", by, clientID).Scan(&id)
+		if err == nil {
+			found, err := lock(ctx, tx, id)
+			*t = found[id]
+			return err
+		}
+		if !errors.Is(err, pgx.ErrNoRows) {
+			return err
+		}
+		return make(ctx, tx)
+	})
 }
 
 // tellChat puts into a chat's log that a ticket belongs to it. The ticket knows it anyway.

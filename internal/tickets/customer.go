@@ -79,6 +79,9 @@ type OwnTicket struct {
 	Title  string    `json:"title"`
 	Status string    `json:"status" enum:"open,us,customer,done"`
 	Said   []OwnSaid `json:"said"`
+
+	CallAt   *time.Time `json:"callAt,omitempty" doc:"When the team calls, if it is to"`
+	CallSoon bool       `json:"callSoon,omitempty" doc:"It calls as soon as it can"`
 }
 
 // OwnSaid is something that was said in it.
@@ -115,6 +118,13 @@ func (room *Room) Own(ctx context.Context, v access.Visitor) ([]OwnTicket, error
 // were told themselves.
 func (room *Room) own(ctx context.Context, v access.Visitor, t Ticket) (OwnTicket, error) {
 	own := OwnTicket{ID: t.ID, Number: t.Number, Title: t.State.Title, Status: string(t.State.Status), Said: []OwnSaid{}}
+	if t.State.Call != nil && t.State.Status != ticket.Done {
+		own.CallAt = &t.State.Call.At
+		own.CallSoon = t.State.Call.Soon && t.State.Call.Tries == 0 && !t.State.Call.At.After(room.Now())
+		if t.State.Chosen != nil && t.State.Call.Tries > 0 {
+			own.CallAt = t.State.Chosen
+		}
+	}
 	log, err := room.whole(ctx, t)
 	for _, e := range log {
 		if e.Kind != ticket.Said || e.in.State.Visitor != v.ID {
@@ -130,14 +140,22 @@ func (room *Room) own(ctx context.Context, v access.Visitor, t Ticket) (OwnTicke
 	return own, err
 }
 
+// mustOwn refuses a visitor whose ticket it is not.
+func mustOwn(t Ticket, v access.Visitor) error {
+	if t.State.Visitor != v.ID {
+		return store.ErrNotFound
+	}
+	return nil
+}
+
 // OwnAnswer adds what a visitor says in the panel to a ticket of theirs, and returns all of them.
 func (room *Room) OwnAnswer(ctx context.Context, v access.Visitor, id, clientID, text string) ([]OwnTicket, error) {
 	if err := live.CheckClientID(clientID); err != nil {
 		return nil, err
 	}
 	t, err := room.Tables.Ticket(ctx, id)
-	if err == nil && t.State.Visitor != v.ID {
-		err = store.ErrNotFound
+	if err == nil {
+		err = mustOwn(t, v)
 	}
 	if err != nil {
 		return nil, err

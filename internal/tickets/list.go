@@ -189,6 +189,7 @@ type TicketDraft struct {
 	Department string               `json:"department" doc:"Id"`
 	Name       string               `json:"name"`
 	Email      string               `json:"email"`
+	Phone      string               `json:"phone"`
 	Tags       []string             `json:"tags"`
 	Due        map[string]time.Time `json:"due" doc:"When it would be due, by priority"`
 	Mails      bool                 `json:"mails" doc:"Mail can be sent"`
@@ -231,7 +232,7 @@ func (room *Room) draftOf(ctx context.Context, o access.Actor, chatID string, me
 	if err != nil {
 		return err
 	}
-	d.Name, d.Email, d.Tags = c.Name, c.Email, append(d.Tags, c.Tags...)
+	d.Name, d.Email, d.Phone, d.Tags = c.Name, c.Email, c.Phone, append(d.Tags, c.Tags...)
 	if c.DepartmentID != nil {
 		d.Department = *c.DepartmentID
 	}

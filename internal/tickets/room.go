@@ -56,9 +56,11 @@ type Room struct {
 	Live     Live
 	Post     Post
 	People   People
-	Log      *slog.Logger
-	Now      func() time.Time
-	Zone     *time.Location // in which a day begins for the team
+	// Telephone rings customers; nil: operators call by themselves.
+	Telephone Telephone
+	Log       *slog.Logger
+	Now       func() time.Time
+	Zone      *time.Location // in which a day begins for the team
 
 	senders buckets.Buckets
 }

@@ -79,6 +79,15 @@ func (room *Room) Routes(r *httpapi.Routes) {
 		}) (TicketView, error) {
 			return room.Note(ctx, o, in.ID, in.Body.ClientID, in.Body.Text)
 		})
+	httpapi.Answer(r, http.MethodPost, "/api/tickets/{id}/calls", "call-made", "Put down how a call went",
+		func(ctx context.Context, o access.Actor, in *struct {
+			httpapi.IDPath
+			Body CallTold
+		}) (TicketView, error) {
+			return room.Called(ctx, o, in.ID, in.Body)
+		})
+	httpapi.Do(r, http.MethodPost, "/api/tickets/{id}/ring", "ring-customer", "Let the telephone system ring the customer",
+		func(ctx context.Context, o access.Actor, in *httpapi.IDPath) error { return room.Ring(ctx, o, in.ID) })
 	httpapi.Answer(r, http.MethodPost, "/api/tickets/{id}/merge", "merge-ticket", "Let a ticket go on in another one",
 		func(ctx context.Context, o access.Actor, in *struct {
 			httpapi.IDPath
@@ -129,6 +138,24 @@ func (room *Room) panelRoutes(r *httpapi.Routes) {
 			r.Write(w, q, out, err)
 		})
 	}
+	on("tickets/{id}/call-off", func(ctx context.Context, v access.Visitor, id string, _ OwnAsked) (any, error) {
+		return room.CallOff(ctx, v, id)
+	})
+	on("call-times", func(ctx context.Context, v access.Visitor, _ string, _ OwnAsked) (any, error) {
+		return room.Times(ctx, v)
+	})
+	r.Site.With(httpapi.SameOriginOnly).Post("/widget/{key}/calls", func(w http.ResponseWriter, q *http.Request) {
+		var in CallWish
+		if !httpapi.ReadJSON(w, q, &in) {
+			return
+		}
+		v, err := r.VisitorIn(q, room.Settings, in.Token, room.People)
+		var out any
+		if err == nil {
+			out, err = room.Wish(q.Context(), v, in)
+		}
+		r.Write(w, q, out, err)
+	})
 	on("tickets", func(ctx context.Context, v access.Visitor, _ string, _ OwnAsked) (any, error) {
 		return room.Own(ctx, v)
 	})

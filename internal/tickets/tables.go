@@ -168,10 +168,13 @@ func insert(ctx context.Context, tx pgx.Tx, id, by, clientID string, first ticke
 func foundBy(t Ticket) string {
 	s := t.State
 	parts := []string{fmt.Sprint(t.Number), s.Title, s.Name, s.Email}
+	if s.Call != nil {
+		parts = append(parts, s.Call.Phone)
+	}
 	for _, value := range s.Fields {
 		parts = append(parts, value)
 	}
-	slices.Sort(parts[4:])
+	slices.Sort(parts[4:]) // the same each time
 	return strings.ToLower(strings.Join(append(parts, s.Tags...), " "))
 }
 

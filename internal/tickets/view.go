@@ -11,6 +11,7 @@ import (
 	"stoop/core/chat"
 	"stoop/core/ticket"
 	"stoop/internal/chatlog"
+	"stoop/internal/phone"
 	"stoop/internal/setup/settings"
 	"stoop/internal/store"
 	"stoop/internal/view"
@@ -33,6 +34,17 @@ type TicketRow struct {
 	DueAt          *time.Time `json:"dueAt,omitempty"`
 	OpenedAt       time.Time  `json:"openedAt"`
 	UpdatedAt      time.Time  `json:"updatedAt"`
+
+	Call *TicketCall `json:"call,omitempty" doc:"The customer wants to be called"`
+}
+
+// TicketCall is a call that a customer wants.
+type TicketCall struct {
+	Phone string    `json:"phone" doc:"E.164"`
+	Shown string    `json:"shown" doc:"As people read it"`
+	At    time.Time `json:"at" doc:"When they want it"`
+	Soon  bool      `json:"soon,omitempty" doc:"From then on as soon as possible"`
+	Tries int       `json:"tries" doc:"How often they were called"`
 }
 
 // TicketView is a ticket with its log.
@@ -45,6 +57,7 @@ type TicketView struct {
 	Chats      []TicketChat      `json:"chats"`
 	MergedInto *TicketName       `json:"mergedInto,omitempty"`
 	Events     []TicketEvent     `json:"events" doc:"With those of tickets that were merged into this one, as they happened"`
+	Rings      bool              `json:"rings,omitempty" doc:"A telephone system can be asked to ring"`
 	Reaches    string            `json:"reaches" enum:"mail,panel,nobody" doc:"Where the customer reads what is answered"`
 }
 
@@ -68,18 +81,20 @@ type TicketChat struct {
 
 // TicketEvent is an entry of a ticket's log.
 type TicketEvent struct {
-	Key    string        `json:"key" doc:"Tells entries apart"`
-	Kind   string        `json:"kind" enum:"opened,said,noted,changed,linked,unlinked,merged,absorbed"`
-	At     time.Time     `json:"at"`
-	Side   string        `json:"side" enum:"visitor,team,house"`
-	By     string        `json:"by,omitempty" doc:"Id of who of the team did it"`
-	Name   string        `json:"name,omitempty" doc:"Of who did it"`
-	Text   string        `json:"text,omitempty"`
-	Via    string        `json:"via,omitempty" enum:"mail,panel" doc:"How a customer's words came"`
-	From   string        `json:"from,omitempty" doc:"The address from which they came, where it is not the customer's"`
-	Change *TicketChange `json:"change,omitempty"`
-	Other  *TicketName   `json:"other,omitempty" doc:"The other ticket of a merge"`
-	Of     int64         `json:"of,omitempty" doc:"Number of the ticket that was merged into this one, in which it happened"`
+	Key     string        `json:"key" doc:"Tells entries apart"`
+	Kind    string        `json:"kind" enum:"opened,said,noted,changed,linked,unlinked,merged,absorbed,called,called-off"`
+	At      time.Time     `json:"at"`
+	Side    string        `json:"side" enum:"visitor,team,house"`
+	By      string        `json:"by,omitempty" doc:"Id of who of the team did it"`
+	Name    string        `json:"name,omitempty" doc:"Of who did it"`
+	Text    string        `json:"text,omitempty"`
+	Via     string        `json:"via,omitempty" enum:"mail,panel" doc:"How a customer's words came"`
+	From    string        `json:"from,omitempty" doc:"The address from which they came, where it is not the customer's"`
+	Change  *TicketChange `json:"change,omitempty"`
+	Other   *TicketName   `json:"other,omitempty" doc:"The other ticket of a merge"`
+	Reached bool          `json:"reached,omitempty" doc:"For called: they were"`
+	Again   *time.Time    `json:"again,omitempty" doc:"For called: when it is tried again"`
+	Of      int64         `json:"of,omitempty" doc:"Number of the ticket that was merged into this one, in which it happened"`
 }
 
 // TicketChange is what was changed, with names in the place of ids.
@@ -104,12 +119,16 @@ type TicketFieldChange struct {
 }
 
 func (room *Room) row(t Ticket, s *settings.Settings) TicketRow {
-	return TicketRow{
+	row := TicketRow{
 		ID: t.ID, Number: t.Number, Title: t.State.Title, Status: string(t.State.Status), Priority: string(t.State.Priority),
 		DepartmentID: t.State.Department, DepartmentName: s.Departments[t.State.Department].Name,
 		OwnerID: t.State.Owner, OwnerName: room.nameOf(t.State.Owner), Name: t.State.Name, Email: t.State.Email, Tags: append([]string{}, t.State.Tags...),
 		DueAt: t.State.Due, OpenedAt: t.State.OpenedAt, UpdatedAt: t.UpdatedAt,
 	}
+	if c := t.State.Call; c != nil {
+		row.Call = &TicketCall{c.Phone, phone.Shown(c.Phone), c.At, c.Soon, c.Tries}
+	}
+	return row
 }
 
 // Show returns a ticket as somebody of the team sees it, by its id.
@@ -139,8 +158,8 @@ func (room *Room) view(ctx context.Context, t Ticket) (TicketView, error) {
 		return TicketView{}, err
 	}
 	v := TicketView{
-		TicketRow: room.row(t, s), OpenedBy: room.nameOf(t.State.OpenedBy.ID), ChosenDue: t.State.Chosen != nil,
-		Fields: append([]TicketField{}, s.Tickets.Fields...), Values: map[string]string{}, Chats: []TicketChat{}, Events: []TicketEvent{}, Reaches: room.reaches(t),
+		TicketRow: room.row(t, s), OpenedBy: room.openedBy(t), ChosenDue: t.State.Chosen != nil,
+		Fields: append([]TicketField{}, s.Tickets.Fields...), Values: map[string]string{}, Chats: []TicketChat{}, Events: []TicketEvent{}, Reaches: room.reaches(t), Rings: room.Telephone != nil,
 	}
 	maps.Copy(v.Values, t.State.Fields)
 	if into := t.State.MergedInto; into != nil {
@@ -161,6 +180,14 @@ func (room *Room) view(ctx context.Context, t Ticket) (TicketView, error) {
 		v.Events = append(v.Events, room.event(t, e, s))
 	}
 	return v, nil
+}
+
+// openedBy returns the name of who made a ticket: somebody of the team, or the customer.
+func (room *Room) openedBy(t Ticket) string {
+	if t.State.OpenedBy.Side == chat.TeamSide {
+		return room.nameOf(t.State.OpenedBy.ID)
+	}
+	return t.State.Name
 }
 
 func (room *Room) reaches(t Ticket) string {
@@ -233,6 +260,9 @@ func (room *Room) event(t Ticket, e entry, s *settings.Settings) TicketEvent {
 	}
 	if e.Other != nil {
 		v.Other = &TicketName{e.Other.ID, e.Other.Number}
+	}
+	if e.Call != nil {
+		v.Reached, v.Again = e.Call.Reached, e.Call.Again
 	}
 	if e.Change != nil {
 		v.Change = room.change(*e.Change, s)

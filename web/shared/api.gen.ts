@@ -2888,6 +2888,23 @@ export interface paths {
         patch: operations["change-ticket"];
         trace?: never;
     };
+    "/api/tickets/{id}/calls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put down how a call went */
+        post: operations["call-made"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tickets/{id}/chats/{chat}": {
         parameters: {
             query?: never;
@@ -2935,6 +2952,23 @@ export interface paths {
         put?: never;
         /** Note something for the team */
         post: operations["note-ticket"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tickets/{id}/ring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let the telephone system ring the customer */
+        post: operations["ring-customer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3520,6 +3554,30 @@ export interface components {
         CallBody: {
             /** Format: uuid */
             departmentId: string;
+            text?: string;
+        };
+        CallTimes: {
+            /** @description The first call is possible now */
+            open: boolean;
+            /**
+             * Format: date-time
+             * @description When the first call is possible: now, or when the team opens
+             */
+            soon: string;
+            /** @description Others to choose from */
+            times: string[];
+            /** @description The team's */
+            zone: string;
+        };
+        CallTold: {
+            /**
+             * Format: date-time
+             * @description Where they were not reached: when it is tried again
+             */
+            again?: string;
+            clientId: string;
+            reached: boolean;
+            /** @description What came of it, for the team */
             text?: string;
         };
         CannedView: {
@@ -5085,6 +5143,8 @@ export interface components {
         Help: {
             /** @description They can look up a booking of theirs, if there is a system outside that knows it */
             booking: boolean;
+            /** @description They can ask to be called back */
+            calls?: boolean;
             faqs: components["schemas"]["FAQ"][];
             /**
              * @description Of the FAQs: as they stand here, or the most read first
@@ -5095,6 +5155,8 @@ export interface components {
             search: boolean;
         };
         HelpView: {
+            /** @description They can ask to be called back */
+            calls?: boolean;
             faqs: components["schemas"]["ArticleTitle"][];
             search: boolean;
         };
@@ -5694,6 +5756,13 @@ export interface components {
             text: string;
         };
         OwnTicket: {
+            /**
+             * Format: date-time
+             * @description When the team calls, if it is to
+             */
+            callAt?: string;
+            /** @description It calls as soon as it can */
+            callSoon?: boolean;
             id: string;
             /** Format: int64 */
             number: number;
@@ -7073,6 +7142,24 @@ export interface components {
             /** @description The code of a problem */
             why: string;
         };
+        TicketCall: {
+            /**
+             * Format: date-time
+             * @description When they want it
+             */
+            at: string;
+            /** @description E.164 */
+            phone: string;
+            /** @description As people read it */
+            shown: string;
+            /** @description From then on as soon as possible */
+            soon?: boolean;
+            /**
+             * Format: int64
+             * @description How often they were called
+             */
+            tries: number;
+        };
         TicketChange: {
             /** @description It is due by its priority again */
             autoDue?: boolean;
@@ -7113,6 +7200,7 @@ export interface components {
             /** @description Mail can be sent */
             mails: boolean;
             name: string;
+            phone: string;
             tags: string[];
             /** @description Of the same person, that are not done */
             tickets: components["schemas"]["TicketRow"][];
@@ -7120,6 +7208,11 @@ export interface components {
             title: string;
         };
         TicketEvent: {
+            /**
+             * Format: date-time
+             * @description For called: when it is tried again
+             */
+            again?: string;
             /** Format: date-time */
             at: string;
             /** @description Id of who of the team did it */
@@ -7130,7 +7223,7 @@ export interface components {
             /** @description Tells entries apart */
             key: string;
             /** @enum {string} */
-            kind: "opened" | "said" | "noted" | "changed" | "linked" | "unlinked" | "merged" | "absorbed";
+            kind: "opened" | "said" | "noted" | "changed" | "linked" | "unlinked" | "merged" | "absorbed" | "called" | "called-off";
             /** @description Of who did it */
             name?: string;
             /**
@@ -7140,6 +7233,8 @@ export interface components {
             of?: number;
             /** @description The other ticket of a merge */
             other?: components["schemas"]["TicketName"];
+            /** @description For called: they were */
+            reached?: boolean;
             /** @enum {string} */
             side: "visitor" | "team" | "house";
             text?: string;
@@ -7185,6 +7280,11 @@ export interface components {
         };
         TicketMaking: {
             /**
+             * Format: date-time
+             * @description When; with phone
+             */
+            callAt?: string;
+            /**
              * Format: uuid
              * @description From which it is made; empty: from none
              */
@@ -7205,6 +7305,8 @@ export interface components {
             note?: string;
             /** @description Id; empty: nobody */
             owner?: string;
+            /** @description On which the customer wants to be called */
+            phone?: string;
             /** @enum {string} */
             priority: "low" | "normal" | "high" | "urgent";
             /** @description The customer gets a mail with the number */
@@ -7236,6 +7338,8 @@ export interface components {
             to: string;
         };
         TicketRow: {
+            /** @description The customer wants to be called */
+            call?: components["schemas"]["TicketCall"];
             departmentId: string;
             departmentName: string;
             /** Format: date-time */
@@ -7275,12 +7379,16 @@ export interface components {
             low: number;
             /** Format: int64 */
             normal: number;
+            /** @description ISO 3166-1: the country of phone numbers that are written without one; empty: none */
+            region: string;
             /** Format: int64 */
             urgent: number;
             /** @description As it was read: saving refuses to overwrite a colleague's change */
             version: string;
         };
         TicketView: {
+            /** @description The customer wants to be called */
+            call?: components["schemas"]["TicketCall"];
             chats: components["schemas"]["TicketChat"][];
             /** @description When it is due was chosen by hand */
             chosenDue?: boolean;
@@ -7312,6 +7420,8 @@ export interface components {
              * @enum {string}
              */
             reaches: "mail" | "panel" | "nobody";
+            /** @description A telephone system can be asked to ring */
+            rings?: boolean;
             /** @enum {string} */
             status: "open" | "us" | "customer" | "done";
             tags: string[];
@@ -26414,6 +26524,95 @@ export interface operations {
             };
         };
     };
+    "call-made": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CallTold"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TicketView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "ticket-chat": {
         parameters: {
             query?: never;
@@ -26784,6 +26983,89 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TicketView"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "ring-customer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

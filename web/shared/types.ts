@@ -177,6 +177,7 @@ export type TicketDraft = Schemas["TicketDraft"];
 export type TicketSettings = Schemas["TicketSettings"];
 export type TicketReport = Schemas["TicketReport"];
 export type TicketFigures = Schemas["TicketFigures"];
+export type CallTimes = Schemas["CallTimes"];
 export type OwnTicket = Schemas["OwnTicket"];
 /** What somebody changes of a ticket. */
 export type TicketPart = Schemas["Change"];

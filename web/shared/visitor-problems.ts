@@ -23,6 +23,13 @@ export function visitorProblem(problem: Problem): ProblemText | undefined {
         title: t`This page is not offered any more`,
         detail: t`Somebody ended it, or offered another one.`,
       };
+    case "ticket-no-call":
+      return {
+        title: t`No call is wanted any more`,
+        detail: t`The customer called it off, or a colleague reached them.`,
+      };
+    case "no-calls":
+      return { title: t`We cannot call back from here`, detail: t`Write to us instead.` };
     case "ticket-full":
       return {
         title: t`This ticket holds as much as one can`,
@@ -169,6 +176,11 @@ export function visitorProblem(problem: Problem): ProblemText | undefined {
 
 /** What the server finds wrong at a field; its English text is its code. */
 const fields = new Map([
+  [
+    "This does not look like a phone number. Begin with + and the country.",
+    t`This does not look like a phone number. Begin with + and the country.`,
+  ],
+  ["We are closed then. Choose another time.", t`We are closed then. Choose another time.`],
   ["Choose among the options.", t`Choose among the options.`],
   ["Choose one of the options.", t`Choose one of the options.`],
   ["Please fill this in.", t`Please fill this in.`],

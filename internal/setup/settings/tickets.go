@@ -1,10 +1,12 @@
 package settings
 
 import (
+	"strings"
 	"time"
 
 	"stoop/core/form"
 	"stoop/core/ticket"
+	"stoop/internal/phone"
 )
 
 // TicketSettings are what an admin says of tickets.
@@ -17,6 +19,8 @@ type TicketSettings struct {
 	Normal int `json:"normal" minimum:"0"`
 	High   int `json:"high" minimum:"0"`
 	Urgent int `json:"urgent" minimum:"0"`
+
+	Region string `json:"region" doc:"ISO 3166-1: the country of phone numbers that are written without one; empty: none"`
 
 	Fields []ContactField `json:"fields" doc:"What the team notes on tickets besides"`
 }
@@ -31,7 +35,10 @@ func firstTickets() TicketSettings {
 }
 
 // Tidy brings what was typed into the form in which it is stored.
-func (t *TicketSettings) Tidy() { tidyOwnFields(t.Fields) }
+func (t *TicketSettings) Tidy() {
+	t.Region = strings.ToUpper(strings.TrimSpace(t.Region))
+	tidyOwnFields(t.Fields)
+}
 
 // Check returns what is wrong with the settings.
 func (t TicketSettings) Check() []form.Wrong {
@@ -40,6 +47,9 @@ func (t TicketSettings) Check() []form.Wrong {
 		if h := t.hours(p); h < 0 || h > ticketHoursMost {
 			wrong = append(wrong, form.Wrong{Field: string(p), Words: "Choose between 1 and 2000 open hours, or 0 for no due time."})
 		}
+	}
+	if t.Region != "" && !phone.Region(t.Region) {
+		wrong = append(wrong, form.Wrong{Field: "region", Words: "This is no country code. Use two letters, like DK."})
 	}
 	return checkOwnFields("fields", t.Fields, ticketFieldsMost, wrong)
 }

@@ -7,7 +7,7 @@ create sequence ticket_numbers start 1001;
 create table tickets (
     id              uuid        primary key,
     number          bigint      not null unique default nextval('ticket_numbers'),
-    opened_by       uuid        not null,            -- of the team
+    opened_by       uuid        not null,            -- somebody of the team, or a visitor
     client_id       text        not null,            -- made by who opened it: doing so again changes nothing
     title           text        not null,
     status          text        not null,

@@ -7,7 +7,7 @@ import type { TicketSettings } from "../../shared/types";
 import { useEditing } from "../forms/editing";
 import { SaveBar } from "../forms/parts";
 import { useSaving } from "../forms/saving";
-import { NumberField } from "../kit/field";
+import { NumberField, TextInput } from "../kit/field";
 import { LoadTrouble } from "../kit/states";
 import { OwnFields } from "./own-fields";
 
@@ -76,6 +76,19 @@ function Form({ kept }: { kept: TicketSettings }) {
             customer is waited for, nothing is due. What is due now stays so until the ticket moves on.
           </Trans>
         </p>
+        <h3>
+          <Trans>Calling back</Trans>
+        </h3>
+        <div className="fields">
+          <TextInput
+            label={t`Country of numbers without one`}
+            value={s.region}
+            change={(region) => change({ region })}
+            most={2}
+            wrong={saving.wrongAt("region")}
+            hint={t`Two letters, like DK. Numbers that begin with + need none.`}
+          />
+        </div>
         <h3>
           <Trans>Fields on tickets</Trans>
         </h3>

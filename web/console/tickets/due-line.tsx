@@ -6,6 +6,7 @@ import { Link } from "react-router";
 
 import { api, ask } from "../../shared/api";
 import { Due } from "./due";
+import { PhoneIcon } from "./phone-icon";
 
 // What becomes due by time alone is seen then, in milliseconds.
 const lookEvery = 60_000;
@@ -38,7 +39,7 @@ export default function TicketsDue() {
             <Link to={`/tickets/${r.number}`}>
               <span className="row">
                 <b className="cut">
-                  <bdi>{r.title}</bdi>
+                  {r.call ? <PhoneIcon /> : null} <bdi>{r.title}</bdi>
                 </b>
                 <span className="number">{r.number}</span>
               </span>

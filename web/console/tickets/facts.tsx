@@ -82,7 +82,11 @@ export function Facts({ ticket, fixed, set, reading, read }: Props) {
             <>
               <Due at={ticket.dueAt} />
               <span className="meta">
-                {ticket.chosenDue ? t`chosen by hand` : t`by priority, in open hours`}
+                {!ticket.chosenDue
+                  ? t`by priority, in open hours`
+                  : ticket.call?.tries === 0
+                    ? t`as the customer wants the call`
+                    : t`chosen by hand`}
               </span>
             </>
           ) : (

@@ -7,12 +7,13 @@ import { useState } from "react";
 import { Link } from "react-router";
 
 import { api, ask } from "../../shared/api";
-import { dayAndTime } from "../../shared/format";
+import { dayAndTime, toldZone } from "../../shared/format";
 import type { TicketDraft, TicketRow, TicketView } from "../../shared/types";
 import { uuid } from "../../shared/uuid";
 import { useMe } from "../desk/provider";
 import { useKept } from "../forms/kept";
 import { useSaving } from "../forms/saving";
+import { momentIn, wallIn } from "../forms/wall-time";
 import { Button } from "../kit/button";
 import { Tick } from "../kit/choice";
 import { Dialog, DialogActions, DialogContent, DialogTitle } from "../kit/dialog";
@@ -86,6 +87,9 @@ function Form({
   const [name, setName] = useState(draft.name);
   const [email, setEmail] = useState(draft.email);
   const [receipt, setReceipt] = useState(draft.mails && draft.email !== "");
+  const [calls, setCalls] = useState(false);
+  const [phone, setPhone] = useState(draft.phone);
+  const [callAt, setCallAt] = useState(() => wallIn(Date.now() + 3600 * 1000, toldZone()));
   const saving = useSaving();
   const there = useQuery({
     queryKey: ["ticket-draft", chatId, message, department],
@@ -103,6 +107,7 @@ function Form({
         ...(message ? { message } : {}),
         ...{ title, note: note ?? "", department, owner, priority, name, email, tags: draft.tags },
         receipt: receipt && email.trim() !== "",
+        ...(calls ? callOf(phone, callAt) : {}),
       };
       made = await ask(api.POST("/api/tickets", { body }));
       setNote(null);
@@ -185,6 +190,30 @@ function Form({
             wrong={saving.wrongAt("email")}
           />
         </div>
+        <Tick checked={calls} change={setCalls}>
+          <Trans>Call the customer back</Trans>
+        </Tick>
+        {calls ? (
+          <div className="pair">
+            <TextInput
+              label={t`Phone number`}
+              value={phone}
+              change={setPhone}
+              most={40}
+              wrong={saving.wrongAt("phone")}
+            />
+            <TextField
+              label={t`Call at`}
+              size="small"
+              type="datetime-local"
+              value={callAt}
+              error={saving.wrongAt("callAt") !== undefined}
+              helperText={saving.wrongAt("callAt")}
+              onChange={(e) => setCallAt(e.target.value)}
+              slotProps={{ inputLabel: { shrink: true } }}
+            />
+          </div>
+        ) : null}
         {draft.mails ? (
           <Tick checked={receipt && email.trim() !== ""} change={setReceipt}>
             {chatId
@@ -198,10 +227,20 @@ function Form({
         <Button onClick={onClose}>
           <Trans>Not now</Trans>
         </Button>
-        <Button type="submit" variant="contained" disabled={saving.busy || !title.trim()}>
+        <Button
+          type="submit"
+          variant="contained"
+          disabled={saving.busy || !title.trim() || (calls && !phone.trim())}
+        >
           <Trans>Make ticket</Trans>
         </Button>
       </DialogActions>
     </form>
   );
+}
+
+/** A call at a time that the clock on the team's wall shows. */
+function callOf(phone: string, wall: string) {
+  const at = momentIn(wall, toldZone());
+  return { phone, ...(at === undefined ? {} : { callAt: new Date(at).toISOString() }) };
 }

@@ -4,6 +4,7 @@ import { NavLink } from "react-router";
 
 import type { TicketRow } from "../../shared/types";
 import { Icons } from "../icons";
+import { PhoneIcon } from "./phone-icon";
 import { Due } from "./due";
 import { priorityWords, statusWords } from "./words";
 
@@ -43,7 +44,15 @@ export function Row({ row, search, chosen, choose }: Props) {
         </span>
         <span className="row meta">
           <span className="cut">
-            <StatusMark status={row.status} /> {statusWords(row.status)}
+            {row.call && row.status !== "done" ? (
+              <>
+                <PhoneIcon /> <Trans>Call back</Trans>
+              </>
+            ) : (
+              <>
+                <StatusMark status={row.status} /> {statusWords(row.status)}
+              </>
+            )}
             {row.priority === "high" || row.priority === "urgent" ? (
               <b className="pressing"> · {priorityWords(row.priority)}</b>
             ) : null}

@@ -56,6 +56,11 @@ function Entry({ e }: { e: TicketEvent }) {
             </>
           ) : null}{" "}
           <time dateTime={e.at}>{timeOfDay(e.at)}</time>
+          {e.text ? (
+            <span className="call-words" dir="auto">
+              {e.text}
+            </span>
+          ) : null}
         </span>
       </p>
     ) : null;
@@ -106,6 +111,11 @@ function happened(e: TicketEvent, mine: boolean): string {
   switch (e.kind) {
     case "opened":
       return t`${who} made the ticket`;
+    case "called":
+      if (e.reached) return t`${who} called and reached the customer`;
+      return t`${who} called and reached nobody; again ${e.again ? dayAndTime(e.again) : ""}`;
+    case "called-off":
+      return t`${who} wants no call any more`;
     case "linked":
       return t`${who} linked a chat`;
     case "unlinked":

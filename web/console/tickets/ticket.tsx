@@ -12,6 +12,7 @@ import { Button } from "../kit/button";
 import { sayTrouble } from "../kit/say";
 import { LoadTrouble } from "../kit/states";
 import { Answer } from "./answer";
+import { CallBand } from "./call-band";
 import { ChatBeside } from "./chat-beside";
 import { Facts } from "./facts";
 import { MergeOne } from "./merge";
@@ -83,7 +84,7 @@ function Shown({ ticket }: { ticket: TicketView }) {
         )}
         <p className="meta">
           <Trans>
-            Opened {dayAndTime(ticket.openedAt)} by <bdi>{ticket.openedBy}</bdi>
+            Opened {dayAndTime(ticket.openedAt)} by <bdi>{ticket.openedBy || t`the customer`}</bdi>
           </Trans>
         </p>
       </header>
@@ -96,6 +97,7 @@ function Shown({ ticket }: { ticket: TicketView }) {
           </Trans>
         </p>
       ) : null}
+      <CallBand key={`call-${ticket.id}`} ticket={ticket} />
       <div className="ticket-body">
         <div className="ticket-talk">
           {reading ? (

@@ -9,6 +9,21 @@ import { sentenceWords } from "./sentences";
  * this list complete.
  */
 const words = new Map([
+  ["Say when it is tried again: a time to come.", t`Say when it is tried again: a time to come.`],
+  ["Choose a time to come.", t`Choose a time to come.`],
+  [
+    "This is no country code. Use two letters, like DK.",
+    t`This is no country code. Use two letters, like DK.`,
+  ],
+  [
+    "The customer called it off, or a colleague reached them.",
+    t`The customer called it off, or a colleague reached them.`,
+  ],
+  [
+    "Call the number by yourself, then put down how it went.",
+    t`Call the number by yourself, then put down how it went.`,
+  ],
+  ["Write to us instead.", t`Write to us instead.`],
   ["Open that one; what you wrote is kept.", t`Open that one; what you wrote is kept.`],
   ["Choose another one to merge it into.", t`Choose another one to merge it into.`],
   ["Make another one and name this one in it.", t`Make another one and name this one in it.`],

@@ -51,6 +51,16 @@ export function problemWords(problem: Problem): ProblemText | undefined {
         title: t`This ticket goes on in another one`,
         detail: t`Open that one; what you wrote is kept.`,
       };
+    case "no-telephone":
+      return {
+        title: t`No telephone system is connected`,
+        detail: t`Call the number by yourself, then put down how it went.`,
+      };
+    case "telephone-away":
+      return {
+        title: t`The telephone system does not answer`,
+        detail: t`Call the number by yourself, then put down how it went.`,
+      };
     case "ticket-itself":
       return { title: t`This is the same ticket`, detail: t`Choose another one to merge it into.` };
     case "ticket-no-address":

@@ -57,6 +57,9 @@ export function HelpPart({ design, change, wrongAt }: PartProps) {
       <Tick checked={help.booking} change={(booking) => put({ booking })}>
         <Trans>Visitors can look up a booking of theirs, if a booking system is connected</Trans>
       </Tick>
+      <Tick checked={help.calls === true} change={(calls) => put({ calls })}>
+        <Trans>Visitors can ask to be called back; that makes a ticket</Trans>
+      </Tick>
       <h3>
         <Trans>FAQs</Trans>
       </h3>

@@ -2,13 +2,17 @@ import { useEffect, useState } from "react";
 
 import Lookup from "../bookings/lookup";
 import { startKey, type StartDraft } from "../drafts";
+import CallBackForm from "../calls/call-back";
+import { wishedKey } from "../calls/wished";
+import { Tickets } from "../parts";
 import { withWords } from "../parts-words";
 import type { PanelStore } from "../store";
-import { keepJSON, keptJSON } from "../../../shared/storage";
+import { keepJSON, kept, keptJSON } from "../../../shared/storage";
 import FrontShown from "./front";
 import "./help.css";
 
 const Front = withWords(FrontShown);
+const CallBack = withWords(CallBackForm);
 const Booking = withWords(Lookup);
 
 /** What it needs. */
@@ -30,6 +34,8 @@ export default function Before({ store, booking, look, message }: BeforeProps) {
   useEffect(() => {
     if (!booking && !widget?.help) store.another(); // it was taken away meanwhile
   }, [store, booking, widget]);
+  const [calling, setCalling] = useState(false);
+  if (calling) return <CallBack store={store} back={() => setCalling(false)} />;
   if (booking) return <Booking store={store} look={look} />;
   const write = () => {
     const at = startKey(store.key);
@@ -37,5 +43,18 @@ export default function Before({ store, booking, look, message }: BeforeProps) {
     if (words.trim() && !draft.text) keepJSON(at, { ...draft, text: words.trim() });
     store.another();
   };
-  return <Front store={store} message={message} words={words} search={setWords} write={write} look={look} />;
+  return (
+    <>
+      <Front
+        store={store}
+        message={message}
+        words={words}
+        search={setWords}
+        write={write}
+        look={look}
+        call={() => setCalling(true)}
+      />
+      {kept(wishedKey(store.key)) ? <Tickets store={store} /> : null}
+    </>
+  );
 }

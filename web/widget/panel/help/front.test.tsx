@@ -49,6 +49,7 @@ function panel(help: Partial<HelpView> | Error = { search: true, faqs }) {
       }}
       write={write}
       look={() => undefined}
+      call={() => undefined}
     />
   );
   const drawn = render(shown());
@@ -171,6 +172,7 @@ test("a link in an article leads out of the panel, which stays", async () => {
       search={() => undefined}
       write={() => undefined}
       look={() => undefined}
+      call={() => undefined}
     />,
   );
   fireEvent.click(await screen.findByText("Can I bring my bicycle?"));
@@ -216,6 +218,7 @@ test("another page around has FAQs of its own", async () => {
         search={() => undefined}
         write={() => undefined}
         look={() => undefined}
+        call={() => undefined}
       />
     );
   }

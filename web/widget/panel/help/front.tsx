@@ -18,6 +18,8 @@ interface Props {
   /** Goes on to where one writes to somebody. */
   write: () => void;
   look: (looking: boolean) => void;
+  /** Goes on to where one asks for a call. */
+  call: () => void;
 }
 
 const pause = 180;
@@ -30,7 +32,7 @@ interface Found {
 }
 
 /** Frequent questions and a search; somebody to write to is always one press away. */
-export default function Front({ store, message, words, search, write, look }: Props) {
+export default function Front({ store, message, words, search, write, look, call }: Props) {
   const { widget } = store.state;
   const { answers: given } = store;
   const answers = useMemo(() => given ?? answersOf(store), [store, given]);
@@ -54,7 +56,7 @@ export default function Front({ store, message, words, search, write, look }: Pr
   }, [answers, edition, page]);
   useEffect(() => {
     if (!help) return;
-    if (!help.search && help.faqs.length === 0)
+    if (!help.search && !help.calls && help.faqs.length === 0)
       store.another(); // nothing on this page
     else if (document.hasFocus() && document.activeElement === document.body) field.current?.focus();
   }, [help, store]);
@@ -145,6 +147,11 @@ export default function Front({ store, message, words, search, write, look }: Pr
           {widget.booking ? (
             <button className="plain" type="button" onClick={() => look(true)}>
               {texts.start.look}
+            </button>
+          ) : null}
+          {help.calls ? (
+            <button className="plain" type="button" onClick={call}>
+              {say(msg({ id: "call.title", message: `Have us call you` }))}
             </button>
           ) : null}
         </div>

@@ -7,6 +7,7 @@ import { keep, kept } from "../../../shared/storage";
 import type { OwnTicket } from "../../../shared/types";
 import { uuid } from "../../../shared/uuid";
 import { ask } from "../ask";
+import { whenCalled } from "../calls/call-back";
 import type { PanelStore } from "../store";
 import looks from "./tickets.css?inline";
 
@@ -65,7 +66,7 @@ export default function Tickets({ store }: { store: PanelStore }) {
             <b dir="auto">
               {one.number}: {one.title}
             </b>
-            <span>{standing(one)}</span>
+            <span>{one.callAt ? callWords(one, one.callAt) : standing(one)}</span>
           </button>
           {shown === one.id ? (
             <Shown one={one} draftKey={`stoop.${store.key}.ticket.${one.id}`} to={to} />
@@ -109,6 +110,16 @@ function Shown({ one, draftKey, to }: ShownProps) {
     }
     setBusy(false);
   };
+  const callOff = async () => {
+    setBusy(true);
+    setTrouble("");
+    try {
+      await to(`/${one.id}/call-off`, {});
+    } catch (error) {
+      setTrouble(wordsFor(error));
+    }
+    setBusy(false);
+  };
   return (
     <>
       <ul>
@@ -123,6 +134,13 @@ function Shown({ one, draftKey, to }: ShownProps) {
           </li>
         ))}
       </ul>
+      {one.callAt ? (
+        <p className="acts">
+          <button className="plain" type="button" disabled={busy} onClick={() => void callOff()}>
+            {t({ id: "ticket.callOff", message: `No call, please` })}
+          </button>
+        </p>
+      ) : null}
       <form onSubmit={(event) => void send(event)}>
         <textarea
           rows={2}
@@ -144,6 +162,13 @@ function Shown({ one, draftKey, to }: ShownProps) {
 /** Day and time, in the visitor's own zone. */
 function whenSaid(at: string): string {
   return new Date(at).toLocaleString(locale(), { dateStyle: "medium", timeStyle: "short" });
+}
+
+/** When the team calls. */
+function callWords(one: OwnTicket, at: string): string {
+  if (one.callSoon) return t({ id: "ticket.callSoon", message: `We call you as soon as we can` });
+  const when = whenCalled(at);
+  return t({ id: "ticket.call", message: `We call you ${when}` });
 }
 
 /** How it stands, in words for a customer. */
