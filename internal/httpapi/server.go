@@ -39,8 +39,10 @@ type Config struct {
 	Store    *store.Store
 	Settings *settings.Cache
 	Accounts Accounts
-	Log      *slog.Logger
-	Metrics  *prometheus.Registry
+	// Keys checks those by which other programs read.
+	Keys    Keys
+	Log     *slog.Logger
+	Metrics *prometheus.Registry
 	// Live takes the live connections of those whom the door lets in.
 	Live func(live.Door) (live.Endpoints, error)
 	// Secret signs visitors' tokens.
@@ -73,6 +75,7 @@ type Routes struct {
 	Team, Site, Open chi.Router
 
 	api    huma.API
+	open   huma.API // of other programs
 	log    *slog.Logger
 	server *server
 }
@@ -168,7 +171,7 @@ func New(c Config) (handler http.Handler, stop func(), err error) {
 	site.Get("/panel/{key}", s.panel)
 	router.Group(func(team chi.Router) {
 		team.Use(SameOriginOnly, notStored, s.limitLogins, manager.LoadAndSave, s.Sessions.inUse)
-		routes := &Routes{Sessions: s.Sessions, Team: team, Site: site, Open: router, api: humachi.New(team, apiConfig()), log: s.Log, server: s}
+		routes := &Routes{Sessions: s.Sessions, Team: team, Site: site, Open: router, api: humachi.New(team, apiConfig()), open: s.keyed(router), log: s.Log, server: s}
 		for _, room := range c.Rooms {
 			room.Routes(routes)
 		}
@@ -192,7 +195,7 @@ func apiConfig() huma.Config {
 func Document(rooms []Room, messages ...any) ([]byte, error) {
 	router := chi.NewRouter()
 	api := humachi.New(router, apiConfig())
-	routes := &Routes{Sessions: &Sessions{}, Team: router, Site: router, Open: router, api: api, log: slog.New(slog.DiscardHandler), server: &server{}}
+	routes := &Routes{Sessions: &Sessions{}, Team: router, Site: router, Open: router, api: api, open: openAPI(chi.NewRouter(), chi.NewRouter()), log: slog.New(slog.DiscardHandler), server: &server{}}
 	for _, room := range rooms {
 		room.Routes(routes)
 	}

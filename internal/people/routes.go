@@ -13,6 +13,7 @@ import (
 
 // Routes adds what the console asks of this room.
 func (room *Room) Routes(r *httpapi.Routes) {
+	room.openRoutes(r)
 	httpapi.Answer(r, http.MethodGet, "/api/chats/{id}/about", "about", "What is known of the person behind a chat",
 		func(ctx context.Context, o access.Actor, in *httpapi.ChatPath) (AboutView, error) {
 			return room.About(ctx, o, in.ID)

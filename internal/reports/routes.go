@@ -25,6 +25,7 @@ type DefinitionList struct {
 
 // Routes adds what the console asks of this room.
 func (room *Room) Routes(r *httpapi.Routes) {
+	room.openRoutes(r)
 	httpapi.Answer(r, http.MethodGet, "/api/reports", "report", "What the chats of a period add up to",
 		func(ctx context.Context, o access.Actor, in *AskedReport) (Report, error) {
 			return room.Report(ctx, o, in.Asked, By(in.By), Against(in.Against), in.RowsOnly)

@@ -29,6 +29,7 @@ import (
 	"stoop/internal/hooks"
 	"stoop/internal/httpapi"
 	"stoop/internal/jobs"
+	"stoop/internal/keys"
 	"stoop/internal/library"
 	"stoop/internal/live"
 	"stoop/internal/mail"
@@ -123,6 +124,7 @@ type House struct {
 	Floor       floor.Room
 	Helper      helper.Room
 	Hooks       hooks.Room
+	Keys        keys.Room
 	Library     library.Room
 	Mailing     mailing.Room
 	Outside     outside.Room
@@ -222,6 +224,7 @@ func (h *House) furnish(c HouseConfig) {
 		Tables: floor.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Register: known, Visits: seen, Facts: facts.On(c.Store), Notices: h.notices,
 		Live: c.Live, Near: c.Live.Near(), Delivery: &h.Delivery, Talk: &h.Talk, Site: &h.Site, Log: c.Log, Now: c.Now, Zone: c.Zone, Grace: c.Grace, Node: c.Store.Node,
 	}
+	h.Keys = keys.Room{Tables: keys.On(c.Store), Settings: h.Settings, Now: c.Now}
 	h.Library = library.Room{
 		Tables: library.On(c.Store), Chats: h.Chats, Settings: h.Settings, Visits: seen, Files: named, Contents: c.Files,
 		Notices: h.notices, Live: c.Live, Near: c.Live.Near(), People: &h.People, Wording: c.Wording, Fetch: c.Fetch, Log: c.Log, Now: c.Now, URL: c.URL,
@@ -271,7 +274,7 @@ func (h *House) furnish(c HouseConfig) {
 
 // rooms are those with routes, in the order of the OpenAPI document.
 func (h *House) rooms() []httpapi.Room {
-	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Helper, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews, &h.Translate, &h.Along, &h.Hooks, &h.Tickets}
+	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Helper, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews, &h.Translate, &h.Along, &h.Hooks, &h.Tickets, &h.Keys}
 }
 
 // calls are what browsers may ask over the live connection.

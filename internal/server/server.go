@@ -228,7 +228,7 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 	}
 	limits := live.Limits{MessagesPerSecond: c.MessagesPerSecond, MessageBurst: c.MessageBurst}
 	handler, stop, err := httpapi.New(httpapi.Config{
-		Rooms: s.rooms(), Store: s.Store, Settings: s.Settings, Accounts: &s.Account, Log: log, Metrics: metrics, Secret: []byte(secret), SessionCookie: cookie, Secure: c.Secure,
+		Rooms: s.rooms(), Store: s.Store, Settings: s.Settings, Accounts: &s.Account, Keys: &s.Keys, Log: log, Metrics: metrics, Secret: []byte(secret), SessionCookie: cookie, Secure: c.Secure,
 		MetricsToken: c.MetricsToken, TrustedProxies: c.TrustedProxies, LoginsPerMinute: c.LoginsPerMinute, VisitorRequestsPerMinute: c.VisitorRequestsPerMinute,
 		Live: func(door live.Door) (live.Endpoints, error) { return s.live.Serve(s.House, s.calls(), door, limits) },
 	})

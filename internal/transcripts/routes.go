@@ -30,6 +30,7 @@ type Looked struct {
 
 // Routes adds what the console asks of this room.
 func (room *Room) Routes(r *httpapi.Routes) {
+	room.openRoutes(r)
 	httpapi.Answer(r, http.MethodGet, "/api/transcripts", "transcripts", "Search the transcripts",
 		func(ctx context.Context, o access.Actor, in *struct {
 			Looked

@@ -177,6 +177,8 @@ export type TicketDraft = Schemas["TicketDraft"];
 export type TicketSettings = Schemas["TicketSettings"];
 export type TicketReport = Schemas["TicketReport"];
 export type TicketFigures = Schemas["TicketFigures"];
+export type KeyView = Schemas["KeyView"];
+export type KeyMade = Schemas["KeyMade"];
 export type CallTimes = Schemas["CallTimes"];
 export type OwnTicket = Schemas["OwnTicket"];
 /** What somebody changes of a ticket. */

@@ -17,6 +17,7 @@ import { DryRunPage } from "./dry-run";
 import { HelperPage } from "./helper/page";
 import { HoursPage } from "./hours";
 import { InvitationsPage } from "./invitations";
+import { KeysPage } from "./keys";
 import { RetentionPage } from "./retention";
 import { RulesPage } from "./rules";
 import { SiteDataPage } from "./site-data";
@@ -42,6 +43,7 @@ const sections = [
   { path: "invitations", name: t`Invitations`, leads: false },
   { path: "site-data", name: t`Site data`, leads: false },
   { path: "webhooks", name: t`Webhooks`, leads: false },
+  { path: "keys", name: t`API keys`, leads: false },
   { path: "retention", name: t`Retention`, leads: false },
   { path: "changes", name: t`Changes`, leads: false },
   { path: "file", name: t`Configuration file`, leads: false },
@@ -87,6 +89,7 @@ export default function SetupPage() {
             <Route path="retention" element={<RetentionPage />} />
             <Route path="widgets" element={<WidgetsPage />} />
             <Route path="webhooks" element={<WebhooksPage />} />
+            <Route path="keys" element={<KeysPage />} />
             <Route path="helper" element={<HelperPage />} />
             <Route path="changes" element={<ChangesPage />} />
             <Route path="file" element={<ConfigurationPage />} />

@@ -9,6 +9,18 @@ import { sentenceWords } from "./sentences";
  * this list complete.
  */
 const words = new Map([
+  ["Say which program the key is for.", t`Say which program the key is for.`],
+  ["Choose what it may read.", t`Choose what it may read.`],
+  ["Choose from what is offered.", t`Choose from what is offered.`],
+  ["Revoke one that nobody uses.", t`Revoke one that nobody uses.`],
+  [
+    "An admin can make another one under Setup, API keys.",
+    t`An admin can make another one under Setup, API keys.`,
+  ],
+  [
+    "Send one that an admin made under Setup, API keys, as Authorization: Bearer.",
+    t`Send one that an admin made under Setup, API keys, as Authorization: Bearer.`,
+  ],
   ["Say when it is tried again: a time to come.", t`Say when it is tried again: a time to come.`],
   ["Choose a time to come.", t`Choose a time to come.`],
   [

@@ -61,6 +61,8 @@ export function problemWords(problem: Problem): ProblemText | undefined {
         title: t`The telephone system does not answer`,
         detail: t`Call the number by yourself, then put down how it went.`,
       };
+    case "keys-most":
+      return { title: t`There are 100 keys already`, detail: t`Revoke one that nobody uses.` };
     case "ticket-itself":
       return { title: t`This is the same ticket`, detail: t`Choose another one to merge it into.` };
     case "ticket-no-address":

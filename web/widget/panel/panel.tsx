@@ -96,7 +96,7 @@ export function Panel({ store }: { store: PanelStore }) {
       }
     });
     tellHost({ kind: "ready" });
-    if (window.parent === window) store.onShown(true);
+    if (!framed) store.onShown(true);
     return stop;
   }, [store, takeFocus]);
   useEffect(() => tellHost({ kind: "unread", count: unread }), [unread]);
