@@ -32,6 +32,20 @@ func (s *server) files(router chi.Router) {
 		}
 		r.Get("/assets/*", lasting(http.FileServerFS(folder(dist, "console"))))
 		r.Get("/panel-assets/*", lasting(http.FileServerFS(folder(dist, "panel"))))
+		r.Get("/worker.js", func(w http.ResponseWriter, r *http.Request) {
+			w.Header().Set("Cache-Control", "no-cache") // browsers ask whether there is another one
+			w.Header().Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; connect-src 'self'")
+			http.ServeFileFS(w, r, dist, "loader/worker.js")
+		})
+		for _, file := range []string{"manifest.webmanifest", "icon-192.png", "icon-512.png", "icon-maskable.png"} { // of the installed console
+			r.Get("/"+file, func(w http.ResponseWriter, r *http.Request) {
+				if strings.HasSuffix(file, ".webmanifest") {
+					w.Header().Set("Content-Type", "application/manifest+json")
+				}
+				w.Header().Set("Cache-Control", "public, max-age=3600")
+				http.ServeFileFS(w, r, dist, "console/"+file)
+			})
+		}
 		r.Get("/favicon.svg", func(w http.ResponseWriter, r *http.Request) { http.ServeFileFS(w, r, dist, "console/favicon.svg") })
 		r.Get("/along", s.along)
 		r.NotFound(s.console)
@@ -114,7 +128,7 @@ func pagePolicy(frames string) func(nonce string) []string {
 	return func(nonce string) []string {
 		return []string{
 			"script-src 'self'", "style-src 'self' 'nonce-" + nonce + "'", "font-src 'self'",
-			"img-src 'self' data: blob:", "connect-src 'self'", "frame-src 'self'", "media-src 'self' blob:", "base-uri 'none'", "form-action 'self'", frames,
+			"img-src 'self' data: blob:", "connect-src 'self'", "frame-src 'self'", "media-src 'self' blob:", "manifest-src 'self'", "worker-src 'self'", "base-uri 'none'", "form-action 'self'", frames,
 		}
 	}
 }

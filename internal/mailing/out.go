@@ -130,13 +130,16 @@ func (room *Room) answer(words *template.Template, c chatlog.Chat, w settings.Wi
 		return answer{}, err
 	}
 	for i := len(before) - 1; i >= max(0, len(before)-quotedMost); i-- {
-		who := c.Name
-		if before[i].By.Side == chat.TeamSide {
-			who = room.Settings.ShownName(before[i].By.ID)
-		}
-		a.Earlier = append(a.Earlier, earlier{
-			Who: who, At: before[i].At.In(room.Zone).Format(date), Words: strings.ReplaceAll(before[i].Text, "\n", "\n> "),
-		})
+		a.Earlier = append(a.Earlier, room.quote(before[i].By, c.Name, before[i].At, date, before[i].Text))
 	}
 	return a, nil
+}
+
+// quote returns words that were said before, by somebody of the team or by a visitor of a name.
+func (room *Room) quote(by chat.Party, visitor string, at time.Time, date, words string) earlier {
+	who := visitor
+	if by.Side == chat.TeamSide {
+		who = room.Settings.ShownName(by.ID)
+	}
+	return earlier{Who: who, At: at.In(room.Zone).Format(date), Words: strings.ReplaceAll(words, "\n", "\n> ")}
 }

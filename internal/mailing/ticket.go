@@ -126,11 +126,7 @@ func (room *Room) ticketTold(ctx context.Context, t ticket.Ticket, log []ticket.
 		if before.Kind != ticket.Said || before.Number >= e.Number {
 			continue
 		}
-		who := t.State.Name
-		if before.By.Side == chat.TeamSide {
-			who = room.Settings.ShownName(before.By.ID)
-		}
-		told.Earlier = append(told.Earlier, earlier{who, before.At.In(room.Zone).Format(date), strings.ReplaceAll(before.Text, "\n", "\n> ")})
+		told.Earlier = append(told.Earlier, room.quote(before.By, t.State.Name, before.At, date, before.Text))
 	}
 	return told, nil
 }

@@ -4,7 +4,7 @@ import { useCallback } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 
 import { api, ask } from "../shared/api";
-import { ProblemError, wordsFor } from "../shared/problem";
+import { mayRetry, ProblemError, wordsFor } from "../shared/problem";
 import { DeskPage } from "./desk/desk";
 import { DeskProvider } from "./desk/provider";
 import { Frame } from "./frame/frame";
@@ -31,7 +31,13 @@ const Login = later(() => import("./session/login"));
 /** The operators' application: the login, or the frame with its pages. */
 export function App() {
   const queries = useQueryClient();
-  const me = useQuery({ queryKey: ["me"], queryFn: () => ask(api.GET("/api/me")), staleTime: Infinity });
+  const me = useQuery({
+    queryKey: ["me"],
+    queryFn: () => ask(api.GET("/api/me")),
+    staleTime: Infinity,
+    // Opened without a network, the console begins when there is one.
+    refetchInterval: (query) => (query.state.error && mayRetry(query.state.error) ? 3000 : false),
+  });
   const signedOut = useCallback(() => {
     // What is on screen stays until the login is there, drafts are kept.
     queries.setQueryData(["me"], null);

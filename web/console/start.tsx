@@ -31,6 +31,9 @@ const queries = new QueryClient({
   },
 });
 
+// Keeps our own files, so that the console opens without a network.
+void navigator.serviceWorker?.register("/worker.js").catch(() => undefined); // it works without
+
 const root = document.getElementById("console");
 if (root) {
   createRoot(root).render(

@@ -98,7 +98,7 @@ describe("the palette", () => {
     await waitFor(() => expect(talk).toHaveBeenCalledWith(idris.id));
   });
 
-  it("finds articles and transcripts by what stands in them", async () => {
+  it("finds articles, tickets and transcripts by what stands in them", async () => {
     server.answers.set(
       "/api/articles?words=trailer",
       fine([
@@ -109,9 +109,13 @@ describe("the palette", () => {
       "/api/transcripts?words=trailer",
       fine({ hits: [{ chat: chat("old", { name: "Tilda" }), excerpt: "my trailer" }], more: false }),
     );
+    server.answers.set(
+      "/api/tickets?words=trailer&status=all&order=updated",
+      fine({ tickets: [{ id: "t1", number: 1007, title: "Trailer of 13.6 m", status: "us" }], total: 1 }),
+    );
     const { user } = await open();
     await user.keyboard("trailer");
-    await waitFor(() => expect(found()).toEqual(["Bicycles", "Tilda"]));
+    await waitFor(() => expect(found()).toEqual(["Bicycles", "1007: Trailer of 13.6 m", "Tilda"]));
   });
 
   it("puts a canned response into the lane in use with all that belongs to it: its files, and its holes", async () => {

@@ -7,6 +7,7 @@ import { dayAndTime, toldZone } from "../../shared/format";
 import type { TicketView } from "../../shared/types";
 import { uuid } from "../../shared/uuid";
 import { useKept } from "../forms/kept";
+import { MomentField } from "../forms/moment-field";
 import { useSaving } from "../forms/saving";
 import { momentIn, wallIn } from "../forms/wall-time";
 import { Button } from "../kit/button";
@@ -103,15 +104,11 @@ export function CallBand({ ticket }: { ticket: TicketView }) {
           }}
         >
           {how === "not" ? (
-            <TextField
+            <MomentField
               label={t`Again at`}
-              size="small"
-              type="datetime-local"
               value={again}
-              error={saving.wrongAt("again") !== undefined}
-              helperText={saving.wrongAt("again")}
-              onChange={(e) => setAgain(e.target.value)}
-              slotProps={{ inputLabel: { shrink: true } }}
+              change={setAgain}
+              wrong={saving.wrongAt("again")}
             />
           ) : null}
           <TextField

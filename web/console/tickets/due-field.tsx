@@ -3,10 +3,10 @@ import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 
 import { toldZone } from "../../shared/format";
+import { MomentField } from "../forms/moment-field";
 import { momentIn, wallIn } from "../forms/wall-time";
 import type { TicketPart, TicketView } from "../../shared/types";
 import { Button } from "../kit/button";
-import { TextField } from "../kit/text-field";
 
 interface Props {
   ticket: TicketView;
@@ -37,14 +37,7 @@ export function DueField({ ticket, set }: Props) {
   }
   return (
     <span className="acts">
-      <TextField
-        size="small"
-        type="datetime-local"
-        autoFocus
-        value={typed}
-        onChange={(e) => setTyped(e.target.value)}
-        slotProps={{ htmlInput: { "aria-label": t`Due, in the time of ${zone}` } }}
-      />
+      <MomentField bare label={t`Due, in the time of ${zone}`} value={typed} change={setTyped} />
       <Button
         size="small"
         variant="outlined"

@@ -12,6 +12,7 @@ import type { TicketDraft, TicketRow, TicketView } from "../../shared/types";
 import { uuid } from "../../shared/uuid";
 import { useMe } from "../desk/provider";
 import { useKept } from "../forms/kept";
+import { MomentField } from "../forms/moment-field";
 import { useSaving } from "../forms/saving";
 import { momentIn, wallIn } from "../forms/wall-time";
 import { Button } from "../kit/button";
@@ -202,15 +203,11 @@ function Form({
               most={40}
               wrong={saving.wrongAt("phone")}
             />
-            <TextField
+            <MomentField
               label={t`Call at`}
-              size="small"
-              type="datetime-local"
               value={callAt}
-              error={saving.wrongAt("callAt") !== undefined}
-              helperText={saving.wrongAt("callAt")}
-              onChange={(e) => setCallAt(e.target.value)}
-              slotProps={{ inputLabel: { shrink: true } }}
+              change={setCallAt}
+              wrong={saving.wrongAt("callAt")}
             />
           </div>
         ) : null}
