@@ -55,3 +55,45 @@ func TestTheConsoleIsInstalledAndOpensWithoutANetwork(t *testing.T) {
 	require.NoError(t, err)
 	require.Empty(t, found.Value.Arr())
 }
+
+// On a phone: the line, a lane with canned responses and files, hand on, and the visitors, with
+// nothing that has to be pushed sideways.
+func TestAnOperatorAnswersOnAPhone(t *testing.T) {
+	t.Parallel()
+	w := world.New(t)
+	w.AroundTheClock(t)
+	idris := w.Person(t).Desk(world.Email(0))
+	idris.Size(390, 844)
+	idris.BeAvailable()
+	within := func(where string) {
+		t.Helper()
+		idris.Until(where+" fits", func() bool {
+			return idris.JS(`document.documentElement.scrollWidth <= innerWidth ? "fits" : ""`) == "fits"
+		})
+	}
+	within("the line")
+	panel := w.Person(t).Visit("/help").Asks(wren, "", "Can I bring a bicycle?")
+	idris.Take(wren)
+	within("a lane")
+	idris.Types(wren, ";")
+	idris.Find("[role=listbox] [role=option]")
+	idris.Press(input.Enter)
+	idris.Until("it is put in", func() bool {
+		return len(idris.JS(`document.querySelector(".write textarea:not([aria-hidden])").value`)) > 1
+	})
+	idris.Find(world.Lane(wren) + " [aria-label='Attach files']")
+	idris.Press(input.Enter)
+	panel.Find(".log .team, .log .said")
+	idris.Click(world.Lane(wren) + " .lane-foot button :: Hand on")
+	idris.Find("[role=dialog]")
+	within("handing on")
+	idris.Press(input.Escape)
+	idris.Turn("/visitors")
+	idris.Click(".guest-table .named :: " + wren)
+	idris.Find(".visitors .side h2 :: " + wren)
+	require.Equal(t, "none", idris.JS(`getComputedStyle(document.querySelector(".visitors .crowd")).display`))
+	within("a visitor")
+	idris.Turn("/tickets")
+	idris.Find("main h1 :: Tickets")
+	within("the tickets")
+}

@@ -132,9 +132,13 @@ export const allColumns: GuestColumn[] = [
 ];
 
 /** The columns that somebody wants, or the usual ones. */
-export function chosenColumns(kept: readonly string[] | undefined): GuestColumn[] {
+export function chosenColumns(kept: readonly string[] | undefined, narrow = false): GuestColumn[] {
+  if (narrow) return allColumns.filter((c) => onPhones.has(c.id));
   return allColumns.filter((c) => c.always || (kept ? kept.includes(c.id) : !c.extra));
 }
+
+// The others stand in the sheet of a visitor, one tap away.
+const onPhones = new Set(["name", "page", "state"]);
 
 /** How long something has lasted. */
 export function Since({ at }: { at: string }) {

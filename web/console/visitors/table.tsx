@@ -9,6 +9,7 @@ import { secondOf, StandingClock, useDeskStore, usePreferences } from "../desk/p
 import { Icons } from "../icons";
 import { Button } from "../kit/button";
 import { useVirtualLines } from "../kit/virtual-lines";
+import { useNarrow } from "../kit/narrow";
 import { chosenColumns, type GuestColumn } from "./columns";
 import { useLooking, useSeen } from "../guests/looking";
 import { basketMoney } from "../guests/basket-money";
@@ -52,7 +53,8 @@ export function GuestTable({ screen, asked, open, change, filtered }: Props) {
   const groups = useSeen(screen, (s) => s.groups);
   const fresh = useSeen(screen, (s) => s.fresh);
   const kept = usePreferences((s) => s.preferences.siteColumns);
-  const columns = useMemo(() => chosenColumns(kept), [kept]);
+  const narrow = useNarrow();
+  const columns = useMemo(() => chosenColumns(kept, narrow), [kept, narrow]);
   const scroller = useRef<HTMLDivElement>(null);
   const [at, setAt] = useState(-1); // the line that the keyboard is on
   const { drawn, total, scrolling, goTo } = useVirtualLines(scroller, lines, height);
