@@ -298,3 +298,40 @@ func TestATitleIsSuggested(t *testing.T) {
 		require.Equal(t, want, ticket.Suggest(said...))
 	}
 }
+
+// Somebody wants a call: it is due when they want it, tried again when nobody was reached, and
+// done when somebody was; a time that is over is no time to try again.
+func TestACall(t *testing.T) {
+	at := monday.Add(5 * time.Hour)
+	l := begin(t, ticket.Opening{Call: &ticket.Call{Phone: "+442079460123", At: at}, Due: &at})
+	require.Equal(t, at, *l.s.Due)
+	l.now = at.Add(time.Minute)
+	var wrong *form.BadFieldsError
+	for _, again := range []*time.Time{nil, &monday} {
+		_, err := l.s.CallMade(idris, "", "", ticket.CallMade{Again: again}, hours, l.now)
+		require.ErrorAs(t, err, &wrong)
+	}
+	again := l.now.Add(2 * time.Hour)
+	l.has(l.s.CallMade(idris, "", "Only the voicemail", ticket.CallMade{Again: &again}, hours, l.now))
+	require.Equal(t, again, *l.s.Due)
+	require.Equal(t, 1, l.s.Call.Tries)
+	require.Equal(t, "idris", l.s.Owner)
+	require.False(t, *l.log[len(l.log)-1].InTime, "a minute after it was due")
+	l.now = again
+	l.has(l.s.CallMade(maren, "", "", ticket.CallMade{Reached: true, Again: &again}, hours, l.now))
+	require.Equal(t, ticket.Done, l.s.Status)
+	require.Nil(t, l.s.Due)
+	require.Nil(t, l.log[len(l.log)-1].Call.Again, "who was reached is not tried again")
+	_, err := l.s.CallMade(maren, "", "", ticket.CallMade{Reached: true}, hours, l.now)
+	require.ErrorIs(t, err, ticket.ErrNoCall)
+
+	// Called off by the customer, twice as once.
+	l = begin(t, ticket.Opening{Call: &ticket.Call{Phone: "+442079460123", At: at}, Due: &at})
+	for range 2 {
+		l.has(l.s.CallOff(wren, hours, l.now))
+	}
+	require.Equal(t, ticket.Done, l.s.Status)
+	require.Len(t, l.log, 2)
+	_, err = begin(t, ticket.Opening{}).s.CallMade(maren, "", "", ticket.CallMade{Reached: true}, hours, l.now)
+	require.ErrorIs(t, err, ticket.ErrNoCall, "who wants none")
+}
