@@ -33,6 +33,12 @@ func TestTheConsoleIsInstalledAndOpensWithoutANetwork(t *testing.T) {
 	})
 	idris.Open(w.OperatorNet.URL + "/desk") // what was loaded before it was there is kept now
 	idris.Find(".line h2 :: Waiting")
+	// A page of another kind, read in the same browser, does not take the console's place.
+	var article string
+	require.NoError(t, w.Server.Store.DB.Raw("select id::text from articles where audience = 'all' limit 1").Scan(&article).Error)
+	idris.Open(w.OperatorNet.URL + "/articles/" + article)
+	idris.Find("h1")
+	idris.Open(w.OperatorNet.URL + "/desk")
 	panel := w.Person(t).Visit("/help").Asks(wren, "", "Is there a lift on MV Curlew?")
 	idris.Take(wren)
 	w.OperatorNet.Cut()

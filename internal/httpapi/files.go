@@ -72,12 +72,16 @@ func lasting(next http.Handler) http.HandlerFunc {
 	}
 }
 
+// consolePage is the header by which web/worker knows the console's page.
+const consolePage = "Stoop-Page"
+
 // console serves the operators' application for all paths that are no others.
 func (s *server) console(w http.ResponseWriter, r *http.Request) {
 	if r.Method != http.MethodGet && r.Method != http.MethodHead || strings.HasPrefix(r.URL.Path, "/api/") || strings.Contains(r.URL.Path, ".") {
 		WriteProblem(w, problem.New(http.StatusNotFound, "not-found", "Not found", "There is nothing at this address."))
 		return
 	}
+	w.Header().Set(consolePage, "console") // the worker keeps this page and no other
 	s.page(w, "console/index.html", pagePolicy("frame-ancestors 'none'"))
 }
 

@@ -11,7 +11,8 @@ const patience = 4000;
 /** Files that are kept at the most; the oldest go first. */
 const most = 400;
 
-const elsewhere = /^\/(api|live|panel|preview|along|widget|files|photos|metrics|healthz|readyz)(\/|$)/;
+const elsewhere =
+  /^\/(api|live|panel|preview|along|widget|articles|files|photos|metrics|healthz|readyz)(\/|$)/;
 const lasting = /^\/(assets\/|icon-|favicon\.svg$)/;
 
 self.addEventListener("install", (event) => {
@@ -36,11 +37,16 @@ self.addEventListener("fetch", (event) => {
     event.respondWith(pageNow(event));
 });
 
+/** Whether it is the console's own page, as the server says: nothing else is kept in its place. */
+function isConsole(answer: Response): boolean {
+  return answer.ok && !answer.redirected && answer.headers.get("Stoop-Page") === "console";
+}
+
 /** Keeps the page and what it begins with. Where that fails, it is kept when it is next loaded. */
 async function fill(): Promise<void> {
   try {
     const answer = await fetch(page);
-    if (!answer.ok) return;
+    if (!isConsole(answer)) return;
     const cache = await caches.open(shell);
     const text = await answer.clone().text();
     await cache.put(page, answer);
@@ -55,8 +61,7 @@ async function fill(): Promise<void> {
 async function pageNow(event: FetchEvent): Promise<Response> {
   try {
     const answer = await fetch(event.request, { signal: AbortSignal.timeout(patience) });
-    if (answer.ok && !answer.redirected)
-      event.waitUntil(keep(new Request(page), answer.clone()).catch(() => undefined));
+    if (isConsole(answer)) event.waitUntil(keep(new Request(page), answer.clone()).catch(() => undefined));
     return answer;
   } catch (error) {
     const before = await caches.match(page, { cacheName: shell });
