@@ -218,7 +218,8 @@ func (room *Room) receiveForTicket(ctx context.Context, m mail.Received, local s
 	parts := inParts(m.Text, ticket.WordsLimit)
 	if len(parts) > ticketParts {
 		parts = parts[:ticketParts]
-		parts[ticketParts-1] = strings.TrimSpace(string([]rune(parts[ticketParts-1])[:ticket.WordsLimit-len(cutShort)])) + cutShort
+		last := []rune(parts[ticketParts-1])
+		parts[ticketParts-1] = strings.TrimSpace(string(last[:min(len(last), ticket.WordsLimit-len(cutShort))])) + cutShort
 	}
 	for i, part := range parts {
 		// A mail server that was not sure sends again: the same id counts once.

@@ -107,10 +107,14 @@ func TestSomebodyIsCalledBack(t *testing.T) {
 	list, err = f.own(wren, "/"+list[0].ID+"/call-off", tickets.OwnAsked{})
 	require.NoError(t, err)
 	require.Nil(t, list[0].CallAt)
+	var last tickets.CallWish
 	for range 5 {
-		_, err = f.wishes(wren, tickets.CallWish{Phone: "+44 7700 900321"})
+		last = tickets.CallWish{ClientID: uuid.NewString(), Phone: "+44 7700 900321"}
+		_, err = f.wishes(wren, last)
 		require.NoError(t, err)
 	}
+	_, err = f.wishes(wren, last)
+	require.NoError(t, err, "what was taken is not refused when it is sent once more")
 	_, err = f.wishes(wren, tickets.CallWish{Phone: "+44 7700 900321"})
 	requireProblem(t, err, "ticket-often")
 	f.publish(admin, func(d *widget.Design) { d.Help.Calls = false })

@@ -181,6 +181,12 @@ func TestAVeryLongMailIsTakenInPartsAndItsEndIsNamed(t *testing.T) {
 	events := f.shown(idris, made.Number).Events
 	require.Len(t, events, 1+5)
 	require.Contains(t, events[5].Text, "This mail was longer")
+
+	// Also one whose last part is mostly blank.
+	blank := strings.Repeat("word ", 8_000) + "the end" + strings.Repeat(" .", 1) + strings.Repeat("\n", 12_000) + "and a signature"
+	require.NoError(t, mailbox.Send(f.MailAddress, "oskar@example.org", f.mail(box, 1).ReplyTo, "Re", blank, ""))
+	events = f.shown(idris, made.Number).Events
+	require.Contains(t, events[len(events)-1].Text, "the end .")
 }
 
 // Each operation tried as somebody who may not see the ticket, and after somebody was
@@ -450,6 +456,44 @@ func TestTicketsAreKeptAsLongAsIsSet(t *testing.T) {
 	require.NoError(t, admin.Put(f.ctx, "/api/setup/retention", settings.Retention{Tickets: 30}))
 	require.NoError(t, f.Retention.Purge(f.ctx))
 	require.ElementsMatch(t, []string{"Done today", "Long open"}, f.finds(idris, "status=all"))
+}
+
+// What was merged is kept as long as the ticket in which it goes on: its words are read there.
+func TestWhatWasMergedIsKeptWithTheTicketInWhichItGoesOn(t *testing.T) {
+	f := start(t, nil)
+	idris, admin := f.operator(0, newInbox()), f.operator(4, newInbox())
+	titles := []string{"First", "Second", "Third"}
+	made := make([]tickets.TicketView, len(titles))
+	for i, title := range titles {
+		made[i] = f.ticket(idris, tickets.TicketMaking{Title: title, Note: "Note of " + title})
+	}
+	for i := range 2 {
+		require.NoError(t, idris.Post(f.ctx, "/api/tickets/"+made[i].ID+"/merge", map[string]string{"into": made[i+1].ID}, nil))
+	}
+	age := func() {
+		require.NoError(t, f.Store.DB.Exec("update tickets set opened_at = opened_at - interval '90 days', done_at = done_at - interval '90 days'").Error)
+	}
+	notes := func() (notes []string) {
+		for _, e := range f.shown(idris, made[2].Number).Events {
+			if e.Kind == "noted" {
+				notes = append(notes, e.Text)
+			}
+		}
+		return notes
+	}
+	age()
+	require.NoError(t, admin.Put(f.ctx, "/api/setup/retention", settings.Retention{Tickets: 30}))
+	require.NoError(t, f.Retention.Purge(f.ctx))
+	require.ElementsMatch(t, []string{"Note of First", "Note of Second", "Note of Third"}, notes())
+	require.NoError(t, f.changes(idris, made[2].ID, map[string]any{"status": "done"}))
+	age()
+	n, err := f.Tickets.CountBefore(f.ctx, time.Now().AddDate(0, 0, -30))
+	require.NoError(t, err)
+	require.EqualValues(t, 3, n, "an admin is told beforehand")
+	require.NoError(t, f.Retention.Purge(f.ctx))
+	var left int64
+	require.NoError(t, f.Store.DB.Raw("select count(*) from tickets").Scan(&left).Error)
+	require.Zero(t, left)
 }
 
 // Who is banned is so in their tickets, too; a wrong setting is refused at its field.

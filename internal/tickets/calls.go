@@ -125,6 +125,12 @@ func (room *Room) Wish(ctx context.Context, v access.Visitor, in CallWish) ([]Ow
 	if err := live.CheckClientID(in.ClientID); err != nil {
 		return nil, err
 	}
+	// What was taken before is not refused for what has come since: the time, or how many there are.
+	if taken, err := room.Tables.Made(ctx, v.ID, in.ClientID); err != nil {
+		return nil, err
+	} else if taken {
+		return room.Own(ctx, v)
+	}
 	s, w, err := room.callsOf(ctx, v)
 	if err != nil {
 		return nil, err

@@ -23,16 +23,24 @@ func (room *Room) EraseOf(ctx context.Context, tx pgx.Tx, visitorIDs []string, e
 	return err
 }
 
+// doneBefore is which tickets were done before a time ($1). One that was merged is read in the one
+// in which it goes on, so it is kept as long as that one is, however long the chain.
+const doneBefore = `status = 'done' and done_at < $1 and id not in (
+	with recursive kept(id) as (
+		select id from tickets where status <> 'done' or done_at >= $1
+		union select t.id from tickets t join kept on t.merged and t.state->'mergedInto'->>'id' = kept.id::text
+	) select id from kept)`
+
 // EraseBefore deletes tickets that were done before a time, as part of a transaction, up to so
 // many, and returns how many.
 func (room *Room) EraseBefore(ctx context.Context, tx pgx.Tx, before time.Time, atMost int) (int64, error) {
-	done, err := tx.Exec(ctx, "delete from tickets where id in (select id from tickets where status = 'done' and done_at < $1 order by done_at limit $2)", before, atMost)
+	done, err := tx.Exec(ctx, "delete from tickets where id in (select id from tickets where "+doneBefore+" order by done_at limit $2)", before, atMost)
 	return done.RowsAffected(), err
 }
 
 // CountBefore counts the tickets that were done before a time.
 func (room *Room) CountBefore(ctx context.Context, before time.Time) (n int64, err error) {
-	return n, room.Tables.Pool().QueryRow(ctx, "select count(*) from tickets where status = 'done' and done_at < $1", before).Scan(&n)
+	return n, room.Tables.Pool().QueryRow(ctx, "select count(*) from tickets where "+doneBefore, before).Scan(&n)
 }
 
 // OfPerson returns the tickets of a person, with their logs.

@@ -135,7 +135,7 @@ func reportOf(by string) string {
 		}
 		return map[string]string{"department": "department_id::text", "owner": "coalesce(owner_id::text, '')", "''": "''"}[by]
 	}
-	return `with mine as (select * from tickets where ($3 = '' or department_id::text = $3) and length($4) > 0),
+	return `with mine as (select id, department_id, owner_id, opened_at, first_answer_at, done_at, merged from tickets where ($3 = '' or department_id::text = $3) and length($4) > 0),
 	opened as (select ` + day("opened_at") + ` as key, count(*) as n, percentile_cont(0.5) within group (order by extract(epoch from first_answer_at - opened_at)) as first
 		from mine where opened_at >= $1 and opened_at < $2 group by 1),
 	done as (select ` + day("done_at") + ` as key, count(*) as n, percentile_cont(0.5) within group (order by extract(epoch from done_at - opened_at)) as finished

@@ -178,6 +178,11 @@ func foundBy(t Ticket) string {
 	return strings.ToLower(strings.Join(append(parts, s.Tags...), " "))
 }
 
+// Made reports whether somebody made a ticket under a client id.
+func (s Tables) Made(ctx context.Context, by, clientID string) (made bool, err error) {
+	return made, s.Pool().QueryRow(ctx, "select exists (select from tickets where opened_by = $1 and client_id = $2)", by, clientID).Scan(&made)
+}
+
 // By returns a ticket by its number.
 func (s Tables) By(ctx context.Context, number int64) (Ticket, error) {
 	var t Ticket
