@@ -134,6 +134,9 @@ func From(err error) *Problem {
 			return New(k.status, k.code, k.title, k.detail)
 		}
 	}
+	if store.IsUnreadable(err) {
+		return New(http.StatusBadRequest, "bad-request", "The request could not be read", "Something in it is not what it is to be: an id, or bytes that are no text.")
+	}
 	if errors.Is(err, context.Canceled) {
 		p = New(499, "gone", "The request was cancelled", "Send it again.")
 	} else {

@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"stoop/internal/keys"
@@ -168,4 +169,20 @@ func TestKeysAskWithinLimits(t *testing.T) {
 		}
 	}
 	require.Positive(t, refused)
+}
+
+// What another program asks wrongly is refused as its own fault: a page that never was, bytes that
+// no text holds, days that are none.
+func TestWhatIsAskedWronglyIsRefused(t *testing.T) {
+	f := start(t, nil)
+	key := f.key(f.operator(4, newInbox()), keys.KeyOrder{Name: "Warehouse", Scopes: []string{"transcripts", "contacts", "reports"}}).Key
+	for _, path := range []string{
+		"/transcripts?nextId=nobody", "/transcripts?nextId=nobody&nextAt=2026-11-01T00:00:00Z", "/transcripts?words=%00", "/transcripts?words=%ff", "/transcripts?words=%22", "/transcripts?words=-%20OR",
+		"/transcripts?from=2026-02-30", "/transcripts?department=%00", "/transcripts?tag=%00", "/transcripts?operator=nobody", "/transcripts?nextAt=soon", "/transcripts/nobody",
+		"/contacts?words=%00", "/contacts?nextId=nobody&nextName=x", "/contacts?nextName=%00&nextId=6f1f6d3e-0000-4000-8000-000000000000", "/contacts/nobody",
+		"/reports?from=2020-01-01&to=2026-01-01", "/reports?by=%00", "/reports?by=colour", "/reports?from=%00", "/reports?against=%ff", "/reports?department=nobody", "/reports/operators?from=soon", "/reports/operators?department=%ff",
+	} {
+		status, body := f.readWith(key, "/api/v1"+path)
+		assert.Less(t, status, 500, "%s: %s", path, body)
+	}
 }

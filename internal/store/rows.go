@@ -84,6 +84,12 @@ func IsUnique(err error, name string) bool {
 	return errors.As(err, &pg) && pg.Code == "23505" && pg.ConstraintName == name
 }
 
+// IsUnreadable reports whether PostgreSQL could not read a value as what it is to be: an id that is
+// none, bytes that no text holds. What was asked is wrong then, and stays so when asked again.
+func IsUnreadable(err error) bool {
+	return IsCode(err, "22P02") || IsCode(err, "22021") || IsCode(err, "22P05")
+}
+
 // NotFound turns GORM's word for no such row into ErrNotFound.
 func NotFound(err error) error {
 	if errors.Is(err, gorm.ErrRecordNotFound) {
