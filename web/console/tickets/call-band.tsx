@@ -29,6 +29,7 @@ export function CallBand({ ticket }: { ticket: TicketView }) {
   const [words, setWords, letGo] = useKept(`stoop.ticket.call.${ticket.id}`);
   const [again, setAgain] = useState("");
   const [clientId, setClientId] = useState(uuid);
+  const [ringing, setRinging] = useState(false);
   const { call } = ticket;
   if (!call || ticket.status === "done") return null;
   const choose = (next: "reached" | "not") => {
@@ -37,10 +38,10 @@ export function CallBand({ ticket }: { ticket: TicketView }) {
     setAgain(wallIn(Date.now() + againAfter, zone));
   };
   const ring = () => {
-    ask(api.POST("/api/tickets/{id}/ring", { params: { path: { id: ticket.id } } })).then(
-      () => say(t`It rings at ${call.shown}`, "success"),
-      sayTrouble,
-    );
+    setRinging(true); // a second press would ring once more
+    ask(api.POST("/api/tickets/{id}/ring", { params: { path: { id: ticket.id } } }))
+      .then(() => say(t`It rings at ${call.shown}`, "success"), sayTrouble)
+      .finally(() => setRinging(false));
   };
   const store = () => {
     const at = momentIn(again, zone);
@@ -81,7 +82,7 @@ export function CallBand({ ticket }: { ticket: TicketView }) {
       </p>
       <span className="acts">
         {ticket.rings ? (
-          <Button variant="outlined" onClick={ring}>
+          <Button variant="outlined" disabled={ringing} onClick={ring}>
             <Trans>Call</Trans>
           </Button>
         ) : (

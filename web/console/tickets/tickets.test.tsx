@@ -1,4 +1,5 @@
 import { screen, waitFor } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 
 import type { TicketView } from "../../shared/types";
@@ -89,6 +90,24 @@ describe("a call", () => {
     await waitFor(() => expect(put).toHaveLength(2));
     expect(put[1]).toMatchObject({ reached: true, text: "Paid out" });
     expect(put[1]?.again).toBeUndefined();
+  });
+
+  it("is rung once while the telephone system is asked", async () => {
+    let rings = 0;
+    let answer = () => {};
+    server.answers.set("POST /api/tickets/t1/ring", () => {
+      rings++;
+      return fine({});
+    });
+    server.hold.set("POST /api/tickets/t1/ring", new Promise((done) => (answer = done)));
+    const call = { phone: "+442079460123", shown: "+44 20 7946 0123", at: "2026-11-29T10:00:00Z", tries: 0 };
+    await draw(server, <CallBand ticket={{ ...refund, rings: true, call }} />);
+    const button = screen.getByRole<HTMLButtonElement>("button", { name: "Call" });
+    await userEvent.setup({ pointerEventsCheck: 0 }).dblClick(button);
+    expect(button.disabled).toBe(true);
+    answer();
+    await waitFor(() => expect(button.disabled).toBe(false));
+    expect(rings).toBe(1);
   });
 });
 
