@@ -186,7 +186,7 @@ func (p *Tab) Choose(selector string, files ...string) {
 	require.NoError(p.T, p.Find(selector).SetFiles(files), selector)
 }
 
-// standsStill reports whether an element is where it was two drawings before. A
+// standsStill reports whether an element can be pressed and is where it was two drawings before. A
 // busy machine draws seldom; a tab that is not in view does not draw, so that a
 // moment is enough there.
 const standsStill = `async () => {
@@ -194,7 +194,7 @@ const standsStill = `async () => {
 	const drawn = () => new Promise(done => { requestAnimationFrame(() => done()); setTimeout(done, 250) });
 	const before = place();
 	await drawn(); await drawn();
-	return this.isConnected && place() === before;
+	return this.isConnected && !this.disabled && place() === before;
 }`
 
 // Click presses an element with the mouse, when it stands still: a person does

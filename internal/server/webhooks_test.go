@@ -182,7 +182,7 @@ func TestAReceiverThatFailsHangsAndDies(t *testing.T) {
 		f.pausesPass()
 		_, texts := r.told(chatID)
 		return len(texts) == 5
-	}, 40*time.Second, 100*time.Millisecond)
+	}, 2*time.Minute, 100*time.Millisecond)
 	_, texts := r.told(chatID)
 	require.Equal(t, []string{"word 0", "word 1", "word 2", "word 3", "word 4"}, texts, "in order, each once")
 	var log []hooks.DeliveryView

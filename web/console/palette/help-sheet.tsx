@@ -21,7 +21,8 @@ export default function HelpSheet({ onClose }: { onClose: () => void }) {
       <DialogTitle id="keys-title">
         <Trans>Keyboard shortcuts</Trans>
       </DialogTitle>
-      <DialogContent>
+      {/* More than fits, and nothing in it to turn to: it is scrolled with the keyboard as a whole. */}
+      <DialogContent tabIndex={0} role="group" aria-labelledby="keys-title">
         <div className="sheet-keys">
           {groups.map(({ group, title }) => (
             <section key={group} aria-label={title}>

@@ -211,6 +211,29 @@ describe("words that were sent", () => {
     await eventually(() => expect(store.stores.scripts.getState().unsent.get("wren") ?? []).toEqual([]));
     expect(store.stores.scripts.getState().logs.get("wren")?.last).toBe(last + 2);
   });
+
+  it("are not away while the script itself is on its way, after a start", async () => {
+    let arrive: () => void = () => undefined;
+    const script = "/api/chats/wren?after=0";
+    server.hold.set(`GET ${script}`, new Promise((go) => (arrive = go)));
+    const { store, live } = await open(server);
+    const { scripts } = store.stores;
+    live.answer = ({ method }) => (method === "say" ? { event: said(2, "from the dark") } : undefined);
+    store.screen.focus("wren");
+    store.words.write("wren", "from the dark");
+    await eventually(() => expect(live.asked("say")).toHaveLength(1));
+    await Promise.resolve();
+    expect(scripts.getState().logs.has("wren")).toBe(false);
+    expect(scripts.getState().unsent.get("wren")).toHaveLength(1);
+    arrive();
+    await eventually(() => expect(scripts.getState().unsent.get("wren") ?? []).toEqual([]));
+    expect(
+      scripts
+        .getState()
+        .logs.get("wren")
+        ?.events.map((e) => e.text),
+    ).toContain("from the dark");
+  });
 });
 
 describe("words that the server refused", () => {

@@ -10,6 +10,7 @@ import { put, type Stores } from "./stores";
 import type { Attached } from "./uploads";
 
 const typingEvery = 2500;
+const scriptWithin = 3000; // milliseconds
 
 /** What I write: on its way, waiting in a composer, or being typed. */
 export class Words {
@@ -114,7 +115,11 @@ export class Words {
       ...message.extra,
     });
     // Until it stands in the script it stands there as unsent: what came in between may
-    // have to be asked for first.
+    // have to be asked for first; after a start the script itself is still on its way.
+    // Words to other chats wait behind these, so not for ever.
+    if (!this.scripts.has(chatId) && this.screen.lanes.list().includes(chatId)) {
+      await Promise.race([this.scripts.fetch(chatId), new Promise((done) => setTimeout(done, scriptWithin))]);
+    }
     if (this.scripts.has(chatId)) await this.scripts.extend(chatId, [said.event]);
   }
 
