@@ -241,14 +241,12 @@ func (room *Room) note(ctx context.Context, w Webhook, d Delivery, status int, a
 	}
 	said := clean(strings.TrimSpace(failure.Error() + "\n" + answer))
 	pause, once := webhook.Again(d.Tries, rand.Float64())
-	var err error
-	if once && d.ChatID != nil {
-		err = db.Exec("update webhook_deliveries set next_at = ?, status = ?, answer = ? where id = ?", now.Add(pause), status, said, d.ID).Error
-	} else {
-		err = db.Exec("update webhook_deliveries set done_at = ?, failed = true, status = ?, answer = ? where id = ?", now, status, said, d.ID).Error
-	}
-	if err != nil {
-		return err
+	// A failure that is learned late says nothing of a try that was made since.
+	changed := db.Exec(`update webhook_deliveries set status = @status, answer = @said, next_at = @next, failed = @over, done_at = case when @over then cast(@now as timestamptz) end
+		where id = @id and done_at is null and tries = @tries`,
+		map[string]any{"status": status, "said": said, "next": now.Add(pause), "over": !once, "now": now, "id": d.ID, "tries": d.Tries})
+	if changed.Error != nil || changed.RowsAffected == 0 {
+		return changed.Error
 	}
 	since := now
 	if w.FailingSince != nil {
