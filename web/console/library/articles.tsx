@@ -11,6 +11,7 @@ import { useMe } from "../desk/provider";
 import { Icons } from "../icons";
 import { useEdited, useEditing, useGone } from "../forms/editing";
 import { NotSaved, SaveBar } from "../forms/parts";
+import { Removal } from "../forms/removal";
 import { useSaving } from "../forms/saving";
 import { Button } from "../kit/button";
 import { TextInput } from "../kit/field";
@@ -182,7 +183,6 @@ function Editor({ kept, onDone }: { kept: ArticleView; onDone?: () => void }) {
   const { wrongAt } = saving;
   const editing = useEditing(`article.${kept.id ?? "new"}`, kept);
   const a = editing.value;
-  const [asking, setAsking] = useState(false);
   const change = (part: Partial<ArticleView>) => {
     editing.change(part);
     saving.clear();
@@ -215,23 +215,7 @@ function Editor({ kept, onDone }: { kept: ArticleView; onDone?: () => void }) {
     <section className="editor" aria-label={kept.title || t`New article`}>
       <header>
         <h2>{kept.title || t`New article`}</h2>
-        {kept.id ? (
-          asking ? (
-            <span className="asking">
-              <Trans>Delete it for everyone?</Trans>
-              <Button variant="outlined" color="error" onClick={remove} autoFocus>
-                <Trans>Delete</Trans>
-              </Button>
-              <Button onClick={() => setAsking(false)}>
-                <Trans>Keep it</Trans>
-              </Button>
-            </span>
-          ) : (
-            <Button onClick={() => setAsking(true)} startIcon={<Icons.Bin />}>
-              <Trans>Delete</Trans>
-            </Button>
-          )
-        ) : null}
+        {kept.id ? <Removal question={t`Delete it for everyone?`} remove={remove} /> : null}
         {onDone ? (
           <Button onClick={onDone}>
             <Trans>Read</Trans>

@@ -10,6 +10,7 @@ import { useTeam } from "../desk/provider";
 import { Icons } from "../icons";
 import { useEdited, useEditing, useGone } from "../forms/editing";
 import { NotSaved, SaveBar } from "../forms/parts";
+import { Removal } from "../forms/removal";
 import { useSaving } from "../forms/saving";
 import { Button } from "../kit/button";
 import { LoadTrouble } from "../kit/states";
@@ -137,7 +138,6 @@ function Editor({ kept, onSaved }: { kept: CannedView; onSaved: (id: string) => 
   const saving = useSaving();
   const editing = useEditing(`canned.${kept.id ?? "new"}`, kept);
   const c = editing.value;
-  const [asking, setAsking] = useState(false);
   const change = (part: Partial<CannedView>) => {
     editing.change(part);
     saving.clear();
@@ -167,21 +167,7 @@ function Editor({ kept, onSaved }: { kept: CannedView; onSaved: (id: string) => 
       <header>
         <h2>{kept.id ? `;${kept.shortcut}` : t`New canned response`}</h2>
         {kept.id && kept.mayEdit ? (
-          asking ? (
-            <span className="asking">
-              <Trans>Delete it for everyone who uses it?</Trans>
-              <Button variant="outlined" color="error" onClick={remove} autoFocus>
-                <Trans>Delete</Trans>
-              </Button>
-              <Button onClick={() => setAsking(false)}>
-                <Trans>Keep it</Trans>
-              </Button>
-            </span>
-          ) : (
-            <Button onClick={() => setAsking(true)} startIcon={<Icons.Bin />}>
-              <Trans>Delete</Trans>
-            </Button>
-          )
+          <Removal question={t`Delete it for everyone who uses it?`} remove={remove} />
         ) : null}
       </header>
       <div className="body">

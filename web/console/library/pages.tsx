@@ -10,6 +10,7 @@ import type { SavedPageView } from "../../shared/types";
 import { useMe } from "../desk/provider";
 import { useEdited, useEditing, useGone } from "../forms/editing";
 import { NotSaved, SaveBar } from "../forms/parts";
+import { Removal } from "../forms/removal";
 import { useSaving } from "../forms/saving";
 import { Icons } from "../icons";
 import { Button } from "../kit/button";
@@ -145,7 +146,6 @@ function Editor({ kept }: { kept: SavedPageView }) {
   const { wrongAt } = saving;
   const editing = useEditing(`page.${kept.id ?? "new"}`, kept);
   const p = editing.value;
-  const [asking, setAsking] = useState(false);
   const change = (part: Partial<SavedPageView>) => {
     editing.change(part);
     saving.clear();
@@ -177,23 +177,7 @@ function Editor({ kept }: { kept: SavedPageView }) {
     <section className="editor" aria-label={kept.title || t`New page`}>
       <header>
         <h2>{kept.title || t`New page`}</h2>
-        {kept.id ? (
-          asking ? (
-            <span className="asking">
-              <Trans>Delete it for everyone?</Trans>
-              <Button variant="outlined" color="error" onClick={remove} autoFocus>
-                <Trans>Delete</Trans>
-              </Button>
-              <Button onClick={() => setAsking(false)}>
-                <Trans>Keep it</Trans>
-              </Button>
-            </span>
-          ) : (
-            <Button onClick={() => setAsking(true)} startIcon={<Icons.Bin />}>
-              <Trans>Delete</Trans>
-            </Button>
-          )
-        ) : null}
+        {kept.id ? <Removal question={t`Delete it for everyone?`} remove={remove} /> : null}
       </header>
       <div className="body">
         <TextField

@@ -6,11 +6,10 @@ import { useState } from "react";
 import { api, ask } from "../../shared/api";
 import type { DepartmentSettings, HoursSettings, PersonSettings } from "../../shared/types";
 import { useNow } from "../desk/provider";
-import { Icons } from "../icons";
 import { useEdited, useEditing } from "../forms/editing";
 import { Picker, type Place, Places, SaveBar } from "../forms/parts";
+import { Removal } from "../forms/removal";
 import { useSaving } from "../forms/saving";
-import { Button } from "../kit/button";
 import { Tick } from "../kit/choice";
 import { NumberField, TextInput } from "../kit/field";
 import { Select } from "../kit/select";
@@ -116,7 +115,6 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
   const { wrongAt } = saving;
   const editing = useEditing(`department.${kept.id ?? "new"}`, kept);
   const d = editing.value;
-  const [removing, setRemoving] = useState(false);
   const change = (part: Partial<DepartmentSettings>) => {
     editing.change(part);
     saving.clear();
@@ -133,7 +131,6 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
       t`${d.name} saved and in effect`,
     );
   const remove = () => {
-    setRemoving(false);
     void saving.run(
       async () => {
         await ask(api.DELETE("/api/setup/departments/{id}", { params: { path: { id: kept.id ?? "" } } }));
@@ -150,21 +147,11 @@ function DepartmentForm({ kept, all, hours, people, onSaved }: FormProps) {
       <header>
         <h2>{kept.id ? kept.name : t`New department`}</h2>
         {kept.id && !kept.isDefault ? (
-          removing ? (
-            <span className="asking">
-              <Trans>Remove {kept.name}? Its transcripts are kept.</Trans>
-              <Button variant="outlined" autoFocus onClick={remove}>
-                <Trans>Remove</Trans>
-              </Button>
-              <Button onClick={() => setRemoving(false)}>
-                <Trans>Keep it</Trans>
-              </Button>
-            </span>
-          ) : (
-            <Button startIcon={<Icons.Bin />} onClick={() => setRemoving(true)}>
-              <Trans>Remove</Trans>
-            </Button>
-          )
+          <Removal
+            question={t`Remove ${kept.name}? Its transcripts are kept.`}
+            remove={remove}
+            words={t`Remove`}
+          />
         ) : null}
       </header>
       <div className="body">

@@ -10,6 +10,7 @@ import { dayAndTime } from "../../../shared/format";
 import type { DeliveryView, WebhookView } from "../../../shared/types";
 import { useEdited, useEditing, useGone } from "../../forms/editing";
 import { Picker, SaveBar } from "../../forms/parts";
+import { Removal } from "../../forms/removal";
 import { useSaving } from "../../forms/saving";
 import { Icons } from "../../icons";
 import { Button } from "../../kit/button";
@@ -106,7 +107,6 @@ function WebhookForm({ kept, departments, onSaved }: FormProps) {
   const { wrongAt } = saving;
   const editing = useEditing(`webhook.${kept.id ?? "new"}`, kept);
   const w = editing.value;
-  const [asking, setAsking] = useState(false);
   const [tested, setTested] = useState<DeliveryView>();
   const id = kept.id ?? "";
   const change = (part: Partial<WebhookView>) => {
@@ -161,26 +161,12 @@ function WebhookForm({ kept, departments, onSaved }: FormProps) {
       <header>
         <h2>{kept.name || t`New webhook`}</h2>
         {id ? (
-          asking ? (
-            <span className="asking">
-              <Trans>Delete it with its log?</Trans>
-              <Button variant="outlined" color="error" onClick={remove} autoFocus>
-                <Trans>Delete</Trans>
-              </Button>
-              <Button onClick={() => setAsking(false)}>
-                <Trans>Keep it</Trans>
-              </Button>
-            </span>
-          ) : (
-            <>
-              <Button onClick={test} disabled={editing.changed}>
-                <Trans>Send a test</Trans>
-              </Button>
-              <Button onClick={() => setAsking(true)} startIcon={<Icons.Bin />}>
-                <Trans>Delete</Trans>
-              </Button>
-            </>
-          )
+          <span className="acts">
+            <Button onClick={test} disabled={editing.changed}>
+              <Trans>Send a test</Trans>
+            </Button>
+            <Removal question={t`Delete it with its log?`} remove={remove} />
+          </span>
         ) : null}
       </header>
       <div className="body">
