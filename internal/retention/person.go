@@ -39,6 +39,7 @@ type TicketKept struct {
 	Status string            `json:"status"`
 	Name   string            `json:"name,omitempty"`
 	Email  string            `json:"email,omitempty"`
+	Phone  string            `json:"phone,omitempty"` // on which they wanted to be called, E.164
 	Fields map[string]string `json:"fields,omitempty"`
 	Lines  []TicketLineKept  `json:"lines"`
 }
@@ -272,9 +273,12 @@ func (a *Archive) gather(ctx context.Context) (*Everything, error) {
 func (a *Archive) ticketKept(t ticket.Ticket, log []ticket.Event) TicketKept {
 	s := t.State
 	k := TicketKept{Number: t.Number, Title: s.Title, Opened: s.OpenedAt.In(a.room.Zone), Status: string(s.Status), Name: s.Name, Email: s.Email, Fields: s.Fields, Lines: []TicketLineKept{}}
+	if s.Call != nil {
+		k.Phone = s.Call.Phone
+	}
 	for _, e := range log {
-		note := e.Kind == ticket.Noted
-		if e.Kind != ticket.Said && (!note || !a.notes) {
+		note := e.Kind != ticket.Said // also what came of a call is for the team
+		if e.Text == "" || note && !a.notes {
 			continue
 		}
 		who := s.Name

@@ -100,8 +100,10 @@ func TestAPersonIsHandedOutAndForgotten(t *testing.T) {
 	f := start(t, nil)
 	idris, lead, admin := f.operator(0, newInbox()), f.operator(3, newInbox()), f.operator(4, newInbox())
 	chatID, contactID := f.zelda(idris)
-	zither := f.ticket(idris, tickets.TicketMaking{Title: "A long zither", ChatID: chatID, Name: "Zelda", Email: "zelda@example.org", Note: "zitherist"})
+	soon := time.Now().Add(time.Hour)
+	zither := f.ticket(idris, tickets.TicketMaking{Title: "A long zither", ChatID: chatID, Name: "Zelda", Email: "zelda@example.org", Note: "zitherist", Phone: "+44 1632 960777", CallAt: &soon})
 	require.NoError(t, idris.Post(f.ctx, "/api/tickets/"+zither.ID+"/words", map[string]string{"clientId": "z1", "text": "The zither may stand in the corridor."}, nil))
+	require.NoError(t, idris.Post(f.ctx, "/api/tickets/"+zither.ID+"/calls", tickets.CallTold{ClientID: "z2", Reached: true, Text: "a proud zitherist"}, nil))
 	who := map[string]any{"contactId": contactID, "claimed": false}
 	for _, o := range []*talker.Operator{idris, lead} {
 		requireProblem(t, o.Post(f.ctx, "/api/people/kept", who, nil), "not-allowed")
@@ -127,7 +129,8 @@ func TestAPersonIsHandedOutAndForgotten(t *testing.T) {
 	for name, content := range files {
 		require.NotContains(t, string(content), "zitherist", "%s: a note of the team", name)
 	}
-	require.Contains(t, string(f.archive(admin, contactID, true)["person.json"]), "zitherist")
+	require.Equal(t, "+441632960777", all.Tickets[0].Phone)
+	require.Contains(t, string(f.archive(admin, contactID, true)["person.json"]), "a proud zitherist")
 
 	total := f.report(lead, "").Total.Chats
 	require.NotEmpty(t, f.mentioned("zelda", "zither", "960 777"))
