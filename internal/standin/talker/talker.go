@@ -135,7 +135,8 @@ func HookedOperator(ctx context.Context, base, email, password string, on Hooks)
 
 func (t *Talker) connect(path string, config centrifuge.Config, on Hooks) error {
 	config.MinReconnectDelay, config.MaxReconnectDelay = 50*time.Millisecond, 500*time.Millisecond
-	config.ReadTimeout = 5 * time.Second // as browsers
+	config.ReadTimeout = 5 * time.Second  // as browsers
+	config.HandshakeTimeout = time.Minute // a browser waits longer; the client's own second is short on a busy machine
 	if on.From != nil {
 		config.NetDialContext = (&net.Dialer{LocalAddr: &net.TCPAddr{IP: on.From}}).DialContext
 	}
