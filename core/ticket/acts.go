@@ -155,6 +155,12 @@ func (s State) clean(c Change) (Change, error) {
 		c.Due = nil
 	}
 	c.AutoDue = c.AutoDue && s.Chosen != nil && c.Due == nil
+	if c.Tags == nil && len(c.AddTags)+len(c.RemoveTags) > 0 {
+		gone := cleanTags(c.RemoveTags)
+		tags := slices.DeleteFunc(cleanTags(append(slices.Clone(s.Tags), c.AddTags...)), func(t string) bool { return slices.Contains(gone, t) })
+		c.Tags = &tags
+	}
+	c.AddTags, c.RemoveTags = nil, nil
 	if c.Tags != nil {
 		tags := cleanTags(*c.Tags)
 		wrong = checkTags(tags, wrong)
@@ -297,10 +303,14 @@ type Ticket struct {
 }
 
 // Merge lets one ticket go on in another: the first is done and takes nothing more, the second
-// has its chats and tags beside its own, and waits for the team if one of them did.
+// has its chats and tags beside its own, and waits for the team if one of them did. What was
+// merged there already is no error, and nothing happens.
 func Merge(by chat.Party, from, into Ticket, due DueAt, now time.Time) (there, here []Event, err error) {
 	if from.ID == into.ID {
 		return nil, nil, ErrItself
+	}
+	if o := from.State.MergedInto; o != nil && o.ID == into.ID {
+		return nil, nil, nil // asked again, as after an answer that was lost
 	}
 	if err := from.State.mayGoOn(); err != nil {
 		return nil, nil, err

@@ -74,7 +74,9 @@ type Change struct {
 	Due        *time.Time        `json:"due,omitempty"`     // chosen by hand
 	AutoDue    bool              `json:"autoDue,omitempty"` // the one that was chosen is not meant any more
 	Tags       *[]string         `json:"tags,omitempty"`
-	Fields     map[string]string `json:"fields,omitempty"` // those that change; an empty value takes one away
+	AddTags    []string          `json:"addTags,omitempty" maxItems:"50"`    // to those that are there by then; in a log they are Tags
+	RemoveTags []string          `json:"removeTags,omitempty" maxItems:"50"` // likewise
+	Fields     map[string]string `json:"fields,omitempty"`                   // those that change; an empty value takes one away
 	Name       *string           `json:"name,omitempty"`
 	Email      *string           `json:"email,omitempty"`
 }

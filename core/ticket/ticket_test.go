@@ -2,6 +2,7 @@ package ticket_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"strings"
 	"testing"
 	"time"
@@ -169,6 +170,28 @@ func TestWhatIsSoAlreadyChangesNothing(t *testing.T) {
 	require.Empty(t, l.s.Fields, "an empty value takes it away")
 }
 
+// A tag is put to those that a colleague put meanwhile, not in their place.
+func TestTagsThatColleaguesPutStay(t *testing.T) {
+	l := begin(t, ticket.Opening{Tags: []string{"refund", "late"}})
+	l.set(ticket.Change{AddTags: []string{" Ferry"}})
+	l.set(ticket.Change{AddTags: []string{"car", "refund"}, RemoveTags: []string{"Late"}})
+	require.Equal(t, []string{"refund", "ferry", "car"}, l.s.Tags)
+	last := l.log[len(l.log)-1].Change
+	require.Equal(t, l.s.Tags, *last.Tags, "a log says what there was, whoever reads it")
+	require.Empty(t, last.AddTags)
+	require.Empty(t, last.RemoveTags)
+	before := len(l.log)
+	l.set(ticket.Change{AddTags: []string{"car"}, RemoveTags: []string{"late"}})
+	require.Len(t, l.log, before, "it is so already")
+	var many []string
+	for i := range ticket.TagsLimit {
+		many = append(many, fmt.Sprint("tag ", i))
+	}
+	_, err := l.s.Set(maren, ticket.Change{AddTags: many}, hours, l.now)
+	require.Error(t, err, "too many together")
+	require.Equal(t, []string{"refund", "ferry", "car"}, l.s.Tags)
+}
+
 func TestWhatIsWrongIsSaidAtItsField(t *testing.T) {
 	l := begin(t, ticket.Opening{})
 	many := make([]string, ticket.TagsLimit+1)
@@ -208,6 +231,13 @@ func TestMerging(t *testing.T) {
 	require.Equal(t, []string{"late", "refund"}, two.s.Tags)
 	require.Equal(t, ticket.ForUs, two.s.Status, "the customer of the first one waits")
 	require.NotNil(t, two.s.Due)
+
+	there, here, err = ticket.Merge(maren, ticket.Ticket{ID: "1", Number: 1001, State: one.s}, ticket.Ticket{ID: "2", Number: 1002, State: two.s}, hours, monday)
+	require.NoError(t, err, "asked again, as after an answer that was lost")
+	require.Empty(t, there)
+	require.Empty(t, here)
+	_, _, err = ticket.Merge(maren, ticket.Ticket{ID: "1", State: one.s}, ticket.Ticket{ID: "3", State: two.s}, hours, monday)
+	require.ErrorIs(t, err, ticket.ErrMerged, "and not elsewhere")
 
 	_, err = one.s.Say(maren, "", "More", "", hours, monday)
 	require.ErrorIs(t, err, ticket.ErrMerged)

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"stoop/core/chat"
@@ -287,7 +288,7 @@ func TestTicketsAreFoundAndChangedTogether(t *testing.T) {
 	require.NoError(t, idris.Get(f.ctx, "/api/tickets", &all))
 	ids := []string{all.Tickets[0].ID, all.Tickets[1].ID}
 	var done tickets.TicketBulkDone
-	require.NoError(t, idris.Post(f.ctx, "/api/tickets/many", map[string]any{"ids": ids, "addTag": "Spring", "change": map[string]any{"status": "done"}}, &done))
+	require.NoError(t, idris.Post(f.ctx, "/api/tickets/many", map[string]any{"ids": ids, "change": map[string]any{"status": "done", "addTags": []string{"Spring"}}}, &done))
 	require.Equal(t, 2, done.Done)
 	require.Empty(t, f.finds(idris, ""))
 	require.Len(t, f.finds(idris, "status=done&tag=spring"), 2)
@@ -334,11 +335,19 @@ func TestManyActInOneTicketAtOnce(t *testing.T) {
 	idris, tove := f.operator(0, newInbox()), f.operator(1, newInbox())
 	made := f.ticket(idris, tickets.TicketMaking{Title: "Wrong car", Department: f.departmentNamed(demo.Bookings)})
 	other := f.ticket(idris, tickets.TicketMaking{Title: "The same wrong car", Department: f.departmentNamed(demo.Bookings)})
+	third := f.ticket(idris, tickets.TicketMaking{Title: "No car", Department: f.departmentNamed(demo.Bookings)})
 	var together sync.WaitGroup
 	for i := range 20 {
 		for _, o := range []*talker.Operator{idris, tove} {
 			together.Go(func() {
 				_ = o.Post(f.ctx, "/api/tickets/"+made.ID+"/notes", map[string]string{"clientId": uuid.NewString(), "text": fmt.Sprint("note ", i)}, nil)
+			})
+		}
+	}
+	for i, o := range []*talker.Operator{idris, tove} {
+		for j := range 5 {
+			together.Go(func() {
+				assert.NoError(t, f.changes(o, third.ID, map[string]any{"addTags": []string{fmt.Sprint(i, j)}}))
 			})
 		}
 	}
@@ -364,6 +373,7 @@ func TestManyActInOneTicketAtOnce(t *testing.T) {
 		}
 	}
 	require.Equal(t, 1, merged, "of two who merge two into each other, one does")
+	require.Len(t, f.shown(idris, third.Number).Tags, 10, "no tag takes a colleague's away")
 }
 
 // What was merged is read in one, by the team; customers of different people read their own alone.

@@ -57,10 +57,10 @@ func (room *Room) act(ctx context.Context, id, clientID string, may func(Ticket)
 		if err != nil {
 			return err
 		}
-		t = found[id]
-		if err := may(t); err != nil {
+		if err := may(found[id]); err != nil {
 			return err
 		}
+		t = found[id]
 		if again, err := said(ctx, tx, id, clientID); err != nil || again {
 			return err
 		}
@@ -357,14 +357,15 @@ func (room *Room) Merge(ctx context.Context, o access.Actor, id, into string) (T
 		if !sees(o, found[id]) || !sees(o, found[into]) {
 			return store.ErrNotFound
 		}
-		there, here, err := ticket.Merge(chat.Operator(o.ID), found[id].Core(), found[into].Core(), s.TicketDue, room.Now())
-		if err != nil {
+		from, t = found[id], found[into]
+		there, here, err := ticket.Merge(chat.Operator(o.ID), from.Core(), t.Core(), s.TicketDue, room.Now())
+		if err != nil || len(there) == 0 {
 			return err
 		}
-		if from, err = put(ctx, tx, found[id], there); err != nil {
+		if from, err = put(ctx, tx, from, there); err != nil {
 			return err
 		}
-		t, err = put(ctx, tx, found[into], here)
+		t, err = put(ctx, tx, t, here)
 		return err
 	})
 	if err != nil {
@@ -382,7 +383,6 @@ const bulkMost = 200
 type TicketBulk struct {
 	IDs    []string      `json:"ids" minItems:"1" maxItems:"200"`
 	Change ticket.Change `json:"change"`
-	AddTag string        `json:"addTag,omitempty" maxLength:"100"`
 }
 
 // TicketBulkDone is what became of it.
@@ -404,15 +404,7 @@ func (room *Room) SetMany(ctx context.Context, o access.Actor, in TicketBulk) (T
 		return done, problem.New(http.StatusUnprocessableEntity, "too-many", "These are too many at once", "Choose up to 200.")
 	}
 	for _, id := range in.IDs {
-		c := in.Change
-		t, err := room.mine(ctx, o, id)
-		if err == nil && in.AddTag != "" {
-			tags := append(slices.Clone(t.State.Tags), in.AddTag)
-			c.Tags = &tags
-		}
-		if err == nil {
-			t, err = room.set(ctx, o, id, c)
-		}
+		t, err := room.set(ctx, o, id, in.Change)
 		if err != nil {
 			p := problem.From(err)
 			if p.IsOurs() {

@@ -3652,6 +3652,7 @@ export interface components {
             title: string;
         };
         Change: {
+            addTags?: string[];
             autoDue?: boolean;
             department?: string;
             /** Format: date-time */
@@ -3664,6 +3665,7 @@ export interface components {
             owner?: string;
             /** @enum {string} */
             priority?: "low" | "normal" | "high" | "urgent";
+            removeTags?: string[];
             /** @enum {string} */
             status?: "open" | "us" | "customer" | "done";
             tags?: string[];
@@ -7218,7 +7220,6 @@ export interface components {
             words: string[];
         };
         TicketBulk: {
-            addTag?: string;
             change: components["schemas"]["Change"];
             ids: string[];
         };

@@ -26,13 +26,13 @@ export function Bulk({ picked, done }: { picked: TicketRow[]; done: () => void }
   const [asking, setAsking] = useState<"tag" | "merge">();
   const [trouble, setTrouble] = useState<string>();
   const [busy, setBusy] = useState(false);
-  const run = async (change: TicketPart, addTag = "") => {
+  const run = async (change: TicketPart) => {
     setBusy(true);
     setTrouble(undefined);
     setMenu(undefined);
     try {
       const ids = picked.slice(0, most).map((r) => r.id);
-      const result = await ask(api.POST("/api/tickets/many", { body: { ids, change, addTag } }));
+      const result = await ask(api.POST("/api/tickets/many", { body: { ids, change } }));
       say(plural(result.done, { one: "# ticket changed", other: "# tickets changed" }), "success");
       const failed = result.failed.map((f) => f.number ?? "").filter(Boolean);
       if (result.failed.length > 0) setTrouble(t`These stayed as they were: ${failed.join(", ")}`);
@@ -97,7 +97,7 @@ export function Bulk({ picked, done }: { picked: TicketRow[]; done: () => void }
           close={() => setAsking(undefined)}
           put={(tag) => {
             setAsking(undefined);
-            void run({}, tag);
+            void run({ addTags: [tag] });
           }}
         />
       ) : null}

@@ -36,7 +36,7 @@ export function Facts({ ticket, fixed, set, reading, read }: Props) {
   const addTag = (words: string) => {
     const word = words.trim();
     setTag("");
-    if (word) void set({ tags: [...ticket.tags, word] });
+    if (word) void set({ addTags: [word] });
   };
   const unlink = (chat: string) => {
     ask(api.DELETE("/api/tickets/{id}/chats/{chat}", { params: { path: { id: ticket.id, chat } } })).then(
@@ -112,7 +112,7 @@ export function Facts({ ticket, fixed, set, reading, read }: Props) {
             <Tag
               key={word}
               removal={t`Remove the tag ${word}`}
-              onRemove={() => void set({ tags: ticket.tags.filter((w) => w !== word) })}
+              onRemove={() => void set({ removeTags: [word] })}
             >
               {word}
             </Tag>
