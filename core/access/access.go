@@ -104,6 +104,14 @@ func (a Actor) May(act Act) bool {
 	return known && rank(a.Role) >= rank(role)
 }
 
+// Must refuses whoever may not do something.
+func (a Actor) Must(act Act) error {
+	if !a.May(act) {
+		return ErrNotAllowed
+	}
+	return nil
+}
+
 // Acts returns all acts of the table with the least role for each.
 func Acts() map[Act]Role {
 	all := make(map[Act]Role, len(least))

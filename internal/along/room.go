@@ -140,7 +140,7 @@ func (room *Room) Part(ctx context.Context, v access.Visitor, in PartCall) error
 		return chat.ErrNoAlong
 	case len(in.Data) > largestPart || len(in.Of) > 64:
 		return errLargePart
-	case !room.senders.Of(v.ID, bytesPerSecond, bytesAtOnce).AllowN(time.Now(), len(in.Data)):
+	case !room.senders.Of(v.ID, bytesPerSecond, bytesAtOnce).AllowN(room.Now(), len(in.Data)):
 		return errManyParts
 	}
 	room.Live.ToOperator(c.State.Along.By, AlongPart{"along", in.ChatID, in.Number, in.Part, in.Of, in.Data, in.More})

@@ -58,16 +58,9 @@ type FlowLook struct {
 	Texts    []flow.StepText    `json:"texts" doc:"What is to be translated, in order"`
 }
 
-func mustAdmin(o access.Actor) error {
-	if !o.May(access.SetUp) {
-		return access.ErrNotAllowed
-	}
-	return nil
-}
-
 // Flows returns all flows.
 func (room *Room) Flows(ctx context.Context, o access.Actor) ([]FlowView, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return nil, err
 	}
 	list, err := room.Settings.Tables.Flows(ctx)
@@ -103,7 +96,7 @@ func (room *Room) flowView(s *settings.Settings, f settings.Flow) FlowView {
 
 // AddFlow makes a flow: a first one to begin with, or a copy.
 func (room *Room) AddFlow(ctx context.Context, o access.Actor, f flow.Flow) (FlowView, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return FlowView{}, err
 	}
 	list, err := room.Settings.Tables.Flows(ctx)
@@ -148,7 +141,7 @@ func (room *Room) SaveFlow(ctx context.Context, o access.Actor, id string, in Fl
 }
 
 func (room *Room) edited(ctx context.Context, o access.Actor, id string, in FlowEdited) (settings.Flow, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return settings.Flow{}, err
 	}
 	if uuid.Validate(id) != nil {
@@ -204,7 +197,7 @@ func (room *Room) RestoreFlow(ctx context.Context, o access.Actor, id string, fo
 
 // RemoveFlow takes a flow out of use that answers nowhere.
 func (room *Room) RemoveFlow(ctx context.Context, o access.Actor, id string) error {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return err
 	}
 	if uuid.Validate(id) != nil {
@@ -230,7 +223,7 @@ func (room *Room) RemoveFlow(ctx context.Context, o access.Actor, id string) err
 
 // FlowHistory returns the versions of a flow that were published, the newest first.
 func (room *Room) FlowHistory(ctx context.Context, o access.Actor, id string) ([]FlowPast, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return nil, err
 	}
 	if uuid.Validate(id) != nil {
@@ -265,7 +258,7 @@ func (room *Room) known(ctx context.Context) (flow.Known, error) {
 
 // LookAt says what is wrong with a flow that need not be saved, and draws it.
 func (room *Room) LookAt(ctx context.Context, o access.Actor, f flow.Flow) (FlowLook, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return FlowLook{}, err
 	}
 	tidy(&f)
@@ -316,7 +309,7 @@ type FlowLine struct {
 
 // Try takes a turn of a flow with a simulated visitor; nothing is kept.
 func (room *Room) Try(ctx context.Context, o access.Actor, in FlowTrial) (FlowTurn, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return FlowTurn{}, err
 	}
 	tidy(&in.Flow)

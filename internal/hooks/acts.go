@@ -62,13 +62,6 @@ const (
 
 var errManyWebhooks = problem.New(http.StatusConflict, "webhooks-most", "There are 50 webhooks already", "Delete one that nobody needs.")
 
-func mustAdmin(o access.Actor) error {
-	if !o.May(access.SetUp) {
-		return access.ErrNotAllowed
-	}
-	return nil
-}
-
 func (room *Room) view(ctx context.Context, w Webhook) (WebhookView, error) {
 	v := WebhookView{
 		ID: w.ID, Version: w.Version, Name: w.Name, URL: w.URL, Kinds: append([]string{}, w.Kinds...), Departments: append([]string{}, w.Departments...),
@@ -83,7 +76,7 @@ func (room *Room) view(ctx context.Context, w Webhook) (WebhookView, error) {
 
 // All returns the webhooks.
 func (room *Room) All(ctx context.Context, o access.Actor) ([]WebhookView, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return nil, err
 	}
 	list, err := room.Tables.Webhooks(ctx)
@@ -100,7 +93,7 @@ func (room *Room) All(ctx context.Context, o access.Actor) ([]WebhookView, error
 
 // Save makes a webhook, with a secret of its own, or changes one.
 func (room *Room) Save(ctx context.Context, o access.Actor, in WebhookView) (WebhookView, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return in, err
 	}
 	if err := room.check(ctx, &in); err != nil {
@@ -183,7 +176,7 @@ func newSecret() string {
 
 // Remove forgets a webhook, with its log.
 func (room *Room) Remove(ctx context.Context, o access.Actor, id string) error {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return err
 	}
 	if _, err := room.Tables.Webhook(ctx, id); err != nil {
@@ -211,7 +204,7 @@ func (room *Room) Resume(ctx context.Context, o access.Actor, id string) (Webhoo
 }
 
 func (room *Room) change(ctx context.Context, o access.Actor, id string, what map[string]any) (WebhookView, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return WebhookView{}, err
 	}
 	if _, err := room.Tables.Webhook(ctx, id); err != nil {
@@ -229,7 +222,7 @@ func (room *Room) change(ctx context.Context, o access.Actor, id string, what ma
 
 // Test tells a webhook something at once, that never happened, and returns how it answered.
 func (room *Room) Test(ctx context.Context, o access.Actor, id string) (DeliveryView, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return DeliveryView{}, err
 	}
 	w, err := room.Tables.Webhook(ctx, id)
@@ -255,7 +248,7 @@ func (room *Room) Test(ctx context.Context, o access.Actor, id string) (Delivery
 
 // Again sends something once more, whatever became of it, and however often it was tried.
 func (room *Room) Again(ctx context.Context, o access.Actor, id string) error {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return err
 	}
 	if uuid.Validate(id) != nil {
@@ -270,7 +263,7 @@ func (room *Room) Again(ctx context.Context, o access.Actor, id string) error {
 
 // Deliveries returns what a webhook was or is to be told, the latest first.
 func (room *Room) Deliveries(ctx context.Context, o access.Actor, id, which string, before int64) ([]DeliveryView, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return nil, err
 	}
 	if _, err := room.Tables.Webhook(ctx, id); err != nil {

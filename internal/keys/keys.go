@@ -87,16 +87,9 @@ const (
 
 var errManyKeys = problem.New(http.StatusConflict, "keys-most", "There are 100 keys already", "Revoke one that nobody uses.")
 
-func mustAdmin(o access.Actor) error {
-	if !o.May(access.SetUp) {
-		return access.ErrNotAllowed
-	}
-	return nil
-}
-
 // All returns the keys, the latest first, with those that were revoked.
 func (room *Room) All(ctx context.Context, o access.Actor) ([]KeyView, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return nil, err
 	}
 	var list []Key
@@ -117,7 +110,7 @@ func (room *Room) view(k Key) KeyView {
 
 // Make makes a key. It is told once; what is kept does not lead back to it.
 func (room *Room) Make(ctx context.Context, o access.Actor, in KeyOrder) (KeyMade, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return KeyMade{}, err
 	}
 	var wrong []form.Wrong
@@ -156,7 +149,7 @@ func (room *Room) Make(ctx context.Context, o access.Actor, in KeyOrder) (KeyMad
 
 // Revoke ends a key for good.
 func (room *Room) Revoke(ctx context.Context, o access.Actor, id string) error {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return err
 	}
 	changed := room.Tables.DB.WithContext(ctx).Model(&Key{}).Where("id = ? and revoked_at is null", id).Update("revoked_at", room.Now())

@@ -82,7 +82,7 @@ func (a ChangesAsked) like() (settings.ChangesLike, error) {
 
 // Changes returns who changed what of the set-up, the newest first.
 func (room *Room) Changes(ctx context.Context, o access.Actor, asked ChangesAsked) (ChangePage, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return ChangePage{}, err
 	}
 	like, err := asked.like()
@@ -204,7 +204,7 @@ func joined(list []any) (string, bool) {
 
 // ExportChanges writes changes as CSV, one line for each value that differs.
 func (room *Room) ExportChanges(ctx context.Context, o access.Actor, asked ChangesAsked) ([]byte, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return nil, err
 	}
 	like, err := asked.like()

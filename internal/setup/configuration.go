@@ -80,7 +80,7 @@ type ConfiguredSiteData struct {
 // Configuration returns the whole set-up.
 func (room *Room) Configuration(ctx context.Context, o access.Actor) (Configuration, error) {
 	out := Configuration{Format: configurationFormat, Version: configurationVersion, MadeAt: room.Now().UTC()}
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return out, err
 	}
 	s, err := room.Settings.Read(ctx)

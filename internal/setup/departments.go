@@ -59,17 +59,9 @@ type MemberSettings struct {
 // defaultSilentEnd is how many seconds a silent visitor has after a reminder.
 const defaultSilentEnd = 120
 
-// mustAdmin refuses everybody but admins.
-func mustAdmin(o access.Actor) error {
-	if !o.May(access.SetUp) {
-		return access.ErrNotAllowed
-	}
-	return nil
-}
-
 // DepartmentsSetup returns all departments with their settings.
 func (room *Room) DepartmentsSetup(ctx context.Context, o access.Actor) ([]DepartmentSettings, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return nil, err
 	}
 	all, err := room.Settings.Tables.Departments(ctx)
@@ -101,7 +93,7 @@ func settingsOf(d settings.Department) DepartmentSettings {
 // SaveDepartment makes or changes a department, or says at which fields
 // something is wrong.
 func (room *Room) SaveDepartment(ctx context.Context, o access.Actor, in DepartmentSettings) (DepartmentSettings, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return in, err
 	}
 	s, err := room.Settings.Read(ctx)
@@ -249,7 +241,7 @@ func (e *InUseError) Problem() *problem.Problem {
 
 // RemoveDepartment takes a department out of use, if nothing needs it.
 func (room *Room) RemoveDepartment(ctx context.Context, o access.Actor, id string) error {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return err
 	}
 	s, err := room.Settings.Read(ctx)

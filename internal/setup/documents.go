@@ -10,7 +10,7 @@ import (
 
 // read returns a document of the settings to an admin.
 func read[T any](ctx context.Context, room *Room, o access.Actor, d settings.Document[T]) (T, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		var none T
 		return none, err
 	}
@@ -20,7 +20,7 @@ func read[T any](ctx context.Context, room *Room, o access.Actor, d settings.Doc
 // change changes a document of the settings for an admin, and lets what depends on it
 // be read anew.
 func change[T any](ctx context.Context, room *Room, o access.Actor, d settings.Document[T], how func(*T) error) (T, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		var none T
 		return none, err
 	}

@@ -55,7 +55,7 @@ type SpanSettings struct {
 
 // HoursSetup returns all schedules.
 func (room *Room) HoursSetup(ctx context.Context, o access.Actor) ([]HoursSettings, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return nil, err
 	}
 	all, err := room.Settings.Tables.AllHours(ctx)
@@ -148,7 +148,7 @@ func upper(words string) string {
 
 // CheckHours returns how hours that are not saved yet stand now.
 func (room *Room) CheckHours(_ context.Context, o access.Actor, in HoursSettings) (view.HoursStatus, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return view.HoursStatus{}, err
 	}
 	s, wrong := in.schedule()
@@ -160,7 +160,7 @@ func (room *Room) CheckHours(_ context.Context, o access.Actor, in HoursSettings
 
 // SaveHours makes or changes a schedule.
 func (room *Room) SaveHours(ctx context.Context, o access.Actor, in HoursSettings) (HoursSettings, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return in, err
 	}
 	s, wrong := in.schedule()
@@ -189,7 +189,7 @@ func (room *Room) SaveHours(ctx context.Context, o access.Actor, in HoursSetting
 
 // RemoveHours deletes a schedule that no department uses.
 func (room *Room) RemoveHours(ctx context.Context, o access.Actor, id string) error {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return err
 	}
 	departments, err := room.Settings.Tables.AllDepartments(ctx)
@@ -223,7 +223,7 @@ func (room *Room) RemoveHours(ctx context.Context, o access.Actor, id string) er
 
 // ExportHours writes a schedule as iCalendar.
 func (room *Room) ExportHours(ctx context.Context, o access.Actor, id string) (name string, calendar []byte, err error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return "", nil, err
 	}
 	all, err := room.Settings.Tables.AllHours(ctx)
@@ -248,7 +248,7 @@ type ImportedHours struct {
 
 // ImportHours reads a calendar without saving anything.
 func (room *Room) ImportHours(_ context.Context, o access.Actor, calendar string) (ImportedHours, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return ImportedHours{}, err
 	}
 	s, left, err := icalendar.Read(strings.NewReader(calendar), room.Zone.String())

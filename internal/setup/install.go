@@ -36,7 +36,7 @@ type Post interface {
 
 // Installation returns what puts a widget on a site.
 func (room *Room) Installation(ctx context.Context, o access.Actor, key string) (Installation, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return Installation{}, err
 	}
 	w, err := room.Settings.Tables.WidgetByKey(ctx, key)
@@ -56,7 +56,7 @@ func (room *Room) installation(w settings.Widget) Installation {
 
 // MailSnippet sends the snippet, with what to do, to whoever keeps the site.
 func (room *Room) MailSnippet(ctx context.Context, o access.Actor, key, to string) error {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return err
 	}
 	w, err := room.Settings.Tables.WidgetByKey(ctx, key)
@@ -97,7 +97,7 @@ type Looked struct {
 
 // CheckPage looks for a widget's snippet on a page, and says what is wrong.
 func (room *Room) CheckPage(ctx context.Context, o access.Actor, key, address string) (Looked, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return Looked{}, err
 	}
 	w, err := room.Settings.Tables.WidgetByKey(ctx, key)

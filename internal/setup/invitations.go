@@ -17,7 +17,7 @@ func (room *Room) InvitationSetup(ctx context.Context, o access.Actor) (settings
 
 // SaveInvitationSetup replaces it.
 func (room *Room) SaveInvitationSetup(ctx context.Context, o access.Actor, in settings.InvitationSettings) (settings.InvitationSettings, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return in, err
 	}
 	now, err := room.Settings.Read(ctx)

@@ -24,7 +24,7 @@ func (p Progress) Done() bool { return p.Site && p.Department && p.Looks && p.Se
 
 // Progress tells what of setting up is done, and what is missing.
 func (room *Room) Progress(ctx context.Context, o access.Actor) (p Progress, err error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return p, err
 	}
 	s, err := room.Settings.Read(ctx)

@@ -26,7 +26,7 @@ type RuleList struct {
 
 // RulesSetup returns the rules in their order.
 func (room *Room) RulesSetup(ctx context.Context, o access.Actor) (RuleList, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return RuleList{}, err
 	}
 	rules, version, err := room.Settings.Tables.Rules(ctx)
@@ -35,7 +35,7 @@ func (room *Room) RulesSetup(ctx context.Context, o access.Actor) (RuleList, err
 
 // SaveRules replaces the whole list.
 func (room *Room) SaveRules(ctx context.Context, o access.Actor, in RuleList) (RuleList, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return in, err
 	}
 	rows, err := room.checkedRules(ctx, in.Rules)
@@ -106,7 +106,7 @@ type TrialResult struct {
 
 // TryRules tells where a chat would go by rules that need not be saved.
 func (room *Room) TryRules(ctx context.Context, o access.Actor, in Trial) (TrialResult, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return TrialResult{}, err
 	}
 	if _, err := room.checkedRules(ctx, in.Rules); err != nil {

@@ -39,7 +39,7 @@ type WrongInFile struct {
 // it or nothing. State is the mark that telling gave, so that nobody's change in between
 // is overwritten. Nothing is ever removed.
 func (room *Room) TakeIn(ctx context.Context, o access.Actor, file []byte, apply bool, state string) (TakenIn, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return TakenIn{}, err
 	}
 	c, err := ReadConfiguration(file)

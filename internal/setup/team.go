@@ -46,7 +46,7 @@ type PlaceSettings struct {
 
 // PeopleSetup returns the whole team with their settings.
 func (room *Room) PeopleSetup(ctx context.Context, o access.Actor) ([]PersonSettings, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return nil, err
 	}
 	team, err := room.Settings.Tables.Operators(ctx)
@@ -91,7 +91,7 @@ func (room *Room) PeopleSetup(ctx context.Context, o access.Actor) ([]PersonSett
 // SavePerson adds somebody to the team or changes them. Who may not log in any
 // more loses their connection, and their chats go back to the queue.
 func (room *Room) SavePerson(ctx context.Context, o access.Actor, in PersonSettings) (PersonSettings, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return in, err
 	}
 	s, err := room.Settings.Read(ctx)

@@ -68,7 +68,7 @@ type WidgetVersion struct {
 
 // WidgetsSetup returns all widgets with their settings.
 func (room *Room) WidgetsSetup(ctx context.Context, o access.Actor) ([]WidgetSettings, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return nil, err
 	}
 	all, err := room.Settings.Tables.Widgets(ctx)
@@ -108,7 +108,7 @@ func (room *Room) nameOf(id *string) string {
 
 // AddWidget makes a widget that no page may carry until it is published.
 func (room *Room) AddWidget(ctx context.Context, o access.Actor, in NewWidget) (WidgetSettings, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return WidgetSettings{}, err
 	}
 	var sites []string
@@ -175,7 +175,7 @@ func tidy(d *widget.Design) {
 // SaveWidgetDraft keeps a design for the other admins and for later. It need not be fit
 // for pages yet.
 func (room *Room) SaveWidgetDraft(ctx context.Context, o access.Actor, key string, in Edited) (WidgetDraft, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return WidgetDraft{}, err
 	}
 	w, err := room.Settings.Tables.WidgetByKey(ctx, key)
@@ -192,7 +192,7 @@ func (room *Room) SaveWidgetDraft(ctx context.Context, o access.Actor, key strin
 
 // DropWidgetDraft forgets what the admins were working on.
 func (room *Room) DropWidgetDraft(ctx context.Context, o access.Actor, key string, version int64) error {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return err
 	}
 	w, err := room.Settings.Tables.WidgetByKey(ctx, key)
@@ -204,7 +204,7 @@ func (room *Room) DropWidgetDraft(ctx context.Context, o access.Actor, key strin
 
 // PublishWidget puts a design on the pages; those that are open follow within seconds.
 func (room *Room) PublishWidget(ctx context.Context, o access.Actor, key string, in Edited) (WidgetSettings, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return WidgetSettings{}, err
 	}
 	w, err := room.Settings.Tables.WidgetByKey(ctx, key)
@@ -282,7 +282,7 @@ func (room *Room) fitForPages(ctx context.Context, s *settings.Settings, d widge
 // SwitchWidget takes a widget off all pages, or puts it back. Chats that are under way
 // go on.
 func (room *Room) SwitchWidget(ctx context.Context, o access.Actor, key string, off bool, version int64) (WidgetSettings, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return WidgetSettings{}, err
 	}
 	w, err := room.Settings.Tables.WidgetByKey(ctx, key)
@@ -304,7 +304,7 @@ func (room *Room) SwitchWidget(ctx context.Context, o access.Actor, key string, 
 
 // RemoveWidget takes a widget out of use for good. Its chats stay.
 func (room *Room) RemoveWidget(ctx context.Context, o access.Actor, key string) error {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return err
 	}
 	w, err := room.Settings.Tables.WidgetByKey(ctx, key)
@@ -325,7 +325,7 @@ func (room *Room) RemoveWidget(ctx context.Context, o access.Actor, key string) 
 
 // WidgetHistory returns the designs of a widget that were on pages, the newest first.
 func (room *Room) WidgetHistory(ctx context.Context, o access.Actor, key string) ([]WidgetVersion, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return nil, err
 	}
 	w, err := room.Settings.Tables.WidgetByKey(ctx, key)
@@ -351,7 +351,7 @@ func (room *Room) WidgetHistory(ctx context.Context, o access.Actor, key string)
 
 // RestoreWidget puts a former design back on the pages.
 func (room *Room) RestoreWidget(ctx context.Context, o access.Actor, key string, former, version int64) (WidgetSettings, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return WidgetSettings{}, err
 	}
 	w, err := room.Settings.Tables.WidgetByKey(ctx, key)
@@ -391,7 +391,7 @@ type DesignInLanguage struct {
 
 // PreviewWidget tells how a design would look and speak, without storing it.
 func (room *Room) PreviewWidget(ctx context.Context, o access.Actor, in DesignInLanguage) (DesignPreview, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return DesignPreview{}, err
 	}
 	s, err := room.Settings.Get(ctx)
@@ -438,7 +438,7 @@ type WidgetChoices struct {
 
 // ChoicesForWidgets returns what there is to choose among.
 func (room *Room) ChoicesForWidgets(_ context.Context, o access.Actor) (WidgetChoices, error) {
-	if err := mustAdmin(o); err != nil {
+	if err := o.Must(access.SetUp); err != nil {
 		return WidgetChoices{}, err
 	}
 	out := WidgetChoices{Languages: widget.Shipped, Icons: widget.Icons, Variables: widget.Variables, InChat: widget.KnownInChat}
