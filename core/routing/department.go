@@ -64,14 +64,15 @@ type Department struct {
 
 // Staff is an operator as routing sees them.
 type Staff struct {
-	Available bool // has a connection and wants chats
-	Load      int  // active chats and wrap-ups
-	Offered   int  // chats offered right now: they take room too
-	Capacity  int  // chats at once in every department; 0 for the department's
-	Percent   int  // of capacity, for new people; 0 counts as 100
-	ID        string
-	Name      string
-	Languages []string
+	Available  bool // has a connection and wants chats
+	WithinCall bool // has none, wants chats and comes when told: is in, and gets none unasked
+	Load       int  // active chats and wrap-ups
+	Offered    int  // chats offered right now: they take room too
+	Capacity   int  // chats at once in every department; 0 for the department's
+	Percent    int  // of capacity, for new people; 0 counts as 100
+	ID         string
+	Name       string
+	Languages  []string
 
 	speaks []string // the languages' bases, set by NewFloor
 }

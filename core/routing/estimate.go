@@ -476,7 +476,9 @@ func (f *Floor) StateOf(departments ...string) State {
 			switch {
 			case m.staff.HasRoom(d):
 				return Open
-			case m.staff.Available:
+			case m.staff.WithinCall && m.staff.held() < m.staff.CapacityIn(d):
+				return Open
+			case m.staff.Available, m.staff.WithinCall:
 				state = Busy
 			}
 		}

@@ -36,7 +36,7 @@ func NewFloor(departments []Department, staff []Staff) *Floor {
 		for _, m := range d.Members {
 			if m.staff = f.staff[m.Operator]; m.staff != nil {
 				members = append(members, m)
-				f.anybody[d.ID] = f.anybody[d.ID] || m.staff.Available
+				f.anybody[d.ID] = f.anybody[d.ID] || m.staff.Available || m.staff.WithinCall
 			}
 		}
 		d.Members = members

@@ -27,6 +27,23 @@ func TestAClosedDepartmentHandsAlong(t *testing.T) {
 	require.Equal(t, "cleo", steps[len(steps)-1].Operator)
 }
 
+// Who comes when told is in, with the room that they have, but is handed nothing unasked.
+func TestWhoIsWithinCallIsInAndIsHandedNothing(t *testing.T) {
+	a, b := department("a", routing.Assign, 2, "ada"), department("b", routing.Assign, 1, "ben")
+	a.Overflow = routing.Overflow{To: []string{"b"}, WhenClosed: true}
+	people := staff("ada", "ben")
+	people[0].Available, people[0].WithinCall, people[0].Load = false, true, 1
+	floor := func() *routing.Floor { return routing.NewFloor([]routing.Department{a, b}, slices.Clone(people)) }
+	require.Equal(t, routing.Open, floor().StateOf("a"))
+	require.Empty(t, floor().Run([]routing.Waiting{waits("chat", "a", 0)}, noon), "it waits for her, and does not go to those who help when nobody is in")
+	require.False(t, floor().Stranded(waits("chat", "a", 0)))
+	people[0].Load = 2
+	require.Equal(t, routing.Busy, floor().StateOf("a"))
+	people[0].WithinCall = false
+	require.Equal(t, routing.Shut, floor().StateOf("a"))
+	require.Equal(t, []string{"b"}, departmentsOf(floor().Run([]routing.Waiting{waits("chat", "a", 0)}, noon), "chat"))
+}
+
 // What overflows only above a number comes nowhere by itself: who asks a closed
 // department with such a rule is told so.
 func TestLengthAloneIsNoHelp(t *testing.T) {

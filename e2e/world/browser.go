@@ -64,6 +64,14 @@ func own(t testing.TB, preferences string) *rod.Browser {
 	return b.Browser
 }
 
+// whole starts the whole Chromium for one world: its headless shell has no notifications.
+func whole(t testing.TB) *rod.Browser {
+	t.Helper()
+	b := startIn(t, []string{"new"}, "/usr/bin/chromium")
+	t.Cleanup(b.end)
+	return b.Browser
+}
+
 // Main runs the tests of a package, with logins that cost little, and ends the browsers
 // that they used.
 func Main(m *testing.M) {
@@ -79,13 +87,17 @@ func Main(m *testing.M) {
 // preferences.
 func start(t testing.TB, preferences ...string) *browser {
 	t.Helper()
-	path := installed("/usr/bin/chromium-headless-shell", "/usr/bin/chromium")
+	return startIn(t, nil, installed("/usr/bin/chromium-headless-shell", "/usr/bin/chromium"), preferences...)
+}
+
+func startIn(t testing.TB, headless []string, path string, preferences ...string) *browser {
+	t.Helper()
 	if path == "" {
 		t.Fatal("Chromium is not installed: run `apt-get install -y chromium` as root, then try again")
 	}
 	profile, err := os.MkdirTemp("", "stoop-chromium-")
 	require.NoError(t, err)
-	l := launcher.New().Bin(path).Leakless(false).Headless(true).NoSandbox(os.Getuid() == 0).
+	l := launcher.New().Bin(path).Leakless(false).Set(flags.Headless, headless...).NoSandbox(os.Getuid() == 0).
 		UserDataDir(profile).
 		Set("disable-quic").Set("no-first-run").Set("disable-background-networking").
 		Set("disable-component-update").Set("disable-sync").Set("disable-gpu").

@@ -26,6 +26,7 @@ import (
 	"stoop/internal/standin/phone"
 	"stoop/internal/standin/phrasebook"
 	"stoop/internal/standin/places"
+	"stoop/internal/store"
 	"stoop/internal/testpg"
 )
 
@@ -56,7 +57,9 @@ type World struct {
 // New starts a world on an empty database with the demo's team and history.
 func New(t testing.TB) *World {
 	t.Helper()
-	return On(t, testpg.New(t))
+	return On(t, testpg.Seeded(t, "demo", func(ctx context.Context, s *store.Store) error {
+		return demo.Seed(ctx, s, []string{"http://localhost"}, time.Now()) // stands elsewhere in a moment
+	}))
 }
 
 // Empty starts a world in which nothing is set up: no team, no widget. Its site stands,
@@ -145,6 +148,12 @@ type Person struct {
 	T       testing.TB
 	world   *World
 	browser *rod.Browser
+}
+
+// WithNotifications lets the people of this world use browsers that show notifications.
+func (w *World) WithNotifications(t testing.TB) {
+	t.Helper()
+	w.browser = whole(t)
 }
 
 // WithoutForeignStorage starts browsers from now on that refuse cookies and

@@ -13,7 +13,10 @@ import (
 )
 
 // AwayByPasses is why Stoop sets somebody away: they let several offers go by.
-const AwayByPasses = "passes"
+const (
+	AwayByPasses = "passes"
+	AwayByCall   = "call" // they were told that somebody waits, and did not come
+)
 
 // Pass lets an offer go by. Who lets several go by is set away and told.
 func (room *Room) Pass(ctx context.Context, o access.Actor, chatID string) error {

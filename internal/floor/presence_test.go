@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"stoop/core/chat"
+	"stoop/core/push"
 	"stoop/core/routing"
 	"stoop/internal/chatlog"
 	"stoop/internal/chatlog/logtest"
@@ -70,7 +71,7 @@ func TestWhoIsConnectedToWhichServer(t *testing.T) {
 	}
 	gone := func(at time.Time) (owners, abandoned []string) {
 		t.Helper()
-		owners, err := floor.On(r.Store).GoneOwners(ctx, at.Add(-45*time.Second))
+		owners, err := floor.On(r.Store).GoneOwners(ctx, at.Add(-45*time.Second), at.Add(-push.Grace))
 		require.NoError(t, err)
 		abandoned, err = floor.On(r.Store).Abandoned(ctx, at, map[string]int{r.Widget: 60})
 		require.NoError(t, err)
@@ -98,6 +99,18 @@ func TestWhoIsConnectedToWhichServer(t *testing.T) {
 	require.NoError(t, floor.On(r.Store).Disconnect(ctx, "tab 3", maren, noon.Add(300*time.Second)))
 	owners, _ = gone(noon.Add(346 * time.Second))
 	require.Equal(t, []string{r.Maren}, owners)
+	moved, err := floor.On(r.Store).SetReachable(ctx, []string{r.Maren})
+	require.NoError(t, err)
+	require.True(t, moved)
+	owners, _ = gone(noon.Add(479 * time.Second))
+	require.Empty(t, owners, "she can be told to come back")
+	owners, _ = gone(noon.Add(480 * time.Second))
+	require.Equal(t, []string{r.Maren}, owners)
+	for _, want := range []bool{true, false} {
+		moved, err = floor.On(r.Store).SetReachable(ctx, nil)
+		require.NoError(t, err)
+		require.Equal(t, want, moved)
+	}
 
 	// A departure that could not be noted at the time is found all the same.
 	require.NoError(t, r.DB.Exec("delete from absences where party_id = ?", r.Maren).Error)

@@ -72,15 +72,15 @@ const standingsQuery = `
 	offers as (select id, count(*) as n from (
 		select offered_to as id from chats where offered_to is not null
 		union all select handing_to from chats where handing_to is not null) o group by id)
-	select id::text, here.id is not null, coalesce(a.available, false), coalesce(a.away_why, ''), coalesce(loads.n, 0), coalesce(offers.n, 0)
-	from (select operator_id as id, available, away_why from availability) a
+	select id::text, here.id is not null, coalesce(a.available, false), coalesce(a.reachable, false), coalesce(a.away_why, ''), coalesce(loads.n, 0), coalesce(offers.n, 0)
+	from (select operator_id as id, available, reachable, away_why from availability) a
 		full join here using (id) full join loads using (id) full join offers using (id)`
 
 func toStandings(rows pgx.Rows) (map[string]view.Standing, error) {
 	standings := map[string]view.Standing{}
 	var id string
 	var v view.Standing
-	_, err := pgx.ForEachRow(rows, []any{&id, &v.Here, &v.Available, &v.AwayWhy, &v.Load, &v.Offered}, func() error {
+	_, err := pgx.ForEachRow(rows, []any{&id, &v.Here, &v.Available, &v.Reachable, &v.AwayWhy, &v.Load, &v.Offered}, func() error {
 		standings[id] = v
 		return nil
 	})
@@ -91,6 +91,20 @@ func toStandings(rows pgx.Rows) (map[string]view.Standing, error) {
 func (room *Room) Standing(ctx context.Context, operatorID string) (view.Standing, error) {
 	all, err := room.Tables.Standings(ctx, room.Now())
 	return all[operatorID], err
+}
+
+// Standings returns how all operators stand, by id; who is not listed is offline and has nothing.
+func (room *Room) Standings(ctx context.Context) (map[string]view.Standing, error) {
+	return room.Tables.Standings(ctx, room.Now())
+}
+
+// Queue returns the chats that look for somebody, in the order in which they are handed out.
+func (room *Room) Queue(ctx context.Context) ([]routing.Waiting, error) {
+	s, err := room.Settings.Get(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return room.Tables.Queue(ctx, s.HeadStart())
 }
 
 // Staff returns the team as routing sees it: who is there, and with how much, in
@@ -112,7 +126,7 @@ func teamOf(s *settings.Settings, standings map[string]view.Standing) []routing.
 	for i, o := range s.Team {
 		stands := standings[o.ID]
 		staff[i] = routing.Staff{
-			ID: o.ID, Name: o.Name, Available: stands.Available && stands.Here && o.Active, Load: stands.Load, Offered: stands.Offered,
+			ID: o.ID, Name: o.Name, Available: stands.Available && stands.Here && o.Active, WithinCall: stands.WithinCall() && o.Active, Load: stands.Load, Offered: stands.Offered,
 			Percent: o.CapacityPercent, Languages: o.Languages,
 		}
 		if o.Capacity != nil {

@@ -51,6 +51,25 @@ func (room *Room) SetAvailable(ctx context.Context, o access.Actor, available bo
 	return view.OperatorView{}, err
 }
 
+// Reachable takes note of who can be told on a device, and of nobody else.
+func (room *Room) Reachable(ctx context.Context, operatorIDs []string) error {
+	changed, err := room.Tables.SetReachable(ctx, operatorIDs)
+	if changed {
+		room.TeamMoved(ctx)
+	}
+	return err
+}
+
+// DidNotCome sets somebody away who was told that a chat waits and is not here, and reports
+// whether they were available until then.
+func (room *Room) DidNotCome(ctx context.Context, operatorID string) (bool, error) {
+	away, err := room.Tables.SetAwayFor(ctx, operatorID, AwayByCall)
+	if away {
+		room.TeamMoved(ctx)
+	}
+	return away, err
+}
+
 // TeamMoved tells everybody who is there now.
 func (room *Room) TeamMoved(ctx context.Context) {
 	room.staff.Forget() // before anything that takes time: who asks now must not hear of the team as it was

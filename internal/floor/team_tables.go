@@ -15,6 +15,24 @@ func (s Tables) SetAvailable(ctx context.Context, operatorID string, available b
 	return err
 }
 
+// SetReachable notes who can be told on a device, and nobody else, and reports whether that
+// changed.
+func (s Tables) SetReachable(ctx context.Context, operatorIDs []string) (changed bool, err error) {
+	var noted int
+	err = s.Pool().QueryRow(ctx, `with told as (select unnest($1::uuid[]) as id),
+		more as (insert into availability as a (operator_id, reachable) select id, true from told on conflict (operator_id) do update set reachable = true where not a.reachable returning 1),
+		fewer as (update availability set reachable = false where reachable and operator_id not in (select id from told) returning 1)
+		select (select count(*) from more) + (select count(*) from fewer)`, operatorIDs).Scan(&noted)
+	return noted > 0, err
+}
+
+// SetAwayFor sets somebody away who is still without a connection, and says why. It reports
+// whether they were available.
+func (s Tables) SetAwayFor(ctx context.Context, operatorID, why string) (bool, error) {
+	done, err := s.Pool().Exec(ctx, "update availability set available = false, away_why = $2 where operator_id = $1 and available and not "+isConnected("operator_id"), operatorID, why)
+	return done.RowsAffected() > 0, err
+}
+
 // countPass adds to the offers that an operator let by one after the other,
 // sets them away when they reach the limit, and reports whether that happened.
 func countPass(ctx context.Context, tx pgx.Tx, operatorID string, limit int, why string) (setAway bool, err error) {

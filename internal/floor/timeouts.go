@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"stoop/core/chat"
+	"stoop/core/push"
 	"stoop/internal/again"
 	"stoop/internal/chatlog"
 )
@@ -68,9 +69,10 @@ func (room *Room) lapses(ctx context.Context) error {
 }
 
 // ownersGone puts the chats of operators back who lost their connection and did
-// not return.
+// not return; who can be told so on a device has longer.
 func (room *Room) ownersGone(ctx context.Context) error {
-	gone, err := room.Tables.GoneOwners(ctx, room.Now().Add(-room.Grace))
+	now := room.Now()
+	gone, err := room.Tables.GoneOwners(ctx, now.Add(-room.Grace), now.Add(-max(room.Grace, push.Grace)))
 	for _, id := range gone {
 		err = errors.Join(err, room.Release(ctx, id, false))
 	}

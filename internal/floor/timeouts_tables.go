@@ -64,10 +64,11 @@ func (s Tables) Recount(ctx context.Context, now time.Time) (team, died bool, er
 }
 
 // GoneOwners returns the operators who have been without a connection since a
-// time, and hold chats or have some on offer.
-func (s Tables) GoneOwners(ctx context.Context, since time.Time) ([]string, error) {
-	return s.IDs(ctx, `select a.party_id::text from absences a where a.since <= $1 and not `+isConnected("a.party_id")+`
-		and exists (select 1 from chats c where c.owner_id = a.party_id and c.phase = 'active' and not c.message or c.offered_to = a.party_id or c.handing_to = a.party_id)`, since)
+// time, who can be reached since an earlier one, and hold chats or have some on offer.
+func (s Tables) GoneOwners(ctx context.Context, since, earlier time.Time) ([]string, error) {
+	return s.IDs(ctx, `select a.party_id::text from absences a left join availability v on v.operator_id = a.party_id
+		where a.since <= case when v.reachable then $2::timestamptz else $1::timestamptz end and not `+isConnected("a.party_id")+`
+		and exists (select 1 from chats c where c.owner_id = a.party_id and c.phase = 'active' and not c.message or c.offered_to = a.party_id or c.handing_to = a.party_id)`, since, earlier)
 }
 
 // Abandoned returns the waiting chats whose visitors have been without a

@@ -49,8 +49,8 @@ type FloorDepartment struct {
 type FloorMember struct {
 	ID       string `json:"id"`
 	Name     string `json:"name"`
-	State    string `json:"state" enum:"available,away,offline"`
-	AwayWhy  string `json:"awayWhy,omitempty" enum:"passes"`
+	State    string `json:"state" enum:"available,call,away,offline"`
+	AwayWhy  string `json:"awayWhy,omitempty" enum:"passes,call"`
 	Backup   bool   `json:"backup"`
 	Load     int    `json:"load"`
 	Offered  int    `json:"offered"`

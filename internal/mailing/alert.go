@@ -9,6 +9,7 @@ import (
 	"stoop/core/access"
 	"stoop/core/alert"
 	"stoop/internal/setup/settings"
+	"stoop/internal/wording"
 )
 
 // SendAlert tells somebody of the team of an alert. It is a job.
@@ -47,7 +48,7 @@ func (room *Room) sendAlert(ctx context.Context, j SendAlert) error {
 	if err != nil || a.EndedAt != nil || p.MailAlerts == "mine" && !s.IsMember(o.ID, a.DepartmentID) {
 		return err
 	}
-	words := inLanguage(p.Language)
+	words := wording.In(p.Language)
 	told := struct {
 		Kind, Department, Visitor, Words, Link string
 		Worst                                  int

@@ -10,6 +10,7 @@ import (
 	"stoop/core/chat"
 	"stoop/internal/chatlog"
 	"stoop/internal/setup/settings"
+	"stoop/internal/wording"
 )
 
 // MessagesLeft is the follower that lets those know by mail who want to, of
@@ -99,7 +100,7 @@ func (room *Room) messageLeft(ctx context.Context, j MessageLeft) error {
 	if err != nil {
 		return err
 	}
-	words := inLanguage(p.Language)
+	words := wording.In(p.Language)
 	said, err := inWords(words, c, log, c.Last)
 	if err != nil {
 		return err

@@ -15,6 +15,7 @@ import (
 	"stoop/internal/chatlog"
 	"stoop/internal/mail"
 	"stoop/internal/setup/settings"
+	"stoop/internal/wording"
 )
 
 // SendWords sends what the team said in a chat to its visitor by email. It is a
@@ -60,7 +61,7 @@ func (room *Room) sendWords(ctx context.Context, j SendWords) error {
 	if err != nil {
 		return err
 	}
-	words := inLanguage(c.Language)
+	words := wording.In(c.Language)
 	said, err := inWords(words, c, log, j.Number)
 	if err != nil {
 		return err
@@ -69,11 +70,11 @@ func (room *Room) sendWords(ctx context.Context, j SendWords) error {
 	if err != nil {
 		return err
 	}
-	subject, err := write(words, "answer subject", a)
+	subject, err := wording.Write(words, "answer subject", a)
 	if err != nil {
 		return err
 	}
-	text, err := write(words, "answer", a)
+	text, err := wording.Write(words, "answer", a)
 	if err != nil {
 		return err
 	}
@@ -92,14 +93,14 @@ func inWords(words *template.Template, c chatlog.Chat, log []chat.Event, number 
 	said := transcript.Said(c.State, log, number)
 	for i, e := range said {
 		if e.Kind == chat.Shared {
-			text, err := write(words, "file", e.Detail.File.Name)
+			text, err := wording.Write(words, "file", e.Detail.File.Name)
 			if err != nil {
 				return nil, err
 			}
 			said[i].Text = text
 		}
 		if e.By.Side == chat.TeamSide && e.Detail != nil && e.Detail.Translation != nil {
-			text, err := write(words, "translated", struct{ Text, Original string }{e.Detail.Translation.Text, e.Text})
+			text, err := wording.Write(words, "translated", struct{ Text, Original string }{e.Detail.Translation.Text, e.Text})
 			if err != nil {
 				return nil, err
 			}
@@ -125,7 +126,7 @@ func (room *Room) answer(words *template.Template, c chatlog.Chat, w settings.Wi
 		Words: newest.Text, Operator: room.Settings.ShownName(newest.By.ID), Site: w.Name,
 		Link: room.ReturnLink(w.Key, c.ID), Marker: mail.Marker,
 	}
-	date, err := write(words, "date", nil)
+	date, err := wording.Write(words, "date", nil)
 	if err != nil {
 		return answer{}, err
 	}

@@ -11,6 +11,7 @@ import (
 	"stoop/core/measure"
 	"stoop/internal/facts"
 	"stoop/internal/setup/settings"
+	"stoop/internal/wording"
 )
 
 // SendReport sends a report to somebody of the team. It is a job.
@@ -42,7 +43,7 @@ func (room *Room) sendReport(ctx context.Context, j SendReport) error {
 	if err != nil {
 		return err
 	}
-	words, now, before := inLanguage(p.Language), j.Told.Now, j.Told.Before
+	words, now, before := wording.In(p.Language), j.Told.Now, j.Told.Before
 	count := func(a, b int64) figure { return figure{strconv.FormatInt(a, 10), strconv.FormatInt(b, 10)} }
 	told := struct {
 		Every, From, To, Link                                            string
@@ -71,8 +72,7 @@ func clock(seconds *float64) string {
 	if seconds == nil {
 		return "-"
 	}
-	d := time.Duration(*seconds * float64(time.Second)).Round(time.Second)
-	return fmt.Sprintf("%d:%02d", int(d.Minutes()), int(d.Seconds())%60)
+	return wording.Clock(time.Duration(*seconds * float64(time.Second)))
 }
 
 func rating(b facts.Brief) string {

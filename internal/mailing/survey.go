@@ -10,6 +10,7 @@ import (
 	"stoop/core/chat"
 	"stoop/internal/chatlog"
 	"stoop/internal/mail"
+	"stoop/internal/wording"
 )
 
 // askAfter is how long a visitor who was asked in the panel is given to answer there
@@ -56,13 +57,13 @@ func (room *Room) askForRating(ctx context.Context, j AskForRating) error {
 	if err != nil || !w.Survey.On || !w.Survey.ByMail {
 		return err
 	}
-	words := inLanguage(c.Language)
+	words := wording.In(c.Language)
 	asked := struct{ Name, Operator, Site, Link, Question string }{c.Name, room.Settings.ShownName(c.State.Owner), w.Name, room.ReturnLink(w.Key, c.ID), w.Survey.Question}
-	subject, err := write(words, "survey subject", asked)
+	subject, err := wording.Write(words, "survey subject", asked)
 	if err != nil {
 		return err
 	}
-	text, err := write(words, "survey", asked)
+	text, err := wording.Write(words, "survey", asked)
 	if err != nil {
 		return err
 	}

@@ -16,6 +16,7 @@ import (
 	"stoop/internal/mail"
 	"stoop/internal/setup/settings"
 	"stoop/internal/store"
+	"stoop/internal/wording"
 )
 
 // SendTicketReceipt tells a customer that a ticket was made for them. It is a job.
@@ -89,12 +90,12 @@ func (room *Room) sendTicketWords(ctx context.Context, j SendTicketWords) error 
 }
 
 func (room *Room) mailTicket(ctx context.Context, t ticket.Ticket, told ticketTold, template, part string, automatic bool) error {
-	words := inLanguage(t.State.Language)
-	subject, err := write(words, "ticket subject", told)
+	words := wording.In(t.State.Language)
+	subject, err := wording.Write(words, "ticket subject", told)
 	if err != nil {
 		return err
 	}
-	text, err := write(words, template, told)
+	text, err := wording.Write(words, template, told)
 	if err != nil {
 		return err
 	}
@@ -117,7 +118,7 @@ func (room *Room) ticketTold(ctx context.Context, t ticket.Ticket, log []ticket.
 	if told.Link, err = room.ticketLink(ctx, t, w); err != nil {
 		return told, err
 	}
-	date, err := write(inLanguage(t.State.Language), "date", nil)
+	date, err := wording.Write(wording.In(t.State.Language), "date", nil)
 	if err != nil {
 		return told, err
 	}
@@ -181,7 +182,7 @@ func (room *Room) quoteChat(ctx context.Context, t ticket.Ticket, chatID string,
 	if err != nil {
 		return err
 	}
-	words := inLanguage(t.State.Language)
+	words := wording.In(t.State.Language)
 	said, err := inWords(words, c, log, c.Last)
 	if err != nil || len(said) == 0 {
 		return err

@@ -39,6 +39,7 @@ import (
 	"stoop/internal/people"
 	"stoop/internal/people/register"
 	"stoop/internal/places"
+	"stoop/internal/pushes"
 	"stoop/internal/reports"
 	"stoop/internal/retention"
 	"stoop/internal/reviews"
@@ -130,6 +131,7 @@ type House struct {
 	Outside     outside.Room
 	Feedback    feedback.Room
 	People      people.Room
+	Pushes      pushes.Room
 	Reports     reports.Room
 	Retention   retention.Room
 	Reviews     reviews.Room
@@ -182,6 +184,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 	h.Hooks.Prepare()
 	h.Library.Prepare()
 	h.Outside.Prepare()
+	h.Pushes.Prepare()
 	h.Retention.Prepare()
 	h.People.Prepare()
 	h.Site.Prepare()
@@ -204,9 +207,10 @@ func NewHouse(c HouseConfig) (*House, error) {
 	})
 	workers := jobs.NewWorkers()
 	h.Mailing.Workers(workers)
+	h.Pushes.Workers(workers)
 	var err error
 	h.jobs, err = jobs.New(c.Store.Pool(), workers, c.Log)
-	h.Mailing.Jobs = h.jobs
+	h.Mailing.Jobs, h.Pushes.Jobs = h.jobs, h.jobs
 	return h, err
 }
 
@@ -241,6 +245,7 @@ func (h *House) furnish(c HouseConfig) {
 	h.People = people.Room{
 		Tables: people.On(c.Store), Chats: h.Chats, Settings: h.Settings, Register: known, Visits: seen, Files: named, Notices: h.notices, Live: c.Live, Talk: &h.Talk, Outside: &h.Outside, Now: c.Now,
 	}
+	h.Pushes = pushes.Room{Tables: pushes.On(c.Store), Settings: h.Settings, Floor: &h.Floor, Fetch: c.Fetch, URL: c.URL, MailDomain: c.ReplyDomain, Log: c.Log, Now: c.Now}
 	h.Outside = outside.Room{System: c.Outside, Settings: h.Settings, Register: known, People: &h.People, Log: c.Log}
 	h.Setup = setup.Room{
 		Tables: setup.On(c.Store), Settings: h.Settings, Register: known, Replica: c.Replica, Live: c.Live, Floor: &h.Floor, Library: &h.Library, Log: c.Log, Now: c.Now, Zone: c.Zone, Changed: h.settingsChanged,
@@ -274,7 +279,7 @@ func (h *House) furnish(c HouseConfig) {
 
 // rooms are those with routes, in the order of the OpenAPI document.
 func (h *House) rooms() []httpapi.Room {
-	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Helper, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews, &h.Translate, &h.Along, &h.Hooks, &h.Tickets, &h.Keys}
+	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Helper, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews, &h.Translate, &h.Along, &h.Hooks, &h.Tickets, &h.Keys, &h.Pushes}
 }
 
 // calls are what browsers may ask over the live connection.
@@ -321,7 +326,7 @@ func (h *House) Start(ctx context.Context) error {
 	if err := h.jobs.Start(ctx); err != nil {
 		return err
 	}
-	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.Alerts.Run, h.Retention.Run, h.Library.Run, h.Helper.Run, h.Translate.Run, h.Hooks.Run, h.config.Replica.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
+	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.Alerts.Run, h.Retention.Run, h.Library.Run, h.Helper.Run, h.Translate.Run, h.Hooks.Run, h.Pushes.Run, h.config.Replica.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
 		h.running.Go(func() { run(ctx) })
 	}
 	for _, follower := range []chatlog.Follower{facts.Follower(h.Settings, h.config.Log), h.Transcripts.Index(), h.Mailing.MessagesLeft(), h.Mailing.Surveys(), h.Hooks.Follower()} {

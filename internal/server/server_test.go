@@ -20,6 +20,7 @@ import (
 	"stoop/internal/problem"
 	"stoop/internal/server"
 	"stoop/internal/standin/talker"
+	"stoop/internal/store"
 	"stoop/internal/talk"
 	"stoop/internal/testpg"
 	"stoop/internal/transcripts"
@@ -40,7 +41,7 @@ func start(t *testing.T, change func(*server.Config)) fixture {
 	ctx, cancel := context.WithTimeout(context.Background(), time.Minute)
 	t.Cleanup(cancel)
 	config := server.Config{
-		DatabaseURL: testpg.New(t), DatabaseConnections: 8, Address: "127.0.0.1:0", TimeZone: "UTC",
+		DatabaseURL: seeded(t), DatabaseConnections: 8, Address: "127.0.0.1:0", TimeZone: "UTC",
 		FilesFolder: t.TempDir(), LoginsPerMinute: 1000, VisitorRequestsPerMinute: 1000, MessagesPerSecond: 1000, MessageBurst: 1000,
 	}
 	if change != nil {
@@ -55,6 +56,13 @@ func start(t *testing.T, change func(*server.Config)) fixture {
 	// Somebody is in, or visitors could only leave messages.
 	f.available(f.operator(4, newInbox()), true)
 	return f
+}
+
+// seeded returns the address of a database with the demo's team and history.
+func seeded(t *testing.T) string {
+	return testpg.Seeded(t, "demo", func(ctx context.Context, s *store.Store) error {
+		return demo.Seed(ctx, s, []string{siteOrigin}, time.Now())
+	})
 }
 
 // log is silent, unless somebody wants to read it.

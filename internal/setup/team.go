@@ -34,7 +34,7 @@ type PersonSettings struct {
 	Photo       string          `json:"photo,omitempty" doc:"Address of their photo"`
 	Factor      bool            `json:"factor" doc:"They have two-factor on"`
 	Joined      bool            `json:"joined" doc:"They can log in; else they were invited, or will be"`
-	State       string          `json:"state,omitempty" enum:"available,away,offline"`
+	State       string          `json:"state,omitempty" enum:"available,call,away,offline"`
 	Load        int             `json:"load"`
 }
 

@@ -192,9 +192,9 @@ type OperatorView struct {
 	Name        string   `json:"name"`
 	Email       string   `json:"email"`
 	Role        string   `json:"role" enum:"operator,lead,admin"`
-	State       string   `json:"state" enum:"available,away,offline"`
+	State       string   `json:"state" enum:"available,call,away,offline" doc:"call: not here, and told on a device when somebody waits"`
 	Available   bool     `json:"available" doc:"The operator's own word, also while offline"`
-	AwayWhy     string   `json:"awayWhy,omitempty" enum:"passes" doc:"Why Stoop set them away"`
+	AwayWhy     string   `json:"awayWhy,omitempty" enum:"passes,call" doc:"Why Stoop set them away: they let offers by, or did not come when they were told that somebody waits"`
 	Load        int      `json:"load" doc:"Chats in hand, wrap-ups included"`
 	Offered     int      `json:"offered" doc:"Chats on offer right now"`
 	Capacity    int      `json:"capacity" doc:"Chats at once; 0 for who is in no department"`
@@ -360,10 +360,14 @@ func (vs *Views) VisitorChat(c chatlog.Chat) VisitorChatView {
 type Standing struct {
 	Here      bool   // has a connection
 	Available bool   // by their own word
+	Reachable bool   // on a device of theirs
 	AwayWhy   string // why Stoop set them away; empty when they did
 	Load      int    // chats in hand, wrap-ups included
 	Offered   int    // chats on offer right now
 }
+
+// WithinCall reports whether somebody is told on a device when a chat waits.
+func (s Standing) WithinCall() bool { return !s.Here && s.Available && s.Reachable }
 
 // Operator returns somebody of the team as they stand.
 func Operator(o settings.Operator, now Standing, s *settings.Settings) OperatorView {
@@ -376,11 +380,13 @@ func Operator(o settings.Operator, now Standing, s *settings.Settings) OperatorV
 			v.Departments = append(v.Departments, d.ID)
 		}
 	}
-	if now.Here {
+	switch {
+	case now.Here && now.Available:
+		v.State = "available"
+	case now.Here:
 		v.State = "away"
-		if now.Available {
-			v.State = "available"
-		}
+	case now.WithinCall():
+		v.State = "call"
 	}
 	return v
 }

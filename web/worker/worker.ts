@@ -1,5 +1,6 @@
 // Keeps the console's own files, so that it opens without a network and asks again by itself.
 // Nothing that anybody said or that the server knows is kept: only what is the same for all.
+// And shows what is pushed while no console is open.
 
 declare const self: ServiceWorkerGlobalScope;
 
@@ -36,6 +37,82 @@ self.addEventListener("fetch", (event) => {
   else if (request.mode === "navigate" && !elsewhere.test(pathname) && !pathname.includes("."))
     event.respondWith(pageNow(event));
 });
+
+/** What the server pushes: see internal/pushes. */
+interface Pushed {
+  title: string;
+  body?: string;
+  tag?: string;
+  path?: string;
+}
+
+self.addEventListener("push", (event) => {
+  const told = pushed(event.data);
+  // With the same tag one takes the place of another, and is heard again.
+  const options: NotificationOptions & { renotify?: boolean } = {
+    body: told.body ?? "",
+    icon: "/icon-192.png",
+    data: told.path,
+    ...(told.tag ? { tag: told.tag, renotify: true } : {}),
+  };
+  event.waitUntil(self.registration.showNotification(told.title, options));
+});
+
+/** What was pushed. Something is shown in any case: browsers take the right away from who shows nothing. */
+function pushed(data: PushMessageData | null): Pushed {
+  try {
+    const told = data?.json() as Partial<Pushed> | undefined;
+    if (told?.title) return { ...told, title: told.title };
+  } catch {
+    // Not ours.
+  }
+  return { title: "Stoop" };
+}
+
+self.addEventListener("notificationclick", (event) => {
+  event.notification.close();
+  event.waitUntil(openConsole(event.notification.data));
+});
+
+/** Brings the console to the front at a path of its own, or opens it there. */
+async function openConsole(data: unknown): Promise<void> {
+  const path = typeof data === "string" && /^\/[a-z]/.test(data) ? data : page;
+  const windows = await self.clients.matchAll({ type: "window", includeUncontrolled: true });
+  const open = windows.find((w) => {
+    const { pathname } = new URL(w.url);
+    return !elsewhere.test(pathname) && !pathname.startsWith("/lane/");
+  });
+  if (!open) {
+    await self.clients.openWindow(path);
+    return;
+  }
+  await open.focus();
+  open.postMessage({ open: path });
+}
+
+self.addEventListener("pushsubscriptionchange", (event) => {
+  // The browser changed its address by itself: the server is told the new one.
+  const change = event as PushSubscriptionChangeEvent;
+  event.waitUntil(
+    (async () => {
+      const options = change.oldSubscription?.options;
+      const now =
+        change.newSubscription ?? (options ? await self.registration.pushManager.subscribe(options) : null);
+      const keys = now?.toJSON();
+      if (!keys) return;
+      await fetch("/api/me/push", {
+        method: "PUT",
+        headers: { "Content-Type": "application/json" },
+        body: JSON.stringify({ endpoint: keys.endpoint, p256dh: keys.keys?.p256dh, auth: keys.keys?.auth }),
+      });
+    })().catch(() => undefined), // the console tells it when it is opened next
+  );
+});
+
+interface PushSubscriptionChangeEvent extends ExtendableEvent {
+  readonly newSubscription: PushSubscription | null;
+  readonly oldSubscription: PushSubscription | null;
+}
 
 /** Whether it is the console's own page, as the server says: nothing else is kept in its place. */
 function isConsole(answer: Response): boolean {

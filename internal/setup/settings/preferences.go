@@ -24,6 +24,8 @@ type Preferences struct {
 	AlertSound string `json:"alertSound,omitempty" enum:"steps,bell,wood,ferry,none" doc:"When leads are called"`
 	MailAlerts string `json:"mailAlerts,omitempty" enum:"never,mine,all" doc:"Email when leads are called: for my departments, or for all"`
 
+	PushAlerts string `json:"pushAlerts,omitempty" enum:"never,mine,all" doc:"Push when leads are called: for my departments, if nothing is chosen"`
+
 	MailMessage *bool `json:"mailMessage,omitempty" doc:"Email for each message left for my departments"`
 }
 

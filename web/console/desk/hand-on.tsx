@@ -124,7 +124,7 @@ export function PassDialog({ chat, passing, onClose }: Props) {
                 operator={o}
                 to={to}
                 choose={setTo}
-                can={passing === "colleague" && o.state !== "offline"}
+                can={passing === "colleague" && (o.state === "available" || o.state === "away")}
               />
             ))}
           </div>

@@ -75,7 +75,11 @@ export function Hall({ department: d }: { department: FloorDepartment }) {
               </Trans>
             </span>
             <span className="word">
-              {m.awayWhy === "passes" ? t`away, missed offers` : stateWords(m.state)}
+              {m.awayWhy === "passes"
+                ? t`away, missed offers`
+                : m.awayWhy === "call"
+                  ? t`away, did not come when told`
+                  : stateWords(m.state)}
             </span>
             <span className="did">{did(m)}</span>
           </li>
@@ -112,7 +116,7 @@ function Slots({ load, offered, capacity }: { load: number; offered: number; cap
   );
 }
 
-const states = ["available", "away", "offline"];
+const states = ["available", "call", "away", "offline"];
 
 type Urgency = "calm" | "soon" | "late";
 

@@ -15,6 +15,7 @@ const AlertBand = later(() => import("../floor/alert-band"));
 const Palette = later(() => import("../palette/palette"));
 const HelpSheet = later(() => import("../palette/help-sheet"));
 const Notifications = later(() => import("../notices/notifications"));
+const Pushed = later(() => import("../notices/pushed"));
 const TalkSheet = later(() => import("../talk/talk"));
 
 /** What stands around every page of the console, and what lies over it. */
@@ -48,6 +49,7 @@ export function Frame({ children }: { children: ReactNode }) {
       <StatusStrip />
       <Heard />
       <Lazily>
+        <Pushed />
         {over === "palette" ? (
           <Palette onClose={close} onTalk={(id) => setTalk({ with: id })} />
         ) : over === "help" ? (

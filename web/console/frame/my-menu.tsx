@@ -3,6 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { api, ask } from "../../shared/api";
 import { useDeskStore, useMe } from "../desk/provider";
 import { hintOf } from "../keyboard/acts";
+import { pushNoMore } from "../notices/push";
 import { Divider, Menu, MenuItem } from "../kit/menu";
 import { sayTrouble } from "../kit/say";
 import { useMode, type Choice } from "../theme/mode";
@@ -40,7 +41,11 @@ export default function MyMenu({ at, onClose, onNotifications, onHelp, onPasswor
     onClose();
   };
   const logOut = () => {
-    ask(api.DELETE("/api/session")).then(() => store.signOut(), sayTrouble);
+    // The server pushes nothing without the session; the next person begins anew here.
+    ask(api.DELETE("/api/session")).then(() => {
+      pushNoMore().catch(() => undefined);
+      store.signOut();
+    }, sayTrouble);
   };
   return (
     <Menu anchorEl={at} open onClose={onClose}>

@@ -11,6 +11,7 @@ import { Select } from "../kit/select";
 import { Slider } from "../kit/slider";
 import { askForDesktopNotices, desktopNotices } from "./desktop";
 import { usual } from "./notices";
+import { PushHere } from "./push-here";
 import { arrivals, wordSounds } from "./sounds";
 
 const names: Record<string, string> = {
@@ -144,6 +145,7 @@ export default function Notifications({ onClose }: { onClose: () => void }) {
             }
           />
         )}
+        <PushHere />
       </DialogContent>
       <DialogActions>
         <Button variant="outlined" onClick={onClose}>

@@ -5,7 +5,7 @@ import type { ChatView, OperatorView } from "../../shared/types";
 
 /** How somebody stands. */
 export function stateWords(state: OperatorView["state"]): string {
-  return { available: t`available`, away: t`away`, offline: t`offline` }[state];
+  return { available: t`available`, away: t`away`, call: t`within call`, offline: t`offline` }[state];
 }
 
 /** What somebody may do. */

@@ -1,4 +1,4 @@
-package mailing
+package wording
 
 import (
 	"slices"
@@ -20,23 +20,23 @@ func names(t *template.Template) []string {
 	return all
 }
 
-func TestEveryLanguageHasAllMails(t *testing.T) {
+func TestEveryLanguageHasAllWords(t *testing.T) {
 	for language, words := range languages {
 		require.Equal(t, names(languages["en"]), names(words), language)
-		date, err := write(words, "date", nil)
+		date, err := Write(words, "date", nil)
 		require.NoError(t, err)
 		at := time.Date(2026, 3, 4, 17, 5, 0, 0, time.UTC)
 		require.Contains(t, at.Format(date), "17:05", "%s: a layout of Go's time", language)
 	}
 }
 
-func TestMailsSpeakTheReadersLanguage(t *testing.T) {
-	a := answer{Words: "Yes.", Operator: "Maren Holt", Site: "Kelpwick Ferries", Link: "https://chat.example.com/", Marker: "---"}
+func TestWordsAreInTheReadersLanguage(t *testing.T) {
+	a := map[string]string{"Site": "Kelpwick Ferries"}
 	for language, want := range map[string]string{
 		"en": "Your question to Kelpwick Ferries", "de-AT": "Ihre Frage an Kelpwick Ferries", "DE": "Ihre Frage an Kelpwick Ferries",
 		"da": "Your question to Kelpwick Ferries", "": "Your question to Kelpwick Ferries",
 	} {
-		got, err := write(inLanguage(language), "answer subject", a)
+		got, err := Write(In(language), "answer subject", a)
 		require.NoError(t, err)
 		require.Equal(t, want, got, language)
 	}
