@@ -68,7 +68,7 @@ type arrowList struct {
 func imports(t *testing.T) arrowList {
 	t.Helper()
 	list := arrowList{of: map[string][]string{}}
-	apart := []string{"demo", "demo/history", "devpg", "testpg", "standin", "standin/booking", "standin/crowd", "standin/mailbox", "standin/places", "standin/talker", "chatlog/logtest", "server"}
+	apart := []string{"demo", "demo/history", "devpg", "testpg", "standin", "standin/booking", "standin/crowd", "standin/mailbox", "standin/places", "standin/pushservice", "standin/talker", "chatlog/logtest", "server"}
 	for _, p := range packages(t, "stoop/core/...", "stoop/internal/...") {
 		name := shorter(p.ImportPath)
 		if slices.Contains(apart, name) || name == "internal" {
@@ -125,6 +125,8 @@ var owners = map[string]string{
 	"fact_chats": "facts reports transcripts", "fact_operators": "facts reports", "fact_quarters": "facts", "fact_busy": "facts reports", "fact_hours": "facts", "progress": "facts",
 	"shifts": "staffing", "alerts": "alerts", "deletions": "retention", "reviews": "reviews", "review_draws": "reviews", "report_mails": "reports", "saved_searches": "transcripts", "exports": "transcripts",
 	"talk_rooms": "teamtalk", "talk_members": "teamtalk", "talk_messages": "teamtalk",
+	"webhooks": "hooks", "webhook_deliveries": "hooks", "tickets": "tickets", "ticket_events": "tickets", "ticket_chats": "tickets", "api_keys": "keys",
+	"push_sender": "pushes", "push_devices": "pushes", "pushes": "pushes", "operator_sessions": "account setup/settings",
 }
 
 // No room reaches into another's tables: of another it asks. Readers of chats

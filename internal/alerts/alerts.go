@@ -40,13 +40,21 @@ func (room *Room) Alerts(ctx context.Context, o access.Actor) ([]AlertView, erro
 	if !o.May(access.SeeEveryFloor) {
 		return nil, access.ErrNotAllowed
 	}
+	return room.views(ctx, "(a.ended_at is null or a.ended_at > $1) order by a.ended_at is null desc, a.raised_at desc limit $2", room.Now().Add(-shownFor), shownMost)
+}
+
+// Calling returns the alerts that no lead sees to yet, the oldest first.
+func (room *Room) Calling(ctx context.Context) ([]AlertView, error) {
+	return room.views(ctx, "a.ended_at is null and a.taken_by is null order by a.raised_at limit $1", shownMost)
+}
+
+func (room *Room) views(ctx context.Context, which string, args ...any) ([]AlertView, error) {
 	s, err := room.Settings.Get(ctx)
 	if err != nil {
 		return nil, err
 	}
 	rows, err := room.Tables.Pool().Query(ctx, `select a.id::text, a.kind, a.department_id::text, coalesce(a.chat_id::text, ''), coalesce(c.name, ''), a.raised_at, a.ended_at, a.worst, a.over, coalesce(a.taken_by::text, '')
-		from alerts a left join chats c on c.id = a.chat_id
-		where a.raised_at is not null and (a.ended_at is null or a.ended_at > $1) order by a.ended_at is null desc, a.raised_at desc limit $2`, room.Now().Add(-shownFor), shownMost)
+		from alerts a left join chats c on c.id = a.chat_id where a.raised_at is not null and `+which, args...)
 	if err != nil {
 		return nil, err
 	}

@@ -51,8 +51,8 @@ var (
 	errRefused  = problem.New(http.StatusBadGateway, "push-refused", "The push service did not take the message", "Try again, or switch push off and on again on that device.")
 )
 
-// alive is a query's condition that a device's session is there, and its person may log in.
-const alive = "exists (select from sessions s where s.token = d.token and s.expiry > now()) and exists (select from operators o where o.id = d.operator_id and o.active)"
+// alive is a query's condition that the session is there in which a device was added.
+const alive = "exists (select from sessions s where s.token = d.token and s.expiry > now())"
 
 // Mine returns where an operator is told; token is that of the session that asks.
 func (room *Room) Mine(ctx context.Context, o access.Actor, token string) (Pushing, error) {

@@ -13,6 +13,7 @@ import (
 	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/push"
+	"stoop/internal/alerts"
 	"stoop/internal/setup/settings"
 	"stoop/internal/view"
 	"stoop/internal/wording"
@@ -48,6 +49,14 @@ func (room *Room) Look(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
+	calls, err := room.Alerts.Calling(ctx)
+	if err != nil {
+		return err
+	}
+	s, err := room.Settings.Get(ctx) // before the transaction has its connection
+	if err != nil {
+		return err
+	}
 	var late []reachable
 	err = pgx.BeginFunc(ctx, room.Tables.Pool(), func(tx pgx.Tx) error {
 		var mine bool
@@ -58,14 +67,14 @@ func (room *Room) Look(ctx context.Context) error {
 			if p.stands.Here {
 				continue // what is open tells them
 			}
-			tooLate, err := room.tellWaiting(ctx, tx, p, waiting)
+			tooLate, err := room.tellWaiting(ctx, tx, s, p, waiting)
 			if err != nil {
 				return err
 			}
 			if tooLate {
 				late = append(late, p)
 			}
-			if err := errors.Join(room.tellSaid(ctx, tx, p), room.tellAlerts(ctx, tx, p)); err != nil {
+			if err := errors.Join(room.tellSaid(ctx, tx, p), room.tellAlerts(ctx, tx, p, calls)); err != nil {
 				return err
 			}
 		}
@@ -128,7 +137,7 @@ func (room *Room) people(ctx context.Context) ([]reachable, error) {
 	}
 	var people []reachable
 	for _, o := range s.Team {
-		if len(devices[o.ID]) > 0 {
+		if o.Active && len(devices[o.ID]) > 0 {
 			people = append(people, reachable{who: o, stands: standings[o.ID], actor: s.Actor(o.ID), devices: devices[o.ID]})
 		}
 	}
@@ -152,7 +161,7 @@ func (room *Room) waiting(ctx context.Context) ([]push.Waiting, error) {
 
 // tellWaiting tells somebody that chats wait for their departments: one by its name, several
 // together, each once. It reports whether they were told so long ago that they do not come.
-func (room *Room) tellWaiting(ctx context.Context, tx pgx.Tx, p reachable, all []push.Waiting) (late bool, err error) {
+func (room *Room) tellWaiting(ctx context.Context, tx pgx.Tx, s *settings.Settings, p reachable, all []push.Waiting) (late bool, err error) {
 	now := room.Now()
 	wanted := push.Person{Available: p.stands.Available, Here: p.stands.Here, Departments: p.actor.Departments}.Wanted(all, now)
 	if len(wanted) == 0 {
@@ -175,15 +184,11 @@ func (room *Room) tellWaiting(ctx context.Context, tx pgx.Tx, p reachable, all [
 	if _, err := tx.Exec(ctx, "insert into pushes (operator_id, about, at) values ($1, $2, $3) on conflict (operator_id, about) do update set at = excluded.at", p.who.ID, lastWaiting, now); err != nil {
 		return false, err
 	}
-	return false, room.tellOf(ctx, tx, p, wanted)
+	return false, room.tellOf(ctx, tx, s, p, wanted)
 }
 
 // tellOf tells somebody of chats that wait.
-func (room *Room) tellOf(ctx context.Context, tx pgx.Tx, p reachable, wanted []push.Waiting) error {
-	s, err := room.Settings.Get(ctx)
-	if err != nil {
-		return err
-	}
+func (room *Room) tellOf(ctx context.Context, tx pgx.Tx, s *settings.Settings, p reachable, wanted []push.Waiting) error {
 	told := struct {
 		Visitor, Departments string
 		Waiting              int
@@ -251,47 +256,28 @@ func (room *Room) tellSaid(ctx context.Context, tx pgx.Tx, p reachable) error {
 }
 
 // tellAlerts tells a lead of what calls leads, as far as they want it by push.
-func (room *Room) tellAlerts(ctx context.Context, tx pgx.Tx, p reachable) error {
+func (room *Room) tellAlerts(ctx context.Context, tx pgx.Tx, p reachable, all []alerts.AlertView) error {
 	wants, err := settings.PreferencesOf(p.who)
 	if err != nil || wants.PushAlerts == "never" || !p.actor.May(access.SeeEveryFloor) {
 		return err
 	}
 	now := room.Now()
-	rows, err := tx.Query(ctx, `select a.id::text, a.kind, a.department_id::text, coalesce(c.name, ''), a.worst from alerts a left join chats c on c.id = a.chat_id
-		where a.raised_at > $1 and a.ended_at is null and a.taken_by is null order by a.raised_at limit 100`, now.Add(-alertFor))
-	if err != nil {
-		return err
-	}
-	type call struct {
-		id, department string
-		told           struct {
-			Kind, Department, Visitor, Wait string
-			Worst                           int
-		}
-	}
-	all, err := pgx.CollectRows(rows, func(r pgx.CollectableRow) (c call, err error) {
-		return c, r.Scan(&c.id, &c.told.Kind, &c.department, &c.told.Visitor, &c.told.Worst)
-	})
-	if err != nil {
-		return err
-	}
-	s, err := room.Settings.Get(ctx)
-	if err != nil {
-		return err
-	}
-	for _, c := range all {
-		if wants.PushAlerts != "all" && !s.IsMember(p.who.ID, c.department) {
+	for _, a := range all {
+		if wants.PushAlerts != "all" && !p.actor.MemberOf(a.DepartmentID) || now.Sub(a.RaisedAt) > alertFor {
 			continue
 		}
-		news, err := room.news(ctx, tx, p, []string{"alert " + c.id})
+		news, err := room.news(ctx, tx, p, []string{"alert " + a.ID})
 		if err != nil {
 			return err
 		}
 		if news == 0 {
 			continue
 		}
-		c.told.Department, c.told.Wait = s.Departments[c.department].Name, wording.Clock(time.Duration(c.told.Worst)*time.Second)
-		if err := room.tell(ctx, tx, p, "alert subject", c.told, Message{Tag: "alert-" + c.id, Path: "/floor", Until: now.Add(alertFor)}); err != nil {
+		told := struct {
+			Kind, Department, Visitor, Wait string
+			Worst                           int
+		}{a.Kind, a.DepartmentName, a.Visitor, wording.Clock(time.Duration(a.Worst) * time.Second), a.Worst}
+		if err := room.tell(ctx, tx, p, "alert subject", told, Message{Tag: "alert-" + a.ID, Path: "/floor", Until: now.Add(alertFor)}); err != nil {
 			return err
 		}
 	}

@@ -21,6 +21,7 @@ import (
 	"stoop/core/push"
 	"stoop/core/routing"
 	"stoop/internal/again"
+	"stoop/internal/alerts"
 	"stoop/internal/fetch"
 	"stoop/internal/jobs"
 	"stoop/internal/setup/settings"
@@ -41,6 +42,12 @@ type Floor interface {
 	DidNotCome(ctx context.Context, operatorID string) (bool, error)
 }
 
+// Alerts is what leads are called for.
+type Alerts interface {
+	// Calling returns the alerts that no lead sees to yet, the oldest first.
+	Calling(ctx context.Context) ([]alerts.AlertView, error)
+}
+
 // Tables are those of push messages.
 type Tables struct{ *store.Store }
 
@@ -57,6 +64,7 @@ type Room struct {
 	Tables     Tables
 	Settings   *settings.Cache
 	Floor      Floor
+	Alerts     Alerts
 	Jobs       *jobs.Queue
 	Fetch      fetch.Client // where it may connect to
 	URL        string       // under which the console is reached

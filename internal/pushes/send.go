@@ -78,13 +78,16 @@ const (
 // deliver hands a message to a device's push service. An error is one of those after which it
 // can be tried again.
 func (room *Room) deliver(ctx context.Context, deviceID string, m Message) (outcome, error) {
-	var endpoint, p256dh, auth string
-	err := room.Tables.Pool().QueryRow(ctx, "select d.endpoint, d.p256dh, d.auth from push_devices d where d.id = $1 and "+alive, deviceID).Scan(&endpoint, &p256dh, &auth)
+	var of, endpoint, p256dh, auth string
+	err := room.Tables.Pool().QueryRow(ctx, "select d.operator_id::text, d.endpoint, d.p256dh, d.auth from push_devices d where d.id = $1 and "+alive, deviceID).Scan(&of, &endpoint, &p256dh, &auth)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return gone, nil
 	}
 	if err != nil {
 		return refused, err
+	}
+	if o, err := room.Settings.Tables.OperatorByID(ctx, of); err != nil || !o.Active {
+		return gone, err // shut out, perhaps a moment ago
 	}
 	status, err := room.post(ctx, endpoint, p256dh, auth, m)
 	switch {

@@ -245,7 +245,7 @@ func (h *House) furnish(c HouseConfig) {
 	h.People = people.Room{
 		Tables: people.On(c.Store), Chats: h.Chats, Settings: h.Settings, Register: known, Visits: seen, Files: named, Notices: h.notices, Live: c.Live, Talk: &h.Talk, Outside: &h.Outside, Now: c.Now,
 	}
-	h.Pushes = pushes.Room{Tables: pushes.On(c.Store), Settings: h.Settings, Floor: &h.Floor, Fetch: c.Fetch, URL: c.URL, MailDomain: c.ReplyDomain, Log: c.Log, Now: c.Now}
+	h.Pushes = pushes.Room{Tables: pushes.On(c.Store), Settings: h.Settings, Floor: &h.Floor, Alerts: &h.Alerts, Fetch: c.Fetch, URL: c.URL, MailDomain: c.ReplyDomain, Log: c.Log, Now: c.Now}
 	h.Outside = outside.Room{System: c.Outside, Settings: h.Settings, Register: known, People: &h.People, Log: c.Log}
 	h.Setup = setup.Room{
 		Tables: setup.On(c.Store), Settings: h.Settings, Register: known, Replica: c.Replica, Live: c.Live, Floor: &h.Floor, Library: &h.Library, Log: c.Log, Now: c.Now, Zone: c.Zone, Changed: h.settingsChanged,
