@@ -328,8 +328,8 @@ func (r *Registry) Meet(visitorID string, person Person) {
 	}
 }
 
-// SetChats takes note of all open chats, by visitor. It returns who went to another
-// page between the beginning of their chat and now.
+// SetChats takes note of all open chats, by visitor. It returns who may have gone to another
+// page between the beginning of their chat and now: whose page has told something since.
 func (r *Registry) SetChats(chats map[string]Chat, now time.Time) (elsewhere []string) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
@@ -343,7 +343,7 @@ func (r *Registry) SetChats(chats map[string]Chat, now time.Time) (elsewhere []s
 			g.Chat = nil
 			r.moved(g)
 		case open && (g.Chat == nil || *g.Chat != c):
-			if g.Chat == nil && g.Visit.PageSince.After(c.Since) {
+			if g.Chat == nil && g.Visit.SeenAt.After(c.Since) { // also the title of a page may have changed
 				elsewhere = append(elsewhere, id)
 			}
 			g.Chat = &c

@@ -48,6 +48,28 @@ func TestFortyTabsAreOneVisitor(t *testing.T) {
 	require.Zero(t, r.OnSite())
 }
 
+// Whoever tells something between the beginning of their chat and its being noticed is told of
+// once more: also if only the title of their page changed, which is no other page.
+func TestWhatAPageToldBeforeItsChatWasNoticed(t *testing.T) {
+	for name, c := range map[string]struct {
+		title string
+		after time.Duration
+		told  []string
+	}{
+		"nothing since": {"/", -time.Second, nil},
+		"another title": {"Freight, now open", time.Second, []string{"wren"}},
+	} {
+		r := guests.New()
+		r.Report(visit.Usual, report("wren", true, "a", "/", -time.Minute))
+		p := report("wren", false, "a", "/", c.after)
+		p.Title = c.title
+		r.Report(visit.Usual, p)
+		chats := map[string]guests.Chat{"wren": {ID: "c", Phase: "waiting", Since: noon}}
+		require.Equal(t, c.told, r.SetChats(chats, noon.Add(2*time.Second)), name)
+		require.Empty(t, r.SetChats(chats, noon.Add(3*time.Second)), name)
+	}
+}
+
 // Between two pages somebody is nowhere for a moment, and is not shown to leave.
 func TestOnTheWayToTheNextPage(t *testing.T) {
 	r := guests.New()

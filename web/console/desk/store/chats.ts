@@ -69,9 +69,20 @@ export class Chats {
 
   /** Two messages about a visitor may overtake each other: the page heard of last is the true one. */
   place(got: PlaceView): void {
-    const have = this.stores.places.getState().places.get(got.visitorId);
-    const late = have && Date.parse(have.seenAt) > Date.parse(got.seenAt);
-    const place = late ? { ...have, here: got.here } : got;
-    this.stores.places.setState(({ places }) => ({ places: put(places, got.visitorId, place) }));
+    this.stores.places.setState(({ places }) => ({
+      places: put(places, got.visitorId, later(places.get(got.visitorId), got)),
+    }));
   }
+
+  /** Takes in where visitors are, as it was read: what was heard meanwhile may be later. */
+  allPlaces(read: PlaceView[]): void {
+    this.stores.places.setState(({ places }) => ({
+      places: new Map(read.map((p) => [p.visitorId, later(places.get(p.visitorId), p)] as const)),
+    }));
+  }
+}
+
+function later(have: PlaceView | undefined, got: PlaceView): PlaceView {
+  const late = have && Date.parse(have.seenAt) > Date.parse(got.seenAt);
+  return late ? { ...have, here: got.here } : got;
 }

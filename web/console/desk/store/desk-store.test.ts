@@ -38,6 +38,25 @@ describe("the Desk", () => {
     expect(waiting(store)).toEqual(["early", "late", "later"]);
   });
 
+  it("does not take where a visitor was, as it was read, for later than what it heard meanwhile", async () => {
+    server.desk.places = [place("wren", { pageTitle: "Fares", seenAt: "2026-09-17T13:33:00Z" })];
+    const { store, live } = await open(server);
+    const title = () => store.stores.places.getState().places.get("wren")?.pageTitle;
+    expect(title()).toBe("Fares");
+    live.arrives({
+      type: "place",
+      place: place("wren", { pageTitle: "Freight", seenAt: "2026-09-17T13:33:05Z" }),
+    });
+    const before = server.asked.length;
+    live.up();
+    await eventually(() => expect(server.asked.slice(before)).toContain("/api/desk"));
+    await eventually(() => expect(store.stores.team.getState().loaded).toBe(true));
+    expect(title()).toBe("Freight");
+    server.desk.places = [place("wren", { pageTitle: "Timetable", seenAt: "2026-09-17T13:33:09Z" })];
+    live.up();
+    await eventually(() => expect(title()).toBe("Timetable"));
+  });
+
   it("lets go of what a colleague took, and of nothing of its own", async () => {
     server.desk.chats = [chat("theirs"), chat("mine", { phase: "active", ownerId: "maren" })];
     server.answers.set("/api/chats/mine?after=0", {

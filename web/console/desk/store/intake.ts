@@ -88,7 +88,7 @@ export class Intake {
     const had = this.stores.chats.getState().chats;
     const chats = merged(desk.chats, had, asking, (id) => lanes.numberOf(id) > 0);
     this.stores.chats.setState({ chats });
-    this.stores.places.setState({ places: new Map(desk.places.map((p) => [p.visitorId, p] as const)) });
+    this.chats.allPlaces(desk.places);
     tellTimesIn(desk.zone);
     const { me, operators, departments, outcomes, currency, files } = desk;
     this.stores.team.setState({ me, operators, departments, outcomes, currency, files, loaded: true });
