@@ -126,7 +126,7 @@ var owners = map[string]string{
 	"shifts": "staffing", "alerts": "alerts", "deletions": "retention", "reviews": "reviews", "review_draws": "reviews", "report_mails": "reports", "saved_searches": "transcripts", "exports": "transcripts",
 	"talk_rooms": "teamtalk", "talk_members": "teamtalk", "talk_messages": "teamtalk",
 	"webhooks": "hooks", "webhook_deliveries": "hooks", "tickets": "tickets", "ticket_events": "tickets", "ticket_chats": "tickets", "api_keys": "keys",
-	"push_sender": "pushes", "push_devices": "pushes", "pushes": "pushes", "operator_sessions": "account setup/settings",
+	"rule_runs": "acting", "push_sender": "pushes", "push_devices": "pushes", "pushes": "pushes", "operator_sessions": "account setup/settings",
 }
 
 // No room reaches into another's tables: of another it asks. Readers of chats

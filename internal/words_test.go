@@ -20,7 +20,7 @@ import (
 
 // checked are the packages that say what is wrong at a field.
 var checked = []string{
-	"../core/routing", "../core/hours", "../core/canned", "../core/form", "../core/widget", "../core/flow", "../core/visit", "../core/invite", "setup", "people", "talk", "library", "account", "teamtalk", "helper", "hooks", "tickets", "keys", "../core/ticket",
+	"../core/routing", "../core/hours", "../core/canned", "../core/form", "../core/widget", "../core/flow", "../core/visit", "../core/invite", "setup", "people", "talk", "library", "account", "teamtalk", "helper", "hooks", "tickets", "keys", "../core/ticket", "../core/acting", "acting",
 }
 
 // reasons are where errors and reasons become sentences that are shown.

@@ -163,6 +163,9 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 	if err := demo.SeedTickets(ctx, s.Store, time.Now()); err != nil {
 		return err
 	}
+	if err := demo.SeedRules(ctx, s.Store); err != nil {
+		return err
+	}
 	if err := demo.SeedPages(ctx, s.Store, demo.SiteURL(listener.Addr()), time.Now()); err != nil {
 		return err
 	}

@@ -73,7 +73,7 @@ func (s State) Summarise(by Party, line string, now time.Time) ([]Event, error) 
 // Ticketed puts down that a ticket was made of the chat, or linked with it: how is empty, or
 // TicketLinked.
 func (s State) Ticketed(by Party, t TicketRef, how string, now time.Time) ([]Event, error) {
-	if by.Side != TeamSide {
+	if by.Side != TeamSide && by != House {
 		return nil, ErrNotYours
 	}
 	return []Event{s.next(Event{Kind: Ticketed, By: by, Detail: &Detail{Ticket: &t, How: how}}, now)}, nil

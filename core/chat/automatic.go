@@ -15,6 +15,7 @@ const (
 	AtWait    Occasion = "wait"    // nobody has taken the chat for so long
 	AtSilence Occasion = "silence" // the visitor has not answered for so long
 	AtTake    Occasion = "take"    // somebody took the chat: their own words of welcome
+	AtRule    Occasion = "rule"    // a rule that acts
 )
 
 // Planned are words that are said by themselves on an occasion.
@@ -46,8 +47,8 @@ type AutomaticSaid struct {
 // Automatic says the first of some planned words that are due at a time, at most one,
 // each once for its occasion: a new wait and a new silence are new ones.
 func (s State) Automatic(planned []Planned, now time.Time) []Event {
-	if s.Phase != Waiting && s.Phase != Active || s.RemindedAt != nil || s.Helping() {
-		return nil
+	if s.Phase != Waiting && s.Phase != Active || s.RemindedAt != nil || s.Helping() || s.RuleSpoke > s.Spoken {
+		return nil // or a rule has spoken since anybody did: never two in a row
 	}
 	for _, p := range planned {
 		pause := AutomaticPause
@@ -84,9 +85,23 @@ func (s State) due(p Planned, now time.Time) bool {
 	return false
 }
 
+// SayByRule says a rule's words, unless nobody has spoken since something was said by itself:
+// nothing is returned then.
+func (s State) SayByRule(rule, clientID, words string, now time.Time) []Event {
+	spoken := s.Spoken > 0 && s.Spoken > s.AutomaticLast
+	if s.Phase != Waiting && s.Phase != Active || s.RemindedAt != nil || s.Helping() || !spoken {
+		return nil
+	}
+	return []Event{s.next(Event{Kind: Automatic, By: House, ClientID: clientID, Text: words, Detail: &Detail{Rule: rule, On: AtRule}}, now)}
+}
+
 func (s State) automatic(e Event) State {
 	d := detailOf(e)
-	s.AutomaticAt = e.At
+	s.AutomaticAt, s.AutomaticLast = e.At, e.Number
+	if d.On == AtRule {
+		s.RuleSpoke = e.Number
+		return s // its own log knows when it did
+	}
 	s.Automated = append(slices.Clone(s.Automated), AutomaticSaid{d.Rule, d.On})
 	return s
 }

@@ -153,3 +153,34 @@ func apply(t *testing.T, s chat.State, act func(chat.State) ([]chat.Event, error
 	}
 	return s
 }
+
+// A rule's words are said where somebody has spoken since something was last said by itself, and
+// what the widget says waits for that as well.
+func TestNeverTwoAutomaticWordsInARow(t *testing.T) {
+	s := story(t, asks(0))
+	saysByRule := func(second int) bool {
+		events := s.SayByRule("r1", "", "We look into it.", at(second))
+		for _, e := range events {
+			var err error
+			s, err = s.Apply(e)
+			require.NoError(t, err)
+		}
+		return len(events) > 0
+	}
+	turn := s.TurnSince
+	require.True(t, saysByRule(30))
+	require.Equal(t, chat.TeamTurn, s.Turn)
+	require.Equal(t, turn, s.TurnSince, "it is nobody's answer")
+	require.False(t, saysByRule(90))
+	s, words := automatically(t, s, 120)
+	require.Empty(t, words, "nor does the widget speak right after it")
+	word, err := s.Say(wren, "and", "And tomorrow?", 100, at(130))
+	require.NoError(t, err)
+	s, err = s.Apply(word)
+	require.NoError(t, err)
+	s, words = automatically(t, s, 200)
+	require.Equal(t, "We are still busy.", words)
+	require.False(t, saysByRule(300), "the widget has spoken")
+	s = apply(t, apply(t, s, takes(maren, 301)), says(maren, 302))
+	require.True(t, saysByRule(400))
+}

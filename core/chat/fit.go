@@ -62,7 +62,7 @@ func (s State) fits(e Event, d Detail) bool {
 	case Passed:
 		return s.Offered != nil && d.Operator == s.Offered.To && (house || team && e.By.ID == d.Operator)
 	case HandedOn:
-		return owner && active && s.HandingOn == nil && d.Until != nil && (d.Operator == "") != (d.Department == "")
+		return (owner || house) && active && s.HandingOn == nil && d.Until != nil && (d.Operator == "") != (d.Department == "")
 	case Returned:
 		return s.HandingOn != nil && (house || owner || team && e.By.ID == s.HandingOn.To)
 	case WasPutBack:
@@ -78,7 +78,7 @@ func (s State) fits(e Event, d Detail) bool {
 	case SetAside, PickedUp:
 		return owner && active && s.Unread == (e.Kind == PickedUp)
 	case Called:
-		return owner && active && s.Call == nil
+		return (owner || house) && active && s.Call == nil
 	case CallOver:
 		return owner && active && s.Call != nil
 	case Watched, Unwatched:
@@ -96,7 +96,7 @@ func (s State) fits(e Event, d Detail) bool {
 	case Whispered:
 		return team && active
 	case Ticketed:
-		return team && d.Ticket != nil && d.Ticket.Number > 0
+		return (team || house) && d.Ticket != nil && d.Ticket.Number > 0
 	case Noted, Summarised, Concluded, Named:
 		return team
 	}

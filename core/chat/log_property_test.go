@@ -38,7 +38,20 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 		"ask along", "answer along", "end along",
 		"offer page", "answer page", "page at", "end page",
 		"translate", "end translation", "say translated", "translated",
+		"rule says", "rule tags", "rule prioritises", "rule moves", "rule hands on", "rule calls",
 	}).Draw(t, "act") {
+	case "rule says":
+		return s.SayByRule("rule", "", "By itself", now)
+	case "rule tags":
+		return s.TagByRule("", "late", now)
+	case "rule prioritises":
+		return s.PrioritiseByRule("", 3, "Late", 60, now)
+	case "rule moves":
+		return s.MoveByRule("", "freight", "Late", 60, now)
+	case "rule hands on":
+		return s.HandOnByRule("", "freight", "Late", soon, now)
+	case "rule calls":
+		return s.CallByRule("", "freight", "Late", now)
 	case "route":
 		return one(s.Route(routing.Decision{Department: "bookings", Priority: 1, Prefer: operator}, rapid.Bool().Draw(t, "live"), now))
 	case "overflow":

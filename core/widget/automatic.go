@@ -73,7 +73,7 @@ func (d Design) checkAutomatic() (wrong wrongs) {
 			at(".if", "There can be up to 20 conditions.")
 		}
 		for n, c := range a.If {
-			if !knownInChat(c.Field) {
+			if !IsKnownInChat(c.Field) {
 				at(fmt.Sprintf(".if.%d", n), "This is not known of a chat that has begun. Ask for something else.")
 			}
 		}
@@ -91,7 +91,8 @@ func (d Design) checkAutomatic() (wrong wrongs) {
 // that end in a dot are completed by a name.
 var KnownInChat = []string{"page.url", "page.title", "country", "source", "language", "hour", "form.", "contact."}
 
-func knownInChat(field string) bool {
+// IsKnownInChat reports whether a condition can ask for a field of a chat that has begun.
+func IsKnownInChat(field string) bool {
 	return slices.ContainsFunc(KnownInChat, func(known string) bool {
 		return field == known || strings.HasSuffix(known, ".") && strings.HasPrefix(field, known)
 	})

@@ -8,7 +8,6 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"stoop/core/chat"
-	"stoop/core/routing"
 	"stoop/internal/chatlog"
 	"stoop/internal/setup/settings"
 )
@@ -96,21 +95,7 @@ func (room *Room) planned(ctx context.Context, s *settings.Settings, c chatlog.C
 			speaks = e.Intro.Speaks // the page may ask for another than the browser
 		}
 	}
-	return append(planned, w.Planned(factsOf(w, c, started, room.Now().In(room.Zone).Hour()).Plain(), w.Speak(speaks))...), nil
-}
-
-// factsOf gathers what conditions may ask for of a chat that has begun.
-func factsOf(w settings.Widget, c chatlog.Chat, started []chat.Event, hour int) routing.Facts {
-	f := routing.Facts{
-		Widget: w.Key, Language: c.Language, Form: c.Answers, Hour: hour, Department: c.State.Department,
-		Contact: map[string]string{"name": c.Name, "email": c.Email, "phone": c.Phone},
-	}
-	for _, e := range started {
-		if i := e.Intro; i != nil {
-			f.PageURL, f.PageTitle, f.Country, f.Source = i.PageURL, i.PageTitle, i.Country, i.Source
-		}
-	}
-	return f
+	return append(planned, w.Planned(chatlog.FactsOf(w.Key, c, started, room.Now().In(room.Zone).Hour()).Plain(), w.Speak(speaks))...), nil
 }
 
 // AutomaticChats returns the chats in which something of their widgets, or their owners'

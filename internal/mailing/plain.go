@@ -29,6 +29,12 @@ func (room *Room) SendPlain(ctx context.Context, to, subject, text string) error
 	return pgx.BeginFunc(ctx, room.Chats.Pool(), func(tx pgx.Tx) error { return room.Jobs.Add(ctx, tx, job, room.Now()) })
 }
 
+// SendPlainOnce sends words as SendPlain does; with the same id it is the same mail.
+func (room *Room) SendPlainOnce(ctx context.Context, id, to, subject, text string) error {
+	job := SendPlain{To: to, Subject: subject, Text: text, ID: id}
+	return pgx.BeginFunc(ctx, room.Chats.Pool(), func(tx pgx.Tx) error { return room.Jobs.Add(ctx, tx, job, room.Now()) })
+}
+
 func (room *Room) sendPlain(ctx context.Context, j SendPlain) error {
 	if room.Mail == nil {
 		return nil

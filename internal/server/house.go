@@ -14,6 +14,7 @@ import (
 	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/internal/account"
+	"stoop/internal/acting"
 	"stoop/internal/again"
 	"stoop/internal/alerts"
 	"stoop/internal/along"
@@ -118,6 +119,7 @@ type House struct {
 	Settings    *settings.Cache
 	View        *view.Views
 	Account     account.Room
+	Acting      acting.Room
 	Alerts      alerts.Room
 	Along       along.Room
 	Delivery    delivery.Room
@@ -176,6 +178,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 	h.Chats.OnMarks = h.Delivery.MarksStored
 	h.furnish(c)
 	h.Account.Prepare()
+	h.Acting.Prepare()
 	h.Alerts.Prepare()
 	h.Along.Prepare()
 	h.Delivery.Prepare()
@@ -219,6 +222,10 @@ func (h *House) furnish(c HouseConfig) {
 	known, seen, named, key := register.On(c.Store), visits.Tables{Store: c.Store, Here: &h.Site}, files.On(c.Store), signing.Key(c.Secret)
 	h.Account = account.Room{
 		Settings: h.Settings, Live: c.Live, Floor: &h.Floor, Post: &h.Mailing, Key: c.Secret, URL: c.URL, Changed: h.settingsChanged, Log: c.Log, Now: c.Now,
+	}
+	h.Acting = acting.Room{
+		Tables: acting.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Floor: &h.Floor, Tickets: &h.Tickets, Post: &h.Mailing, Hooks: &h.Hooks,
+		Log: c.Log, Now: c.Now, Zone: c.Zone, URL: c.URL, Changed: h.settingsChanged,
 	}
 	h.Alerts = alerts.Room{Tables: alerts.On(c.Store), Settings: h.Settings, Floor: &h.Floor, Post: &h.Mailing, Notices: h.notices, Near: c.Live.Near(), Log: c.Log, Now: c.Now}
 	h.Along = along.Room{Tables: along.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Live: c.Live, Log: c.Log, Now: c.Now}
@@ -279,7 +286,7 @@ func (h *House) furnish(c HouseConfig) {
 
 // rooms are those with routes, in the order of the OpenAPI document.
 func (h *House) rooms() []httpapi.Room {
-	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Helper, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews, &h.Translate, &h.Along, &h.Hooks, &h.Tickets, &h.Keys, &h.Pushes}
+	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Helper, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews, &h.Translate, &h.Along, &h.Hooks, &h.Tickets, &h.Keys, &h.Pushes, &h.Acting}
 }
 
 // calls are what browsers may ask over the live connection.
@@ -326,10 +333,10 @@ func (h *House) Start(ctx context.Context) error {
 	if err := h.jobs.Start(ctx); err != nil {
 		return err
 	}
-	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.Alerts.Run, h.Retention.Run, h.Library.Run, h.Helper.Run, h.Translate.Run, h.Hooks.Run, h.Pushes.Run, h.config.Replica.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
+	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.Alerts.Run, h.Retention.Run, h.Library.Run, h.Helper.Run, h.Translate.Run, h.Hooks.Run, h.Pushes.Run, h.Acting.Run, h.config.Replica.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
 		h.running.Go(func() { run(ctx) })
 	}
-	for _, follower := range []chatlog.Follower{facts.Follower(h.Settings, h.config.Log), h.Transcripts.Index(), h.Mailing.MessagesLeft(), h.Mailing.Surveys(), h.Hooks.Follower()} {
+	for _, follower := range []chatlog.Follower{facts.Follower(h.Settings, h.config.Log), h.Transcripts.Index(), h.Mailing.MessagesLeft(), h.Mailing.Surveys(), h.Hooks.Follower(), h.Acting.Follower()} {
 		h.running.Go(func() { h.Chats.Follow(ctx, h.config.Log, follower) })
 	}
 	return nil
@@ -393,6 +400,6 @@ func Document() ([]byte, error) {
 	h := &House{}
 	return httpapi.Document(h.rooms(),
 		delivery.ChatMoved{}, delivery.VisitorChatMoved{}, delivery.ChatGone{}, delivery.MarksMoved{}, talk.DraftShown{}, talk.TypingShown{}, site.PlaceChanged{}, site.SiteMoved{}, site.Look{}, site.Answer{}, site.InvitedNow{}, site.SaidOfVisitor{}, outside.Looking{},
-		floor.TeamChanged{}, view.WidgetState{}, floor.WaitMoved{}, view.Refresh{}, floor.FloorMoved{}, along.AlongPart{}, along.Wish{}, hooks.WebhookMessage{}, floor.SetAway{}, alerts.AlertsMoved{}, reviews.ReviewsMoved{},
+		floor.TeamChanged{}, view.WidgetState{}, floor.WaitMoved{}, view.Refresh{}, floor.FloorMoved{}, along.AlongPart{}, along.Wish{}, hooks.WebhookMessage{}, hooks.RuleMessage{}, floor.SetAway{}, alerts.AlertsMoved{}, reviews.ReviewsMoved{},
 		tickets.TicketsMoved{}, tickets.OwnTicket{}, tickets.CallTimes{}, teamtalk.Talked{}, teamtalk.RoomsMoved{}, library.LibraryMoved{}, view.WidgetChanged{}, library.Suggestion{}, library.HelpView{}, library.ReadView{}, talk.Opened{}, talk.Admission{})
 }

@@ -187,6 +187,9 @@ func (room *Room) openedBy(t Ticket) string {
 	if t.State.OpenedBy.Side == chat.TeamSide {
 		return room.nameOf(t.State.OpenedBy.ID)
 	}
+	if t.State.OpenedBy == chat.House {
+		return "Stoop"
+	}
 	return t.State.Name
 }
 
@@ -252,6 +255,8 @@ func (room *Room) event(t Ticket, e entry, s *settings.Settings) TicketEvent {
 	switch e.By.Side {
 	case chat.TeamSide:
 		v.By, v.Name = e.By.ID, room.nameOf(e.By.ID)
+	case chat.HouseSide:
+		v.Name = "Stoop"
 	default:
 		v.Name = e.in.State.Name
 	}

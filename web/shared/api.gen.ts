@@ -2058,6 +2058,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/acting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rules that act */
+        get: operations["acting"];
+        /** Replace the rules that act */
+        put: operations["save-acting"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/acting/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What rules did, the latest first */
+        get: operations["acting-runs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/acting/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** In which chats of the past rules would have acted */
+        post: operations["try-acting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setup/changes": {
         parameters: {
             query?: never;
@@ -3321,6 +3373,31 @@ export interface components {
         Accepted: {
             name: string;
             password: string;
+        };
+        ActingRule: {
+            /** @description Only in chats of these; empty for all */
+            departments: string[];
+            /** @description In this order */
+            do: components["schemas"]["RuleAct"][];
+            id: string;
+            /** @description Only in chats of which these hold; empty for all */
+            if: components["schemas"]["Condition"][];
+            /** @enum {string} */
+            match: "all" | "any";
+            name: string;
+            on: boolean;
+            /**
+             * Format: int64
+             * @description For waits, silent and unanswered
+             */
+            seconds?: number;
+            /** @enum {string} */
+            when: "arrives" | "waits" | "silent" | "unanswered" | "rated-low" | "ends" | "message";
+        };
+        ActingSettings: {
+            rules: components["schemas"]["ActingRule"][];
+            /** @description As it was read: saving refuses to overwrite a colleague's change */
+            version: string;
         };
         Admission: {
             chat: components["schemas"]["VisitorChatView"];
@@ -6688,6 +6765,29 @@ export interface components {
             /** Format: int64 */
             priority?: number;
         };
+        RuleAct: {
+            /** @description Ask, hand on: to which; ticket: to which, the chat's if empty */
+            department?: string;
+            /** @enum {string} */
+            kind: "say" | "tag" | "priority" | "ask" | "hand-on" | "ticket" | "mail" | "webhook";
+            /**
+             * Format: int64
+             * @description Priority: from -9 to 9
+             */
+            priority?: number;
+            tag?: string;
+            /** @description Say: the words; ask: for what; ticket: its title, suggested if empty; mail: words above the link */
+            text?: string;
+            /** @description Mail: an address */
+            to?: string;
+            /**
+             * @description Ticket: its priority
+             * @enum {string}
+             */
+            urgency?: "low" | "normal" | "high" | "urgent" | "";
+            /** @description Webhook: which */
+            webhook?: string;
+        };
         RuleCounts: {
             accepted: components["schemas"]["Interval"];
             answered: components["schemas"]["Interval"];
@@ -6706,6 +6806,57 @@ export interface components {
             rules: components["schemas"]["Rule"][];
             /** @description As it was read: saving refuses to overwrite a colleague's change */
             version: string;
+        };
+        RuleMessage: {
+            data: components["schemas"]["RuleMessageDataStruct"];
+            /**
+             * Format: date-time
+             * @description When the rule acted
+             */
+            timestamp: string;
+            /** @enum {string} */
+            type: "rule.acted";
+        };
+        RuleMessageDataStruct: {
+            /** @description As it stood then */
+            chat: components["schemas"]["ChatView"];
+            rule: components["schemas"]["RuleStruct"];
+        };
+        RuleResult: {
+            /** @description Hand on: the department from which */
+            from?: string;
+            /** @enum {string} */
+            kind: "say" | "tag" | "priority" | "ask" | "hand-on" | "ticket" | "mail" | "webhook";
+            /**
+             * Format: int64
+             * @description Its number
+             */
+            ticket?: number;
+            /**
+             * @description Why it was not done; empty: it was
+             * @enum {string}
+             */
+            why?: "not-so" | "in-a-row" | "already" | "been-there" | "gone" | "too-many" | "cannot" | "failed" | "";
+        };
+        RuleStruct: {
+            id: string;
+            name: string;
+            when: string;
+        };
+        RunView: {
+            /** Format: date-time */
+            at: string;
+            chatId: string;
+            /** @description The chat has ended */
+            over?: boolean;
+            results: components["schemas"]["RuleResult"][];
+            ruleId: string;
+            ruleName: string;
+            /** Format: int64 */
+            seq: number;
+            visitor?: string;
+            /** @enum {string} */
+            when: "arrives" | "waits" | "silent" | "unanswered" | "rated-low" | "ends" | "message";
         };
         Said: {
             event: components["schemas"]["EventView"];
@@ -7780,6 +7931,41 @@ export interface components {
             priority: number;
             reasons: components["schemas"]["ReasonView"][];
             ruleId?: string;
+        };
+        Tried: {
+            /**
+             * Format: int64
+             * @description That were looked at: the latest of the period
+             */
+            chats: number;
+            /** @description The latest, up to 100 */
+            firing: components["schemas"]["TriedRunAt"][];
+            /** @description There were more */
+            most: boolean;
+            /** @description In their order */
+            rules: components["schemas"]["TriedRule"][];
+        };
+        TriedRule: {
+            /** Format: int64 */
+            chats: number;
+            id: string;
+            name: string;
+            /** Format: int64 */
+            times: number;
+        };
+        TriedRunAt: {
+            /** Format: date-time */
+            at: string;
+            chatId: string;
+            ruleId: string;
+            ruleName: string;
+            visitor?: string;
+        };
+        Trying: {
+            /** Format: int64 */
+            days: number;
+            /** @description As they stand on screen, saved or not */
+            rules: components["schemas"]["ActingRule"][];
         };
         TypedPasswordBody: {
             password: string;
@@ -21268,6 +21454,350 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    acting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActingSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-acting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ActingSettings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActingSettings"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "acting-runs": {
+        parameters: {
+            query?: {
+                /** @description Id; empty: all */
+                rule?: string;
+                before?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "try-acting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trying"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tried"];
+                };
             };
             /** @description Unauthorized */
             401: {

@@ -23,6 +23,7 @@ var (
 	RetentionDocument   = Document[Retention]{"retention", firstRetention, func(r *Retention) *string { return &r.Version }}
 	ReviewFormDocument  = Document[ReviewForm]{"review_form", firstReviewForm, func(f *ReviewForm) *string { return &f.Version }}
 	TicketsDocument     = Document[TicketSettings]{"tickets", firstTickets, func(t *TicketSettings) *string { return &t.Version }}
+	ActingDocument      = Document[ActingSettings]{"acting", firstActing, func(a *ActingSettings) *string { return &a.Version }}
 	InvitationsDocument = Document[InvitationSettings]{"invitations", firstInvitations, func(s *InvitationSettings) *string { return &s.Version }}
 )
 

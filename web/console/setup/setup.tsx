@@ -8,6 +8,7 @@ import { Navigate, NavLink, Route, Routes, useLocation } from "react-router";
 
 import { useMe } from "../desk/provider";
 import { usePageTitle } from "../kit/page-title";
+import { ActingPage } from "./acting/page";
 import { BansPage } from "./bans";
 import { ChangesPage } from "./changes";
 import { ConfigurationPage } from "./configuration";
@@ -33,6 +34,7 @@ const sections = [
   { path: "departments", name: t`Departments`, leads: false },
   { path: "hours", name: t`Hours`, leads: false },
   { path: "rules", name: t`Rules`, leads: false },
+  { path: "acting", name: t`Rules that act`, leads: false },
   { path: "dry-run", name: t`Dry run`, leads: false },
   { path: "team", name: t`Team`, leads: false },
   { path: "desk", name: t`Desk`, leads: false },
@@ -79,6 +81,7 @@ export default function SetupPage() {
             <Route path="departments" element={<DepartmentsPage />} />
             <Route path="hours" element={<HoursPage />} />
             <Route path="rules" element={<RulesPage />} />
+            <Route path="acting" element={<ActingPage />} />
             <Route path="dry-run" element={<DryRunPage />} />
             <Route path="team" element={<TeamPage />} />
             <Route path="desk" element={<DeskSettingsPage />} />

@@ -9,6 +9,27 @@ import { sentenceWords } from "./sentences";
  * this list complete.
  */
 const words = new Map([
+  ["Give the rule a name. It stands in its log.", t`Give the rule a name. It stands in its log.`],
+  ["A department is no longer in use. Choose others.", t`A department is no longer in use. Choose others.`],
+  ["Choose what the rule does.", t`Choose what the rule does.`],
+  ["A rule can do up to 8 things.", t`A rule can do up to 8 things.`],
+  [
+    "A rule says one thing: nobody reads two automatic messages in a row.",
+    t`A rule says one thing: nobody reads two automatic messages in a row.`,
+  ],
+  ["This cannot be done on this occasion.", t`This cannot be done on this occasion.`],
+  ["Enter the tag.", t`Enter the tag.`],
+  ["The priority must be between -9 and 9.", t`The priority must be between -9 and 9.`],
+  [
+    "The chats of this rule are there already. Choose another department.",
+    t`The chats of this rule are there already. Choose another department.`,
+  ],
+  ["Enter an email address, like lead@example.com.", t`Enter an email address, like lead@example.com.`],
+  ["Choose a webhook.", t`Choose a webhook.`],
+  [
+    "This would hand chats round in a circle with another rule. Choose another department, or narrow the rules.",
+    t`This would hand chats round in a circle with another rule. Choose another department, or narrow the rules.`,
+  ],
   ["Say which program the key is for.", t`Say which program the key is for.`],
   ["Choose what it may read.", t`Choose what it may read.`],
   ["Choose from what is offered.", t`Choose from what is offered.`],

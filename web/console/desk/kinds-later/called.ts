@@ -4,6 +4,9 @@ import { kind } from "../kind";
 
 export default kind(
   "Ring",
-  ({ mine, who, to }) => (mine ? t`You asked ${to} for help` : t`${who} asked ${to} for help`),
+  ({ event, mine, who, to }) => {
+    if (event.side === "house") return t`${to} asked for help automatically`;
+    return mine ? t`You asked ${to} for help` : t`${who} asked ${to} for help`;
+  },
   true,
 );

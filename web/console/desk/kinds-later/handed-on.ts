@@ -4,6 +4,9 @@ import { kind } from "../kind";
 
 export default kind(
   "Passing",
-  ({ mine, who, to }) => (mine ? t`You offered it to ${to}` : t`${who} offered it to ${to}`),
+  ({ event, mine, who, to }) => {
+    if (event.side === "house") return t`Offered to ${to} automatically`;
+    return mine ? t`You offered it to ${to}` : t`${who} offered it to ${to}`;
+  },
   true,
 );
