@@ -222,6 +222,8 @@ func (room *Room) Look(ctx context.Context) error {
 // sweep forgets what was done long ago.
 func (room *Room) sweep(ctx context.Context) error {
 	now := room.Now()
-	_, err := room.Tables.Pool().Exec(ctx, "delete from rule_runs where done_at < $1 or done_at < $2 and not held and occasion in ('arrives', 'message', 'ends', 'rated-low')", now.Add(-keptFor), now.Add(-unheldFor))
+	// What was for other chats is known for as long as it could be looked at once more.
+	_, err := room.Tables.Pool().Exec(ctx, `delete from rule_runs r where done_at < $1 or done_at < $2 and not held
+		and (occasion in ('arrives', 'message', 'ends', 'rated-low') or exists (select from chats c where c.id = r.chat_id and c.phase = 'ended'))`, now.Add(-keptFor), now.Add(-unheldFor))
 	return err
 }

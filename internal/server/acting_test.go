@@ -21,6 +21,7 @@ import (
 	"stoop/internal/hooks"
 	"stoop/internal/live"
 	"stoop/internal/server"
+	"stoop/internal/setup"
 	"stoop/internal/setup/settings"
 	"stoop/internal/standin/talker"
 	"stoop/internal/store"
@@ -270,6 +271,10 @@ func TestRulesAreKeptAndTriedByAdminsAlone(t *testing.T) {
 		requireProblem(t, o.Post(f.ctx, "/api/setup/acting/try", acts.Trying{Rules: []acting.ActingRule{}, Days: 7}, nil), "not-allowed")
 	}
 	saved := f.rules(admin, acting.ActingRule{Name: "Low", When: acting.RatedLow, Do: []acting.RuleAct{{Kind: acting.Tag, Tag: "low"}}})
+	var changes setup.ChangePage
+	require.NoError(t, admin.Get(f.ctx, "/api/setup/changes?kind=acting", &changes))
+	require.Len(t, changes.Changes, 1)
+	require.Equal(t, demo.Logins[4].Name, changes.Changes[0].By)
 	requireProblem(t, admin.Put(f.ctx, "/api/setup/acting", settings.ActingSettings{Version: "0", Rules: []acting.ActingRule{}}), "changed")
 	bad := saved
 	bad.Rules = append([]acting.ActingRule{}, saved.Rules...)

@@ -63,7 +63,7 @@ const (
 )
 
 // kinds are the things that changes are noted of.
-var kinds = []string{"department", "desk", "hours", "invitations", "person", "retention", "review_form", settings.RulesThing, "site", "site_data", "tickets", "widget"}
+var kinds = []string{"acting", "department", "desk", "hours", "invitations", "person", "retention", "review_form", settings.RulesThing, "site", "site_data", "tickets", "widget"}
 
 func (a ChangesAsked) like() (settings.ChangesLike, error) {
 	like := settings.ChangesLike{Kind: a.Kind, ThingID: a.Thing, ByID: a.By, Before: a.Before, Limit: changesAtOnce + 1}

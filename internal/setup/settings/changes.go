@@ -119,7 +119,7 @@ const RulesThing = "rules"
 // documents are the parts of the set-up that are stored as one text, by their keys,
 // with what of them nobody may read.
 var documents = map[string]func([]byte) []byte{
-	DeskDocument.key: nil, SiteDocument.key: nil, RetentionDocument.key: nil, ReviewFormDocument.key: nil, TicketsDocument.key: nil, InvitationsDocument.key: nil,
+	DeskDocument.key: nil, SiteDocument.key: nil, RetentionDocument.key: nil, ReviewFormDocument.key: nil, TicketsDocument.key: nil, InvitationsDocument.key: nil, ActingDocument.key: nil,
 	SiteDataDocument.key: withoutSecrets,
 }
 

@@ -63,6 +63,8 @@ export function settingKind(kind: string): string {
       return t`Hours`;
     case "rules":
       return t`Routing rules`;
+    case "acting":
+      return t`Rules that act`;
     case "person":
       return t`Person`;
     case "desk":
