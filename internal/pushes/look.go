@@ -64,8 +64,11 @@ func (room *Room) Look(ctx context.Context) error {
 			return err
 		}
 		for _, p := range people {
-			if p.stands.Here {
-				continue // what is open tells them
+			if p.stands.Here { // what is open tells them
+				if err := came(ctx, tx, p); err != nil {
+					return err
+				}
+				continue
 			}
 			tooLate, err := room.tellWaiting(ctx, tx, s, p, waiting)
 			if err != nil {
@@ -84,6 +87,13 @@ func (room *Room) Look(ctx context.Context) error {
 	for _, p := range late {
 		err = errors.Join(err, room.didNotCome(ctx, p))
 	}
+	return err
+}
+
+// came forgets that somebody was told of chats that wait: they have come. Of what still waits
+// when they are gone again they are told anew.
+func came(ctx context.Context, tx pgx.Tx, p reachable) error {
+	_, err := tx.Exec(ctx, "delete from pushes where operator_id = $1 and about like 'waiting %'", p.who.ID)
 	return err
 }
 

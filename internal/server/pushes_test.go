@@ -164,6 +164,19 @@ func TestWhoIsWithinCallIsCountedOnUntilTheyDoNotCome(t *testing.T) {
 	f.waited(chatID, time.Minute)
 	require.NoError(t, f.Pushes.Look(f.ctx))
 	phone.until(t, "Wren is waiting")
+	// They come, leave it to others and go: that is not the same as not to come.
+	require.NoError(t, f.Store.DB.Exec("update pushes set at = at - interval '90 seconds'").Error)
+	back := f.operator(0, newInbox())
+	require.Eventually(t, func() bool {
+		require.NoError(t, f.Pushes.Look(f.ctx))
+		var told int
+		require.NoError(t, f.Store.DB.Raw("select count(*) from pushes where about like 'waiting %'").Scan(&told).Error)
+		state, _ := stands()
+		return state == "available" && told == 0
+	}, 20*time.Second, 20*time.Millisecond)
+	f.absent(back, me, 0)
+	require.NoError(t, f.Pushes.Look(f.ctx))
+	phone.until(t, "Wren is waiting", "Wren is waiting")
 	require.NoError(t, f.Store.DB.Exec("update pushes set at = at - interval '90 seconds'").Error)
 	require.NoError(t, f.Pushes.Look(f.ctx))
 	state, _ = stands()
@@ -172,7 +185,7 @@ func TestWhoIsWithinCallIsCountedOnUntilTheyDoNotCome(t *testing.T) {
 	require.Eventually(t, func() bool { state, _ := stands(); return state == "offline" }, 20*time.Second, 20*time.Millisecond)
 	_, why := stands()
 	require.Equal(t, "call", why)
-	phone.until(t, "Wren is waiting", "You are set to away")
+	phone.until(t, "Wren is waiting", "Wren is waiting", "You are set to away")
 	require.Eventually(t, func() bool { return !answers() }, 20*time.Second, 20*time.Millisecond, "nobody is to wait for them")
 }
 

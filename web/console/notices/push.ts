@@ -34,13 +34,23 @@ async function told(held: PushSubscription): Promise<Pushing> {
   return await ask(api.PUT("/api/me/push", { body }));
 }
 
+/** What keeps the console may never be there, as in a private window: that is told, not waited for. */
+function tooLate(): Promise<never> {
+  return new Promise((_, fail) =>
+    setTimeout(() => fail(new DOMException("The worker is not there.", "TimeoutError")), patience),
+  );
+}
+
+// How long the worker is waited for, in milliseconds.
+const patience = 10_000;
+
 /**
  * Lets this browser be pushed for somebody, after asking the person. Returns undefined when they,
  * or the browser, do not want it.
  */
 export async function pushHere(operator: string, publicKey: string): Promise<Pushing | undefined> {
   if ((await Notification.requestPermission()) !== "granted") return undefined;
-  const worker = await navigator.serviceWorker.ready;
+  const worker = await Promise.race([navigator.serviceWorker.ready, tooLate()]);
   const before = await worker.pushManager.getSubscription();
   const fits = before && base64url(before.options.applicationServerKey) === publicKey;
   if (before && !fits) await before.unsubscribe(); // it was for another key, as of a server set up anew

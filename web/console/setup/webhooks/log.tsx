@@ -103,6 +103,7 @@ export function DeliveryLog({ webhookId }: { webhookId: string }) {
 
 function nameOf(d: DeliveryView): string {
   if (d.kind === "test") return t`Test`;
+  if (d.kind === "rule.acted") return t`A rule acted`;
   return eventWords.find((e) => e.kind === d.kind)?.words ?? d.kind;
 }
 
