@@ -22,6 +22,7 @@ import (
 // An admin changes a capacity, tries it on past chats before it is saved, thinks better
 // of it, and nothing was ever in force.
 func TestAChangeIsTriedOnPastChats(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	require.NoError(t, demo.SeedPast(context.Background(), w.Server.Store, w.SiteURL, 3000, time.Now(), func(facts.Loading) {}))
 	w.Server.Settings.Forget()
@@ -50,6 +51,7 @@ func TestAChangeIsTriedOnPastChats(t *testing.T) {
 
 // The set-up is saved as a file, changed in it, looked at and taken in.
 func TestAConfigurationIsTakenIn(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	ansel := w.Person(t).Desk(world.Email(4))
 	o, err := settings.On(w.Server.Store).OperatorByEmail(context.Background(), world.Email(4))
@@ -77,6 +79,7 @@ func TestAConfigurationIsTakenIn(t *testing.T) {
 // A visitor who waits is told so by itself, sees that nobody typed it, and is welcomed by
 // whoever takes the chat.
 func TestAutomaticWordsAreShownAsSuch(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	k, err := settings.On(w.Server.Store).WidgetByKey(context.Background(), demo.WidgetKey)
 	require.NoError(t, err)

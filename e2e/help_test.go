@@ -16,6 +16,7 @@ import (
 // Before a chat a visitor finds an answer by themselves, says whether it helped, and
 // takes what they looked for along to somebody; an admin chooses what there is to find.
 func TestAVisitorHelpsThemselvesAndAsks(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	require.NoError(t, demo.SeedFAQs(context.Background(), w.Server.Store, time.Now()))
 	w.Server.Settings.Forget()

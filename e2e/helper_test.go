@@ -17,6 +17,7 @@ import (
 // press, who goes on with all that was said. An admin changes what it says, beside its
 // drawing, tries it in place, and publishes it.
 func TestTheHelperAnswersAndAPersonGoesOn(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	ctx := context.Background()
 	require.NoError(t, demo.SeedFAQs(ctx, w.Server.Store, time.Now()))

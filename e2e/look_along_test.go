@@ -107,6 +107,7 @@ func lookingAlong(t *testing.T, w *world.World, path string) (*world.Visitor, *s
 // looks like a card's number, is in no frame that leaves the browser, wherever it turns up and
 // however it got there.
 func TestSecretsNeverLeaveThePage(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	w.AroundTheClock(t)
 	juno, got, receive := lookingAlong(t, w, "/help")
@@ -210,6 +211,7 @@ func TestAPageThatNeverRests(t *testing.T) {
 // runs, points at things, and scrolls if they may; it goes along from page to page, both sides
 // see that it is so, and either ends it.
 func TestLookingAlong(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	maren := w.Person(t).Desk(world.Email(3))
 	maren.BeAvailable()
@@ -291,6 +293,7 @@ func TestLookingAlong(t *testing.T) {
 // Where an admin wants it, what was seen is kept with the chat: the visitor is told, and who
 // reads the transcript sees it again.
 func TestWhatWasSeenIsSeenAgain(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	ansel := w.Person(t).Desk(world.Email(4))
 	ansel.Turn("/setup/desk")

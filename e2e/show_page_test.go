@@ -16,6 +16,7 @@ import (
 // The team shows a visitor a page: their own tab goes there when they say so, the chat stays
 // open, the operator sees them come and go, and either side ends it. Nothing moves by itself.
 func TestTheTeamShowsAPage(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	require.NoError(t, demo.SeedPages(context.Background(), w.Server.Store, w.SiteURL, time.Now()))
 	maren := w.Person(t).Desk(world.Email(3))

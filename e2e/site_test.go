@@ -16,6 +16,7 @@ import (
 
 // An operator sees who is there, invites them, and has the chat when they say yes.
 func TestAVisitorIsSeenInvitedAndAnswers(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	w.AroundTheClock(t)
 	idris := w.Person(t).Desk(world.Email(0))
@@ -60,6 +61,7 @@ func TestAVisitorIsSeenInvitedAndAnswers(t *testing.T) {
 
 // The card stands where nobody is typing, and goes when it is told to.
 func TestTheCardCoversNothingThatIsTypedIn(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	w.AroundTheClock(t)
 	idris := w.Person(t).Desk(world.Email(0))
@@ -91,6 +93,7 @@ func TestTheCardCoversNothingThatIsTypedIn(t *testing.T) {
 
 // The examples of the guide are run as they stand there.
 func TestTheGuidesExamplesRun(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	w.AroundTheClock(t)
 	guide, err := os.ReadFile("../docs/guide/site.md")

@@ -13,6 +13,7 @@ import (
 // they were said are one click away, and what the translator does not know is said. Nothing
 // is lost when it is away.
 func TestTwoWhoShareNoLanguageSpeak(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	maren := w.Person(t).Desk(world.Email(3))
 	maren.BeAvailable()

@@ -14,6 +14,7 @@ import (
 // An admin connects another system, tries it, sees what it was told and that it failed, and sends
 // it again.
 func TestAnAdminConnectsAnotherSystem(t *testing.T) {
+	t.Parallel()
 	w := world.New(t)
 	var fails atomic.Bool
 	var got atomic.Int64

@@ -26,6 +26,8 @@ func TestTheFeedWaitsForWhoeverBeganEarlier(t *testing.T) {
 	log := logtest.Log(t, r.Store, nil)
 	slow, quick := r.Start(t, "slow"), r.Start(t, "quick")
 	begun, end := make(chan struct{}), make(chan struct{})
+	commits := sync.OnceFunc(func() { close(end) })
+	t.Cleanup(commits)
 	act := logtest.Say(slow, chat.Visitor(slow.VisitorID), "s", "late")
 	act.Also = func(context.Context, pgx.Tx, chatlog.Chat, []chat.Event) error {
 		close(begun)
@@ -66,8 +68,33 @@ func TestTheFeedWaitsForWhoeverBeganEarlier(t *testing.T) {
 		require.NoError(t, err)
 	}
 	require.Empty(t, read(), "what is committed has a higher number than what is under way")
-	close(end)
+	// Who waits for a follower waits for that, too: a chat that has just ended is not found yet.
+	follower := chatlog.Follower{Name: "ends", Kinds: []chat.Kind{chat.Ended}, Do: func(context.Context, pgx.Tx, []chatlog.Entry) error { return nil }}
+	follows := func() {
+		t.Helper()
+		for again := true; again; {
+			var err error
+			again, err = chatlog.On(r.Store).Step(ctx, follower)
+			require.NoError(t, err)
+		}
+	}
+	lags := func() bool {
+		t.Helper()
+		yes, err := chatlog.On(r.Store).Lags(ctx, "ends", follower.Kinds)
+		require.NoError(t, err)
+		return yes
+	}
+	follows()
+	require.False(t, lags(), "words are not what it follows")
+	_, err := log.Append(ctx, chatlog.Act{ChatID: quick.ID, By: chat.Visitor(quick.VisitorID), Decide: func(s chat.State) ([]chat.Event, error) {
+		return s.End(chat.Visitor(quick.VisitorID), chat.WrapUp{}, time.Now())
+	}})
+	require.NoError(t, err)
+	follows()
+	require.True(t, lags())
+	commits()
 	require.NoError(t, <-done)
+	require.Eventually(t, func() bool { follows(); return !lags() }, 20*time.Second, 5*time.Millisecond)
 	found("late", "early 0", "early 1", "early 2")
 	require.Empty(t, read())
 }
