@@ -106,6 +106,15 @@ func Begun(e chat.Event) []When {
 	return nil
 }
 
+// Of returns the time by which an occasion that began with an event is known: another time is
+// another one. A rating is one for a chat, however often its visitor changes their mind.
+func (w When) Of(e chat.Event) time.Time {
+	if w == RatedLow {
+		return time.Unix(0, 0).UTC()
+	}
+	return e.At
+}
+
 // Kinds are the events with which occasions begin.
 var Kinds = []chat.Kind{chat.Started, chat.KeptAsMessage, chat.Ended, chat.Rated}
 
@@ -165,11 +174,31 @@ const (
 	NotSo      Why = "not-so"     // the chat has moved on by then
 	InARow     Why = "in-a-row"   // the last words were automatic, too
 	Already    Why = "already"    // it is so already
+	WithHelper Why = "helper"     // the helper is answering
+	Asked      Why = "asked"      // somebody is being asked to take it
 	BeenThere  Why = "been-there" // a rule has handed it on from there, or often enough
 	Gone       Why = "gone"       // what it is to be done with is no more
 	TooMany    Why = "too-many"   // rules have done enough in this chat
 	CannotTell Why = "cannot"     // mails are not set up
 )
+
+// WhyNot returns why an act that is done in a chat itself changes nothing in a state.
+func WhyNot(k Kind, s chat.State) Why {
+	waits, held := s.Phase == chat.Waiting, s.Phase == chat.Active
+	switch {
+	case k == Tag:
+		return Already
+	case !waits && !held, k == Priority && !waits, k == AskTeam && !held:
+		return NotSo
+	case s.Helping() && k != AskTeam:
+		return WithHelper
+	case k == Say:
+		return InARow
+	case s.Offered != nil && k != AskTeam:
+		return Asked
+	}
+	return Already
+}
 
 // Firing is a rule whose occasion was there in a chat of the past.
 type Firing struct {
@@ -220,7 +249,7 @@ func Replay(rules []ActingRule, log []chat.Event, until time.Time, known func(de
 		for _, w := range Begun(e) {
 			for _, r := range rules {
 				if r.When == w {
-					fire(r, department, e.At, e.At)
+					fire(r, department, w.Of(e), e.At)
 				}
 			}
 		}

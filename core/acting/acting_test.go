@@ -199,3 +199,24 @@ func TestRulesDoNotGoRoundInCircles(t *testing.T) {
 	off.On = false
 	require.Empty(t, wrongOf(hands("b", "a"), off))
 }
+
+// Why nothing came of an act is what an admin reads in the log.
+func TestWhyNothingCameOfIt(t *testing.T) {
+	waiting, held, over := chat.State{Phase: chat.Waiting}, chat.State{Phase: chat.Active}, chat.State{Phase: chat.Over}
+	helped, offered := waiting, waiting
+	helped.Helper = &chat.Helping{On: true}
+	offered.Offered = &chat.Offering{To: "maren"}
+	for _, c := range []struct {
+		kind  acting.Kind
+		state chat.State
+		want  acting.Why
+	}{
+		{acting.Say, waiting, acting.InARow}, {acting.Say, held, acting.InARow}, {acting.Say, helped, acting.WithHelper}, {acting.Say, over, acting.NotSo},
+		{acting.Priority, waiting, acting.Already}, {acting.Priority, held, acting.NotSo}, {acting.Priority, offered, acting.Asked}, {acting.Priority, helped, acting.WithHelper},
+		{acting.AskTeam, held, acting.Already}, {acting.AskTeam, waiting, acting.NotSo}, {acting.AskTeam, over, acting.NotSo},
+		{acting.HandOn, held, acting.Already}, {acting.HandOn, offered, acting.Asked}, {acting.HandOn, over, acting.NotSo},
+		{acting.Tag, over, acting.Already},
+	} {
+		require.Equal(t, c.want, acting.WhyNot(c.kind, c.state), "%s %s", c.kind, c.state.Phase)
+	}
+}

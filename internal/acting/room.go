@@ -133,7 +133,7 @@ func (room *Room) Follower() chatlog.Follower {
 						if r.When != w {
 							continue
 						}
-						if err := add(ctx, tx, r, e.ChatID, e.Event.At, room.Now()); err != nil {
+						if err := add(ctx, tx, r, e.ChatID, w.Of(e.Event), room.Now()); err != nil {
 							return err
 						}
 					}

@@ -40,7 +40,7 @@ type run struct {
 // RuleResult is what became of one act.
 type RuleResult struct {
 	Kind   acting.Kind `json:"kind" enum:"say,tag,priority,ask,hand-on,ticket,mail,webhook"`
-	Why    acting.Why  `json:"why,omitempty" enum:"not-so,in-a-row,already,been-there,gone,too-many,cannot,failed," doc:"Why it was not done; empty: it was"`
+	Why    acting.Why  `json:"why,omitempty" enum:"not-so,in-a-row,already,helper,asked,been-there,gone,too-many,cannot,failed," doc:"Why it was not done; empty: it was"`
 	From   string      `json:"from,omitempty" doc:"Hand on: the department from which"`
 	Ticket int64       `json:"ticket,omitempty" doc:"Its number"`
 }
@@ -219,19 +219,19 @@ func (room *Room) do(ctx context.Context, rule acting.ActingRule, r run, n int, 
 	now := room.Now()
 	switch act.Kind {
 	case acting.Say:
-		result.Why, err = room.append(ctx, rule, r, clientID, acting.InARow, func(state chat.State) []chat.Event {
+		result.Why, err = room.append(ctx, rule, r, clientID, act.Kind, func(state chat.State) []chat.Event {
 			return state.SayByRule(rule.ID, clientID, act.Text, now)
 		})
 	case acting.Tag:
-		result.Why, err = room.append(ctx, rule, r, clientID, acting.Already, func(state chat.State) []chat.Event {
+		result.Why, err = room.append(ctx, rule, r, clientID, act.Kind, func(state chat.State) []chat.Event {
 			return state.TagByRule(clientID, act.Tag, now)
 		})
 	case acting.Priority:
-		result.Why, err = room.append(ctx, rule, r, clientID, acting.Already, func(state chat.State) []chat.Event {
+		result.Why, err = room.append(ctx, rule, r, clientID, act.Kind, func(state chat.State) []chat.Event {
 			return state.PrioritiseByRule(clientID, act.Priority, rule.Name, s.Departments[state.Department].TargetSeconds, now)
 		})
 	case acting.AskTeam:
-		result.Why, err = room.append(ctx, rule, r, clientID, acting.Already, func(state chat.State) []chat.Event {
+		result.Why, err = room.append(ctx, rule, r, clientID, act.Kind, func(state chat.State) []chat.Event {
 			return state.CallByRule(clientID, act.Department, act.Text, now)
 		})
 	case acting.HandOn:
@@ -239,7 +239,7 @@ func (room *Room) do(ctx context.Context, rule acting.ActingRule, r run, n int, 
 			result.Why = acting.BeenThere
 			return result, nil
 		}
-		result.Why, err = room.append(ctx, rule, r, clientID, acting.Already, func(state chat.State) []chat.Event {
+		result.Why, err = room.append(ctx, rule, r, clientID, act.Kind, func(state chat.State) []chat.Event {
 			result.From = state.Department
 			if state.Phase == chat.Waiting {
 				return state.MoveByRule(clientID, act.Department, rule.Name, department.TargetSeconds, now)
@@ -270,12 +270,12 @@ func (room *Room) do(ctx context.Context, rule acting.ActingRule, r run, n int, 
 	return result, err
 }
 
-// append does an act in the chat itself, if the rule's occasion still is there; otherwise is
-// why nothing came of it.
-func (room *Room) append(ctx context.Context, rule acting.ActingRule, r run, clientID string, otherwise acting.Why, decide func(chat.State) []chat.Event) (acting.Why, error) {
-	why := otherwise
+// append does an act in the chat itself, if the rule's occasion still is there, and returns why
+// nothing came of it, if so.
+func (room *Room) append(ctx context.Context, rule acting.ActingRule, r run, clientID string, kind acting.Kind, decide func(chat.State) []chat.Event) (acting.Why, error) {
+	why := acting.NotSo
 	result, err := room.Chats.Append(ctx, chatlog.Act{ChatID: r.ChatID, By: chat.House, ClientID: clientID, Decide: func(state chat.State) ([]chat.Event, error) {
-		why = otherwise
+		why = acting.WhyNot(kind, state)
 		// What an earlier act of the same rule changed does not end its occasion.
 		if len(r.Results) == 0 && !rule.When.Holds(state, r.Since) {
 			why = acting.NotSo

@@ -219,6 +219,8 @@ func TestRulesActAfterTheEnd(t *testing.T) {
 	_, err = f.rate(v, chatID, 1, "It took long")
 	require.NoError(t, err)
 	f.untilDid(admin, chatID, "Over tag", "Low ticket")
+	_, err = f.rate(v, chatID, 2, "It took long, but well")
+	require.NoError(t, err)
 	require.Len(t, f.finds(admin, "chat="+chatID), 1)
 	f.available(idris, false)
 	f.nobodyIn()
@@ -228,6 +230,7 @@ func TestRulesActAfterTheEnd(t *testing.T) {
 	require.True(t, f.chatState(left).Message)
 	f.untilDid(admin, left, "Left ticket mail=cannot")
 	require.Len(t, f.finds(admin, "chat="+left), 1)
+	require.Len(t, f.did(admin, chatID), 2, "one for a chat, however often its visitor changes their mind")
 }
 
 // What was begun is gone on with by whoever finds it, act by act, and nothing is done twice.

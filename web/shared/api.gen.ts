@@ -6836,7 +6836,7 @@ export interface components {
              * @description Why it was not done; empty: it was
              * @enum {string}
              */
-            why?: "not-so" | "in-a-row" | "already" | "been-there" | "gone" | "too-many" | "cannot" | "failed" | "";
+            why?: "not-so" | "in-a-row" | "already" | "helper" | "asked" | "been-there" | "gone" | "too-many" | "cannot" | "failed" | "";
         };
         RuleStruct: {
             id: string;

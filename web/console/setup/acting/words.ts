@@ -88,6 +88,8 @@ export function resultWords(r: RuleResult): string {
     "not-so": t`no longer so`,
     "in-a-row": t`the last words were automatic, too`,
     already: t`was so already`,
+    helper: t`the helper was answering`,
+    asked: t`somebody was being asked to take it`,
     "been-there": t`a rule has handed it on before`,
     gone: t`what it needs is gone`,
     "too-many": t`rules have done enough here`,
