@@ -106,7 +106,9 @@ describe("a new ticket", () => {
     const sent: { clientId: string; note: string }[] = [];
     server.answers.set("POST /api/tickets", (body) => {
       sent.push(body as (typeof sent)[number]);
-      return sent.length === 1 ? refused("Out of order") : fine({ ...row(9), events: [], chats: [], fields: [] });
+      return sent.length === 1
+        ? refused("Out of order")
+        : fine({ ...row(9), events: [], chats: [], fields: [] });
     });
     const made = vi.fn();
     const { user } = await draw(
