@@ -83,7 +83,11 @@ func lookingAlong(t *testing.T, w *world.World, path string) (*world.Visitor, *s
 	juno.Until("somebody is in", func() bool { return strings.Contains(juno.LauncherText(), "is in") })
 	panel := juno.Asks("Juno Lark", "", "Something does not work here")
 	var chatID string
-	require.NoError(t, w.Server.Store.DB.Raw("select id::text from chats where phase = 'waiting' and name = 'Juno Lark'").Scan(&chatID).Error)
+	// The panel shows words before the server has them.
+	panel.Until("the chat is stored", func() bool {
+		require.NoError(t, w.Server.Store.DB.Raw("select id::text from chats where phase = 'waiting' and name = 'Juno Lark'").Scan(&chatID).Error)
+		return chatID != ""
+	})
 	require.NoError(t, idris.Post(ctx, "/api/chats/"+chatID+"/take", nil, nil))
 	require.NoError(t, idris.Post(ctx, "/api/chats/"+chatID+"/along", nil, nil))
 	require.Zero(t, got.count(), "nothing is seen before they say yes")
