@@ -216,8 +216,11 @@ func Replay(rules []ActingRule, log []chat.Event, until time.Time, known func(de
 	done := map[Firing]bool{} // without At
 	fire := func(r ActingRule, department string, since, at time.Time) {
 		key := Firing{Rule: r.ID, Since: since}
-		if r.On && !done[key] && r.Covers(department, known(department, at)) {
-			done[key] = true
+		if !r.On || done[key] {
+			return
+		}
+		done[key] = true // what it does not cover then is not looked at once more
+		if r.Covers(department, known(department, at)) {
 			fired = append(fired, Firing{r.ID, since, at})
 		}
 	}

@@ -111,6 +111,37 @@ func TestARuleActsOncePerOccasion(t *testing.T) {
 	})
 }
 
+// As on the server, whether a rule covers a chat is asked once for an occasion, when it is due.
+func TestARuleIsAskedOnceForAnOccasion(t *testing.T) {
+	var s chat.State
+	var log []chat.Event
+	do := func(events []chat.Event, err error) {
+		require.NoError(t, err)
+		for _, e := range events {
+			s, err = s.Apply(e)
+			require.NoError(t, err)
+			log = append(log, e)
+		}
+	}
+	do(chat.Start(wren, "c1", chat.Intro{}, "Is the ramp open?", 1000, at(0)))
+	for _, to := range []struct {
+		department string
+		second     int
+	}{{"a", 0}, {"b", 100}} {
+		e, err := s.Route(routing.Decision{Department: to.department}, false, at(to.second))
+		do([]chat.Event{e}, err)
+	}
+	r := rule("late in b", acting.Waits, 60)
+	r.Departments = []string{"b"}
+	fired, err := acting.Replay([]acting.ActingRule{r}, log, at(500), anything)
+	require.NoError(t, err)
+	require.Empty(t, fired, "after sixty seconds it stood in a")
+	r.Seconds = 120
+	fired, err = acting.Replay([]acting.ActingRule{r}, log, at(500), anything)
+	require.NoError(t, err)
+	require.Len(t, fired, 1)
+}
+
 func TestWhatIsOverDoesNotHold(t *testing.T) {
 	log := day(t)
 	after := func(n int) chat.State {
