@@ -67,18 +67,24 @@ type ActingRule struct {
 	Do          []RuleAct           `json:"do" doc:"In this order"`
 }
 
-// possible is at which occasions each kind of act can be done: words need a visitor who reads
-// them here, a place in the queue somebody who waits, help an operator who is helped.
-var possible = map[Kind][]When{
-	Say:      {Arrives, Waits, Silent, Unanswered, Message},
-	Tag:      {Arrives, Waits, Silent, Unanswered, RatedLow, Ends, Message},
-	Priority: {Arrives, Waits, Message},
-	AskTeam:  {Silent, Unanswered},
-	HandOn:   {Arrives, Waits, Unanswered, Message},
-	Ticket:   {Arrives, Waits, Silent, Unanswered, RatedLow, Ends, Message},
-	Mail:     {Arrives, Waits, Silent, Unanswered, RatedLow, Ends, Message},
-	Webhook:  {Arrives, Waits, Silent, Unanswered, RatedLow, Ends, Message},
+// Possible returns what can be done on an occasion: words need a visitor who reads them here, a
+// place in the queue somebody who waits, help an operator who is helped.
+func (w When) Possible() []Kind {
+	switch w {
+	case Arrives, Waits, Message:
+		return []Kind{Say, Tag, Priority, HandOn, Ticket, Mail, Webhook}
+	case Silent:
+		return []Kind{Say, Tag, AskTeam, Ticket, Mail, Webhook}
+	case Unanswered:
+		return []Kind{Say, Tag, AskTeam, HandOn, Ticket, Mail, Webhook}
+	case RatedLow, Ends:
+		return []Kind{Tag, Ticket, Mail, Webhook}
+	}
+	return nil
 }
+
+// Occasions are all of them, in the order in which they are offered.
+var Occasions = []When{Arrives, Waits, Silent, Unanswered, RatedLow, Ends, Message}
 
 // Bounds of what rules do in one chat.
 const (

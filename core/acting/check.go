@@ -103,7 +103,7 @@ func Check(rules []ActingRule, known Known) (wrong []form.Wrong) {
 }
 
 func (a RuleAct) check(r ActingRule, known Known) string {
-	if !slices.Contains(possible[a.Kind], r.When) {
+	if !slices.Contains(r.When.Possible(), a.Kind) {
 		return "This cannot be done on this occasion."
 	}
 	switch a.Kind {

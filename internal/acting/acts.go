@@ -13,6 +13,7 @@ import (
 	"stoop/core/acting"
 	"stoop/core/form"
 	"stoop/core/routing"
+	"stoop/core/widget"
 	"stoop/internal/chatlog"
 	"stoop/internal/httpapi"
 	"stoop/internal/setup/settings"
@@ -34,12 +35,31 @@ type RunView struct {
 
 const runsShown = 50
 
-// ActingSetup returns the rules.
-func (room *Room) ActingSetup(ctx context.Context, o access.Actor) (settings.ActingSettings, error) {
+// ActingView is the rules, with what they can be made of.
+type ActingView struct {
+	settings.ActingSettings
+	Occasions []ActingOccasion `json:"occasions"`
+	Fields    []string         `json:"fields" doc:"That conditions can ask for; those that end in a dot are completed by a name"`
+}
+
+// ActingOccasion is when a rule can act, and what it can do then.
+type ActingOccasion struct {
+	When  acting.When   `json:"when" enum:"arrives,waits,silent,unanswered,rated-low,ends,message"`
+	Timed bool          `json:"timed" doc:"After so many seconds"`
+	Do    []acting.Kind `json:"do" enum:"say,tag,priority,ask,hand-on,ticket,mail,webhook"`
+}
+
+// ActingSetup returns the rules, with what they can be made of.
+func (room *Room) ActingSetup(ctx context.Context, o access.Actor) (ActingView, error) {
 	if err := o.Must(access.SetUp); err != nil {
-		return settings.ActingSettings{}, err
+		return ActingView{}, err
 	}
-	return settings.ActingDocument.Read(ctx, room.Settings.Tables)
+	d, err := settings.ActingDocument.Read(ctx, room.Settings.Tables)
+	v := ActingView{ActingSettings: d, Fields: widget.KnownInChat}
+	for _, w := range acting.Occasions {
+		v.Occasions = append(v.Occasions, ActingOccasion{w, w.Timed(), w.Possible()})
+	}
+	return v, err
 }
 
 // SaveActing replaces the rules.
@@ -237,7 +257,7 @@ func (room *Room) tryOn(ctx context.Context, rules []acting.ActingRule, chats []
 // Routes adds what the console asks of this room.
 func (room *Room) Routes(r *httpapi.Routes) {
 	httpapi.Answer(r, http.MethodGet, "/api/setup/acting", "acting", "The rules that act",
-		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) (settings.ActingSettings, error) {
+		func(ctx context.Context, o access.Actor, _ *httpapi.Nothing) (ActingView, error) {
 			return room.ActingSetup(ctx, o)
 		})
 	httpapi.Answer(r, http.MethodPut, "/api/setup/acting", "save-acting", "Replace the rules that act",

@@ -3374,6 +3374,13 @@ export interface components {
             name: string;
             password: string;
         };
+        ActingOccasion: {
+            do: ("say" | "tag" | "priority" | "ask" | "hand-on" | "ticket" | "mail" | "webhook")[];
+            /** @description After so many seconds */
+            timed: boolean;
+            /** @enum {string} */
+            when: "arrives" | "waits" | "silent" | "unanswered" | "rated-low" | "ends" | "message";
+        };
         ActingRule: {
             /** @description Only in chats of these; empty for all */
             departments: string[];
@@ -3395,6 +3402,14 @@ export interface components {
             when: "arrives" | "waits" | "silent" | "unanswered" | "rated-low" | "ends" | "message";
         };
         ActingSettings: {
+            rules: components["schemas"]["ActingRule"][];
+            /** @description As it was read: saving refuses to overwrite a colleague's change */
+            version: string;
+        };
+        ActingView: {
+            /** @description That conditions can ask for; those that end in a dot are completed by a name */
+            fields: string[];
+            occasions: components["schemas"]["ActingOccasion"][];
             rules: components["schemas"]["ActingRule"][];
             /** @description As it was read: saving refuses to overwrite a colleague's change */
             version: string;
@@ -21535,7 +21550,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ActingSettings"];
+                    "application/json": components["schemas"]["ActingView"];
                 };
             };
             /** @description Unauthorized */

@@ -9,6 +9,7 @@ export type VisitorChatView = Schemas["VisitorChatView"];
 export type PlaceView = Schemas["PlaceView"];
 export type OperatorView = Schemas["OperatorView"];
 export type ActingRule = Schemas["ActingRule"];
+export type ActingView = Schemas["ActingView"];
 export type ActingSettings = Schemas["ActingSettings"];
 export type RuleAct = Schemas["RuleAct"];
 export type RuleResult = Schemas["RuleResult"];

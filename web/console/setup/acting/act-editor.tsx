@@ -1,6 +1,6 @@
 import { t } from "@lingui/core/macro";
 
-import type { ActingRule, RuleAct } from "../../../shared/types";
+import type { RuleAct } from "../../../shared/types";
 import { Icons } from "../../icons";
 import { Button } from "../../kit/button";
 import { NumberField, TextInput } from "../../kit/field";
@@ -14,7 +14,8 @@ import { actsFor } from "./words";
 interface Props {
   act: RuleAct;
   number: number;
-  when: ActingRule["when"];
+  /** What can be done on the rule's occasion. */
+  possible: readonly RuleAct["kind"][];
   choices: Choices;
   edit: (part: Partial<RuleAct>) => void;
   remove: () => void;
@@ -22,14 +23,14 @@ interface Props {
 }
 
 /** One thing that a rule does, with what it needs. */
-export function ActEditor({ act, number, when, choices, edit, remove, wrong }: Props) {
+export function ActEditor({ act, number, possible, choices, edit, remove, wrong }: Props) {
   return (
     <li className={wrong ? "amiss" : ""}>
       <div className="row">
         <Select
           label={t`Step ${number}`}
           value={act.kind}
-          options={actsFor(when, act.kind)}
+          options={actsFor(possible, act.kind)}
           change={(kind) => edit({ kind: kind as RuleAct["kind"] })}
         />
         <Detail act={act} edit={edit} choices={choices} />

@@ -32,8 +32,10 @@ export function ActingPage() {
     return <section className="loading" aria-busy="true" />;
   return (
     <Rules
-      kept={rules.data}
+      kept={{ version: rules.data.version, rules: rules.data.rules }}
       choices={{
+        occasions: rules.data.occasions,
+        fields: rules.data.fields,
         departments: departments.data.map((d) => ({ value: d.id ?? "", label: d.name })),
         webhooks: webhooks.data.map((w) => ({ value: w.id ?? "", label: w.name })),
       }}

@@ -1,7 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 
-import type { ActingRule, RuleAct } from "../../../shared/types";
+import type { ActingRule, ActingView, RuleAct } from "../../../shared/types";
 import { Icons } from "../../icons";
 import { Button } from "../../kit/button";
 import { Tick } from "../../kit/choice";
@@ -12,16 +12,16 @@ import { Conditions } from "../conditions";
 import { ActEditor } from "./act-editor";
 import { RunLog } from "./run-log";
 import { Trial } from "./trial";
-import { occasions, timed } from "./words";
+import { occasions } from "./words";
 
 /** What rules can point at. */
 export interface Choices {
   departments: { value: string; label: string }[];
   webhooks: { value: string; label: string }[];
+  /** What can be done when, and what conditions can ask for: as the server says. */
+  occasions: ActingView["occasions"];
+  fields: readonly string[];
 }
-
-/** What is known of a chat that has begun. */
-const known = ["page.url", "page.title", "country", "source", "language", "hour", "form.", "contact."];
 
 interface Props {
   rule: ActingRule;
@@ -34,6 +34,7 @@ interface Props {
 
 /** One rule: when it acts, in which chats, what it does, what it did, and what it would have done. */
 export function RuleForm({ rule, saved, choices, edit, remove, wrong }: Props) {
+  const occasion = choices.occasions.find((o) => o.when === rule.when);
   const act = (at: number, part: Partial<RuleAct>) =>
     edit({ do: rule.do.map((a, i) => (i === at ? { ...a, ...part } : a)) });
   return (
@@ -59,7 +60,7 @@ export function RuleForm({ rule, saved, choices, edit, remove, wrong }: Props) {
             options={occasions()}
             change={(when) => edit({ when: when as ActingRule["when"] })}
           />
-          {timed(rule.when) ? (
+          {occasion?.timed ? (
             <NumberField
               label={t`For`}
               unit={t`seconds`}
@@ -81,7 +82,7 @@ export function RuleForm({ rule, saved, choices, edit, remove, wrong }: Props) {
               key={i}
               act={a}
               number={i + 1}
-              when={rule.when}
+              possible={occasion?.do ?? []}
               choices={choices}
               edit={(part) => act(i, part)}
               remove={() => edit({ do: rule.do.filter((_, at) => at !== i) })}
@@ -134,7 +135,7 @@ export function RuleForm({ rule, saved, choices, edit, remove, wrong }: Props) {
         ) : null}
         <Conditions
           list={rule.if}
-          fields={known}
+          fields={choices.fields}
           change={(list) => edit({ if: list })}
           wrong={(n) => wrong(`.if.${n}`)}
         />

@@ -16,9 +16,6 @@ export const occasions = (): { value: When; label: string }[] => [
   { value: "message", label: t`A message is left while nobody is in` },
 ];
 
-/** Whether an occasion is there after some seconds. */
-export const timed = (when: When) => when === "waits" || when === "silent" || when === "unanswered";
-
 /** What can be done, as it is chosen. */
 export const actKinds = (): { value: Kind; label: string }[] => [
   { value: "say", label: t`Say something to the visitor` },
@@ -31,22 +28,9 @@ export const actKinds = (): { value: Kind; label: string }[] => [
   { value: "webhook", label: t`Tell a webhook` },
 ];
 
-const everywhere: Kind[] = ["tag", "ticket", "mail", "webhook"];
-
-// The server holds the list; it says so where it disagrees.
-const possible: Record<When, Kind[]> = {
-  arrives: ["say", "priority", "hand-on", ...everywhere],
-  waits: ["say", "priority", "hand-on", ...everywhere],
-  silent: ["say", "ask", ...everywhere],
-  unanswered: ["say", "ask", "hand-on", ...everywhere],
-  "rated-low": everywhere,
-  ends: everywhere,
-  message: ["say", "priority", "hand-on", ...everywhere],
-};
-
-/** What can be done on an occasion; what a rule has already stays in the list. */
-export function actsFor(when: When, has: Kind) {
-  return actKinds().filter((k) => k.value === has || possible[when].includes(k.value));
+/** What is offered to be done of what can be; what a rule has already stays in the list. */
+export function actsFor(possible: readonly Kind[], has: Kind) {
+  return actKinds().filter((k) => k.value === has || possible.includes(k.value));
 }
 
 /** Says in a line when a rule acts. */
