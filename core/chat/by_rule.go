@@ -40,7 +40,7 @@ func (s State) routeByRule(clientID, department string, priority int, name strin
 	if department != s.Department {
 		prefer = ""
 	}
-	reasons := []routing.Reason{{Code: routing.ByRule, Values: map[string]string{"rule": name}}}
+	reasons := []routing.Reason{routing.Because(routing.ByRule, "rule", name)}
 	return []Event{s.next(Event{Kind: Routed, By: House, ClientID: clientID, Detail: &Detail{Department: department, Operator: prefer, Priority: priority, Reasons: reasons, Target: target}}, now)}
 }
 

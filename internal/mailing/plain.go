@@ -25,8 +25,7 @@ func (SendPlain) Kind() string { return "send_plain" }
 // SendPlain sends words to somebody who need not be in the team, soon; while the mail
 // server does not answer it is tried again.
 func (room *Room) SendPlain(ctx context.Context, to, subject, text string) error {
-	job := SendPlain{To: to, Subject: subject, Text: text, ID: uuid.NewString()}
-	return pgx.BeginFunc(ctx, room.Chats.Pool(), func(tx pgx.Tx) error { return room.Jobs.Add(ctx, tx, job, room.Now()) })
+	return room.SendPlainOnce(ctx, uuid.NewString(), to, subject, text)
 }
 
 // SendPlainOnce sends words as SendPlain does; with the same id it is the same mail.

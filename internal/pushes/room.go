@@ -55,8 +55,9 @@ type Tables struct{ *store.Store }
 func On(s *store.Store) Tables { return Tables{s} }
 
 const (
-	patience  = 10 * time.Second // for a push service
-	lookEvery = 2 * time.Second
+	patience   = 10 * time.Second // for a push service
+	lookEvery  = 2 * time.Second
+	sweepEvery = 10 * time.Minute
 )
 
 // Room is where devices are told. Its methods are safe for concurrent use.
@@ -85,9 +86,24 @@ func (room *Room) Workers(w *jobs.Workers) { jobs.Work(w, room.send) }
 
 // Run looks who is to be told, until the context ends.
 func (room *Room) Run(ctx context.Context) {
-	again.Every(ctx, lookEvery, func() {
-		again.InTime(ctx, room.Log, "whom to tell on their devices", room.Look)
+	var running sync.WaitGroup
+	running.Go(func() {
+		again.Every(ctx, lookEvery, func() { again.InTime(ctx, room.Log, "whom to tell on their devices", room.Look) })
 	})
+	running.Go(func() {
+		again.Every(ctx, sweepEvery, func() { again.InTime(ctx, room.Log, "devices and what they were told", room.Sweep) })
+	})
+	running.Wait()
+}
+
+// Sweep forgets devices on which nobody is logged in any more, and what was told long ago. A
+// browser that is still to be told says so itself when somebody logs in there.
+func (room *Room) Sweep(ctx context.Context) error {
+	if _, err := room.Tables.Pool().Exec(ctx, "delete from push_devices d where not "+alive); err != nil {
+		return err
+	}
+	_, err := room.Tables.Pool().Exec(ctx, "delete from pushes where at < $1", room.Now().Add(-remembered))
+	return err
 }
 
 // sender returns the team's own key. The first that asks makes it; of several servers one.

@@ -279,6 +279,10 @@ func TestADeviceThatCanNotBeTold(t *testing.T) {
 	for _, stands := range standings {
 		require.False(t, stands.Reachable)
 	}
+	require.NoError(t, f.Pushes.Sweep(f.ctx))
+	var kept int
+	require.NoError(t, f.Store.DB.Raw("select count(*) from push_devices").Scan(&kept).Error)
+	require.Zero(t, kept)
 }
 
 func TestADeviceThatIsNone(t *testing.T) {
