@@ -2,32 +2,16 @@ import { screen, waitFor, within } from "@testing-library/react";
 import { Route, Routes } from "react-router";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 
-import type { TicketRow } from "../../shared/types";
 import { draw } from "../desk/drawn";
 import { FakeServer, fine, refused } from "../desk/fake-desk";
 import { Bulk } from "./bulk";
+import { row } from "./fake-tickets";
 import { FindTicket } from "./find";
 import { Make } from "./make";
 
 vi.mock("../../shared/live", async () => {
   const { FakeLive } = await import("../../shared/fake-live");
   return { Live: FakeLive, liveURL: (path: string) => path };
-});
-
-const row = (number: number, change: Partial<TicketRow> = {}): TicketRow => ({
-  id: `t${number}`,
-  number,
-  title: `Ticket of ${number}`,
-  status: "us",
-  priority: "normal",
-  departmentId: "help",
-  departmentName: "Travel help",
-  tags: [],
-  openedAt: "2026-11-29T10:00:00Z",
-  updatedAt: "2026-11-29T10:00:00Z",
-  email: "wren@example.com",
-  name: "Wren",
-  ...change,
 });
 
 let server: FakeServer;

@@ -8,6 +8,7 @@ import { FakeServer, fine, refused } from "../desk/fake-desk";
 import { Answer } from "./answer";
 import { CallBand } from "./call-band";
 import { Due } from "./due";
+import { row } from "./fake-tickets";
 
 vi.mock("../../shared/live", async () => {
   const { FakeLive } = await import("../../shared/fake-live");
@@ -15,24 +16,13 @@ vi.mock("../../shared/live", async () => {
 });
 
 const refund: TicketView = {
-  id: "t1",
-  number: 1001,
-  title: "Refund",
-  status: "us",
-  priority: "normal",
-  departmentId: "help",
-  departmentName: "Travel help",
-  tags: [],
-  openedAt: "2026-11-29T10:00:00Z",
-  updatedAt: "2026-11-29T10:00:00Z",
+  ...row(1001, { id: "t1", title: "Refund" }),
   openedBy: "Maren Holt",
   fields: [],
   values: {},
   chats: [],
   events: [],
   reaches: "mail",
-  email: "wren@example.com",
-  name: "Wren",
 };
 
 let server: FakeServer;
