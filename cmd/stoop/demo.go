@@ -126,12 +126,13 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 	}
 	defer translator.Close()
 	config.TranslatorURL, config.TranslatorKey, config.TranslatorLanguages = "http://"+translator.Addr, translatorKey, phrasebook.Languages()
-	telephone, telephoneURL, err := startTelephone(log)
+	phones, telephone, telephoneURL, err := startTelephone(log)
 	if err != nil {
 		return err
 	}
 	defer telephone.Close()
 	config.PhoneURL, config.PhoneKey = telephoneURL+"/ring", telephoneKey
+	config.TextsURL, config.TextsKey = telephoneURL+"/send", telephoneKey
 	server.CollectLessOften(ctx)
 	s, err := server.Start(ctx, config, log, true)
 	if err != nil {
@@ -139,7 +140,8 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 	}
 	defer func() { err = errors.Join(err, s.Stop()) }()
 
-	box.Inbound = s.MailAddress
+	box.Inbound, box.Lines, box.Own = s.MailAddress, []string{demo.MailAddress}, demo.OwnAddress
+	phones.SetInbound(s.URL)
 
 	listener, err := server.Listen(siteAddress, true)
 	if err != nil {
@@ -164,6 +166,9 @@ func runDemo(ctx context.Context, fresh bool, size int) (err error) {
 		return err
 	}
 	if err := demo.SeedRules(ctx, s.Store); err != nil {
+		return err
+	}
+	if err := demo.SeedChannels(ctx, s.Store); err != nil {
 		return err
 	}
 	if err := demo.SeedPages(ctx, s.Store, demo.SiteURL(listener.Addr()), time.Now()); err != nil {
@@ -273,18 +278,20 @@ const (
 )
 
 // startTelephone serves the stand-in for telephones.
-func startTelephone(log *slog.Logger) (*http.Server, string, error) {
+func startTelephone(log *slog.Logger) (*phone.Phone, *http.Server, string, error) {
 	listener, err := server.Listen(telephoneAddress, true)
 	if err != nil {
-		return nil, "", err
+		return nil, nil, "", err
 	}
-	s := &http.Server{Handler: phone.New(telephoneKey, log).Handler(), ReadHeaderTimeout: 10 * time.Second}
+	phones := phone.New(telephoneKey, log)
+	phones.Lines, phones.Own = []string{demo.TextNumber}, demo.OwnNumber
+	s := &http.Server{Handler: phones.Handler(), ReadHeaderTimeout: 10 * time.Second}
 	go func() {
 		if err := s.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
 			log.Error("the stand-in for telephones stopped", "error", err)
 		}
 	}()
-	return s, "http://" + listener.Addr().String(), nil
+	return phones, s, "http://" + listener.Addr().String(), nil
 }
 
 // mailboxAddress is where the stand-in for mail shows what it got.

@@ -19,6 +19,17 @@ func Start(by Party, clientID string, intro Intro, words string, limit int, now 
 	}, nil
 }
 
+// StartOver opens a chat by a way beside the site.
+func StartOver(by Party, clientID string, intro Intro, words string, over Way, limit int, now time.Time) ([]Event, error) {
+	intro.Channel = over.Kind
+	events, err := Start(by, clientID, intro, words, limit, now)
+	if err != nil {
+		return nil, err
+	}
+	events[1].Detail = &Detail{Over: &over}
+	return events, nil
+}
+
 // StartWriting opens a chat in which an operator writes to somebody who is not there:
 // a message, of which the team's words come first. It returns the event Started.
 func StartWriting(to, by Party, intro Intro, now time.Time) ([]Event, error) {
@@ -139,7 +150,7 @@ func (s State) mayAct(by Party) error {
 	return nil
 }
 
-// next numbers an event and dates it: never before the one in front of it,
+// next numbers an event and dates it, and says by which way it goes: never before the one in front of it,
 // since the clocks of two servers differ.
 func (s State) next(e Event, now time.Time) Event {
 	e.Number = s.Last + 1
@@ -147,7 +158,7 @@ func (s State) next(e Event, now time.Time) Event {
 	if e.At.Before(s.LastAt) {
 		e.At = s.LastAt
 	}
-	return e
+	return s.outward(e)
 }
 
 // stamp cuts a time to what every store and browser can hold, so that a state

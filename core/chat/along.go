@@ -30,6 +30,8 @@ func (s State) AskAlong(by Party, kept bool, now time.Time) ([]Event, error) {
 		return nil, ErrNotYours
 	case s.Message:
 		return nil, ErrIsMessage
+	case s.Over != nil:
+		return nil, ErrNotOnSite
 	}
 	if err := s.mayTalk(by); err != nil {
 		return nil, err

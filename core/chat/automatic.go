@@ -76,7 +76,7 @@ func (s State) due(p Planned, now time.Time) bool {
 	case AtWait:
 		return !s.Message && s.Phase == Waiting && now.Sub(s.Since) >= p.After
 	case AtSilence:
-		return !s.Message && s.Phase == Active && s.Turn == VisitorTurn && s.HandingOn == nil && now.Sub(s.TurnSince) >= p.After
+		return !s.Message && s.Over == nil && s.Phase == Active && s.Turn == VisitorTurn && s.HandingOn == nil && now.Sub(s.TurnSince) >= p.After
 	case AtTake:
 		// Who has spoken already has said what they want to say first.
 		return !s.Message && s.Phase == Active && s.Owner == p.Operator && now.Sub(s.OwnedAt) < freshFor &&

@@ -74,8 +74,11 @@ func (s State) SayCard(by Party, clientID string, card Card, limit int, now time
 	}
 	card = card.Tidy()
 	e, err := s.Say(by, clientID, card.Words(), limit, now)
+	if err != nil {
+		return Event{}, err
+	}
 	e.Detail = &Detail{Card: &card}
-	return e, err
+	return s.outward(e), nil
 }
 
 // UseCard is what the visitor did with a card. Each way counts once: the events of the

@@ -62,6 +62,16 @@ var (
 	ErrLooksAlong = errors.New("a colleague looks along already")
 	// ErrNoAlong: nobody asks to look along any more.
 	ErrNoAlong = errors.New("nobody asks to see the page any more")
+	// ErrSameWay: the chat is on that way already, or there is none such.
+	ErrSameWay = errors.New("the chat is on that way already")
+	// ErrAskedOften: the visitor was asked to go on by another way MaxAskedOver times.
+	ErrAskedOften = errors.New("the visitor was asked too often")
+	// ErrStopped: the visitor wants no more text messages.
+	ErrStopped = errors.New("the visitor wants no more text messages")
+	// ErrNoFilesThere: text messages carry no files.
+	ErrNoFilesThere = errors.New("files cannot be sent by this way")
+	// ErrNotOnSite: who writes by text message or mail sees no page of the site with the team.
+	ErrNotOnSite = errors.New("the visitor is not on the site")
 	// ErrBadEvent: an event cannot follow the log it was applied to.
 	ErrBadEvent = errors.New("the event cannot follow this log")
 )
@@ -82,6 +92,15 @@ type TooLongError struct {
 
 func (e *TooLongError) Error() string {
 	return fmt.Sprintf("the message has %d characters; the limit is %d", e.Length, e.Limit)
+}
+
+// TooManyPartsError is returned for words that are too long for a text message.
+type TooManyPartsError struct {
+	Parts, Limit int
+}
+
+func (e *TooManyPartsError) Error() string {
+	return fmt.Sprintf("the text message has %d parts; the limit is %d", e.Parts, e.Limit)
 }
 
 // OfferedError is returned to an operator who takes a chat while a colleague

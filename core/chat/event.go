@@ -11,6 +11,7 @@ package chat
 import (
 	"time"
 
+	"stoop/core/channel"
 	"stoop/core/form"
 	"stoop/core/routing"
 )
@@ -76,6 +77,10 @@ const (
 
 	PageOffered Kind = "page-offered" // the team offers the visitor a page
 	PageMoved   Kind = "page-moved"   // what became of it: How, of the offer of event UpTo
+
+	ChannelAsked Kind = "channel-asked" // the team asks the visitor to go on by another way
+	ChannelMoved Kind = "channel-moved" // what the visitor did about that: How
+	NotDelivered Kind = "not-delivered" // the words of event UpTo did not come to the visitor; Text: why
 
 	Ticketed Kind = "ticketed" // a ticket was made of the chat, or linked with it
 
@@ -177,6 +182,8 @@ type Detail struct {
 
 	Ticket *TicketRef `json:"ticket,omitempty"` // Ticketed
 
+	Over *Way `json:"over,omitempty"` // Said, Shared, Automatic: by which way, if not on the site; the kinds of channels
+
 	Translating *Translating `json:"translating,omitempty"` // TranslationBegan
 	Translation *Translation `json:"translation,omitempty"` // Translated; Said and Corrected by the team: what the visitor reads
 }
@@ -224,6 +231,10 @@ type Intro struct {
 	Country string `json:"country,omitempty"` // ISO 3166-1, by the visitor's address
 	Speaks  string `json:"speaks,omitempty"`  // the language in which the panel speaks to them
 	Source  string `json:"source,omitempty"`  // how they came to the site: a kind of core/visit
+
+	Channel channel.Kind `json:"channel,omitempty"` // by which they wrote, if not on the site
+	Subject string       `json:"subject,omitempty"` // of their mail
+	MailID  string       `json:"mailId,omitempty"`  // its Message-ID, without brackets
 }
 
 // Invitation is words by which the team invited a visitor who had not written.

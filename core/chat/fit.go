@@ -91,6 +91,8 @@ func (s State) fits(e Event, d Detail) bool {
 		return s.alongFits(e, d)
 	case PageOffered, PageMoved:
 		return s.pageFits(e, d)
+	case ChannelAsked, ChannelMoved, NotDelivered:
+		return s.overFits(e, d)
 	case Tagged, Untagged:
 		return (team || house && e.Kind == Tagged) && slices.Contains(s.Tags, d.Tag) == (e.Kind == Untagged)
 	case Whispered:

@@ -152,7 +152,7 @@ func (s State) KeepAsMessage(by Party, intro *Intro, now time.Time) ([]Event, er
 // Miss ends a waiting chat whose visitor has gone; it is missed, if nobody had
 // answered before it waited again.
 func (s State) Miss(now time.Time) ([]Event, error) {
-	if s.Phase != Waiting || s.Message {
+	if s.Phase != Waiting || s.Message || s.Over != nil { // who writes from elsewhere does not stand at the counter
 		return nil, nil
 	}
 	return []Event{s.next(Event{Kind: Ended, By: House, Ending: s.ending(), Detail: &Detail{Why: VisitorGone}}, now)}, nil

@@ -57,6 +57,9 @@ var kinds = []struct {
 	{Unwatched, LeadsHear, false},
 	{Automatic, AllHear, false},
 	{Reminded, AllHear, false},
+	{ChannelAsked, AllHear, false},
+	{ChannelMoved, AllHear, false},
+	{NotDelivered, TeamHears, true},
 	{Ticketed, AllHear, true}, // but only the number
 	{HelperBegan, AllHear, false},
 	{HelperSaid, AllHear, false},

@@ -9,9 +9,12 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"stoop/core/channel"
 	"stoop/core/chat"
 	"stoop/core/routing"
 )
+
+var ways = []channel.Kind{channel.Site, channel.Text, channel.Email, "pigeon"}
 
 var epoch = time.Date(2026, 9, 17, 13, 33, 0, 0, time.UTC)
 
@@ -38,8 +41,26 @@ func act(t *rapid.T, s chat.State, now time.Time) []chat.Event {
 		"ask along", "answer along", "end along",
 		"offer page", "answer page", "page at", "end page",
 		"translate", "end translation", "say translated", "translated",
+		"text", "mail a file", "ask over", "answer over", "stop over", "not delivered", "quiet over",
 		"rule says", "rule tags", "rule prioritises", "rule moves", "rule hands on", "rule calls",
 	}).Draw(t, "act") {
+	case "text":
+		over := &chat.Way{Kind: channel.Text, Line: "line", Address: "+4532123456", Stopped: rapid.Bool().Draw(t, "stopped")}
+		return one(s.SayOver(by, "x", "By text", over, 15, now))
+	case "mail a file":
+		return one(s.ShareOver(by, "y", chat.File{ID: "f2", Name: "ticket.pdf", Type: "application/pdf", Size: 10}, &chat.Way{Kind: channel.Email, Address: "wren@example.com"}, now))
+	case "ask over":
+		return some(s.AskOver(by, rapid.SampledFrom(ways).Draw(t, "way"), now))
+	case "answer over":
+		return some(s.AnswerOver(by, chat.Way{Kind: rapid.SampledFrom(ways).Draw(t, "way"), Address: "+4532123457"}, rapid.Bool().Draw(t, "yes"), now))
+	case "stop over":
+		return s.StopOver(by, rapid.Bool().Draw(t, "stopped"), now)
+	case "not delivered":
+		said := earlier(t, s, now)
+		said.Detail = &chat.Detail{Over: &chat.Way{Kind: channel.Text}}
+		return s.NotDelivered(said, "no such number", now)
+	case "quiet over":
+		return s.QuietOver(time.Second, chat.WrapUp{}, now)
 	case "rule says":
 		return s.SayByRule("rule", "", "By itself", now)
 	case "rule tags":

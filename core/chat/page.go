@@ -65,6 +65,9 @@ func (s State) OfferPage(by Party, clientID string, p Page, now time.Time) (Even
 	if s.Message {
 		return Event{}, ErrIsMessage
 	}
+	if s.Over != nil {
+		return Event{}, ErrNotOnSite
+	}
 	at, err := url.Parse(strings.TrimSpace(p.URL))
 	if err != nil || at.Scheme != "http" && at.Scheme != "https" || at.Host == "" || at.User != nil || len(p.URL) > addressMost {
 		return Event{}, ErrNoAddress

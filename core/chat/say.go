@@ -3,6 +3,8 @@ package chat
 import (
 	"slices"
 	"time"
+
+	"stoop/core/channel"
 )
 
 // CorrectWithin is how long after they were said words can be corrected or
@@ -19,6 +21,9 @@ func (s State) Say(by Party, clientID, words string, limit int, now time.Time) (
 	if err != nil {
 		return Event{}, err
 	}
+	if err := s.mayReach(by, text); err != nil {
+		return Event{}, err
+	}
 	return s.next(Event{Kind: Said, By: by, ClientID: clientID, Text: text}, now), nil
 }
 
@@ -26,6 +31,9 @@ func (s State) Say(by Party, clientID, words string, limit int, now time.Time) (
 func (s State) Share(by Party, clientID string, file File, now time.Time) (Event, error) {
 	if err := s.mayTalk(by); err != nil {
 		return Event{}, err
+	}
+	if by.Side == TeamSide && !channel.LimitsOf(s.WayKind()).Files {
+		return Event{}, ErrNoFilesThere
 	}
 	return s.next(Event{Kind: Shared, By: by, ClientID: clientID, Detail: &Detail{File: &file}}, now), nil
 }
@@ -91,7 +99,7 @@ func (s State) mayChange(by Party, said Event, now time.Time) error {
 		return ErrNotThat
 	case said.By != by:
 		return ErrNotYours
-	case now.Sub(said.At) > CorrectWithin:
+	case now.Sub(said.At) > CorrectWithin || detailOf(said).Over != nil: // or it has gone out
 		return ErrTooLate
 	}
 	return s.mayTalk(by) // who has left the chat changes nothing in it any more

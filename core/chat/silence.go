@@ -12,7 +12,7 @@ type Patience struct {
 // Silence does what a visitor's silence leads to at a time: a reminder, then the
 // end of the chat. A word from either side begins it anew.
 func (s State) Silence(p Patience, w WrapUp, now time.Time) []Event {
-	if s.Phase != Active || s.Message || s.Turn != VisitorTurn || s.HandingOn != nil || p.Remind <= 0 || p.End <= 0 {
+	if s.Phase != Active || s.Message || s.Over != nil || s.Turn != VisitorTurn || s.HandingOn != nil || p.Remind <= 0 || p.End <= 0 {
 		return nil
 	}
 	switch {

@@ -71,33 +71,38 @@ type State struct {
 	WrapUntil  *time.Time `json:"wrapUntil,omitempty"`
 	Guests     []string   `json:"guests,omitempty"` // colleagues who speak beside the owner
 
-	Spoken        int64           `json:"spoken,omitempty"`    // number of the last words or file
-	LastSaid      SideMarks       `json:"lastSaid,omitzero"`   // number of each side's last words or file
-	Fresh         Words           `json:"fresh,omitempty"`     // words that may still be withdrawn, in their order
-	OpenWords     int             `json:"openWords,omitempty"` // of the visitor, that nobody has answered
-	Replied       int64           `json:"replied,omitempty"`   // number of the words of RepliedAt
-	HeldBy        string          `json:"heldBy,omitempty"`    // who held it last, while nobody does
-	TakenBack     []int64         `json:"takenBack,omitempty"` // words and files withdrawn, files refused
-	Tags          []string        `json:"tags,omitempty"`
-	Summary       string          `json:"summary,omitempty"`
-	Outcome       string          `json:"outcome,omitempty"`
-	Sale          *Money          `json:"sale,omitempty"`
-	NeedsOutcome  bool            `json:"needsOutcome,omitempty"`  // before the owner may put it away
-	WantsOutcome  bool            `json:"wantsOutcome,omitempty"`  // the department does, of this chat
-	Unread        bool            `json:"unread,omitempty"`        // by the owner's own mark
-	Call          *Calling        `json:"call,omitempty"`          // for help from the team
-	Watchers      []string        `json:"watchers,omitempty"`      // leads who read along
-	RemindedAt    *time.Time      `json:"remindedAt,omitempty"`    // of a silent visitor
-	AutomaticAt   time.Time       `json:"automaticAt,omitzero"`    // when something was last said by itself
-	AutomaticLast int64           `json:"automaticLast,omitempty"` // its number
-	RuleSpoke     int64           `json:"ruleSpoke,omitempty"`     // number of the last words of a rule that acts
-	Automated     []AutomaticSaid `json:"automated,omitempty"`     // and what was
-	Helper        *Helping        `json:"helper,omitempty"`        // what answers before a person does
-	Translating   *Translating    `json:"translating,omitempty"`   // between which languages
-	Along         *Along          `json:"along,omitempty"`         // who of the team sees the visitor's page, or asks to
-	Showing       *Showing        `json:"showing,omitempty"`       // a page to the visitor
-	Surveyed      bool            `json:"surveyed,omitempty"`      // the visitor is asked how it was
-	Feedback      *Feedback       `json:"feedback,omitempty"`      // and what they said
+	Spoken         int64           `json:"spoken,omitempty"`    // number of the last words or file
+	LastSaid       SideMarks       `json:"lastSaid,omitzero"`   // number of each side's last words or file
+	Fresh          Words           `json:"fresh,omitempty"`     // words that may still be withdrawn, in their order
+	OpenWords      int             `json:"openWords,omitempty"` // of the visitor, that nobody has answered
+	Replied        int64           `json:"replied,omitempty"`   // number of the words of RepliedAt
+	HeldBy         string          `json:"heldBy,omitempty"`    // who held it last, while nobody does
+	TakenBack      []int64         `json:"takenBack,omitempty"` // words and files withdrawn, files refused
+	Tags           []string        `json:"tags,omitempty"`
+	Summary        string          `json:"summary,omitempty"`
+	Outcome        string          `json:"outcome,omitempty"`
+	Sale           *Money          `json:"sale,omitempty"`
+	NeedsOutcome   bool            `json:"needsOutcome,omitempty"`   // before the owner may put it away
+	WantsOutcome   bool            `json:"wantsOutcome,omitempty"`   // the department does, of this chat
+	Unread         bool            `json:"unread,omitempty"`         // by the owner's own mark
+	Call           *Calling        `json:"call,omitempty"`           // for help from the team
+	Watchers       []string        `json:"watchers,omitempty"`       // leads who read along
+	RemindedAt     *time.Time      `json:"remindedAt,omitempty"`     // of a silent visitor
+	AutomaticAt    time.Time       `json:"automaticAt,omitzero"`     // when something was last said by itself
+	AutomaticLast  int64           `json:"automaticLast,omitempty"`  // its number
+	RuleSpoke      int64           `json:"ruleSpoke,omitempty"`      // number of the last words of a rule that acts
+	Automated      []AutomaticSaid `json:"automated,omitempty"`      // and what was
+	Helper         *Helping        `json:"helper,omitempty"`         // what answers before a person does
+	Translating    *Translating    `json:"translating,omitempty"`    // between which languages
+	Along          *Along          `json:"along,omitempty"`          // who of the team sees the visitor's page, or asks to
+	Showing        *Showing        `json:"showing,omitempty"`        // a page to the visitor
+	Over           *Way            `json:"over,omitempty"`           // the way beside the site on which the chat is
+	OverAsked      *OverAsking     `json:"overAsked,omitempty"`      // whether the visitor goes on by another one
+	TimesAskedOver int             `json:"timesAskedOver,omitempty"` // in all
+	Undelivered    []int64         `json:"undelivered,omitempty"`    // words of the team, and files, that did not come to the visitor
+
+	Surveyed bool      `json:"surveyed,omitempty"` // the visitor is asked how it was
+	Feedback *Feedback `json:"feedback,omitempty"` // and what they said
 }
 
 // SideMarks are event numbers of both sides.
@@ -215,7 +220,7 @@ func (s State) Apply(e Event) (State, error) {
 		}
 		s = s.helperSilent()
 		s.Phase, s.Ending, s.EndedAt = Over, e.Ending, e.At
-		s.Fresh, s.Showing, s.Along = nil, nil, nil
+		s.Fresh, s.Showing, s.Along, s.OverAsked = nil, nil, nil, nil
 		s.Turn, s.TurnSince = NobodysTurn, e.At
 		s.Offered, s.HandingOn, s.PassedBy, s.OpenTo = nil, nil, nil, nil
 		s.Call, s.Watchers, s.Unread, s.RemindedAt = nil, nil, false, nil
@@ -230,6 +235,8 @@ func (s State) Apply(e Event) (State, error) {
 		s = s.translation(e, detailOf(e))
 	case AlongAsked, AlongMoved:
 		s = s.along(e, detailOf(e))
+	case ChannelAsked, ChannelMoved, NotDelivered:
+		s = s.over(e, detailOf(e))
 	case PageOffered, PageMoved:
 		s = s.page(e, detailOf(e))
 	default:
@@ -355,6 +362,7 @@ func (s State) said(e Event) State {
 	if e.By.Side == TeamSide {
 		s.LastSaid.Team = e.Number
 	} else {
+		s = s.spokeOver(detailOf(e).Over)
 		s.Automated = s.forgetting(AtSilence)
 		s.LastSaid.Visitor = e.Number
 		if e.Kind == Said {

@@ -110,8 +110,11 @@ func (s State) translatedTo(e Event, t Translation, limit int) (Event, error) {
 	if err != nil {
 		return Event{}, err
 	}
+	if err := s.mayReach(e.By, text); err != nil {
+		return Event{}, err
+	}
 	e.Detail = &Detail{Translation: &Translation{Language: t.Language, Text: text, Unknown: unknown(t.Unknown)}}
-	return e, nil
+	return s.outward(e), nil
 }
 
 // Translated puts the translation of a visitor's words beside them, made from a language

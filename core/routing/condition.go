@@ -37,6 +37,7 @@ type Facts struct {
 	BasketChange float64  // by how much it changed last
 	Score        int      // of interest
 	Topics       []string // that they looked at
+	Channel      string   // by which they write: site, text, email
 	Source       string   // the way by which they came: direct, search, social, email, campaign, referral
 	Campaign     string
 
@@ -71,6 +72,8 @@ func (f *Facts) Set(field, value string) {
 		f.Language = value
 	case "device":
 		f.Device = value
+	case "channel":
+		f.Channel = value
 	case "widget":
 		f.Widget = value
 	case "visits":
@@ -141,6 +144,7 @@ var fields = map[string]func(*Facts) string{
 	"basket.change": func(f *Facts) string { return strconv.FormatFloat(f.BasketChange, 'f', -1, 64) },
 	"score":         func(f *Facts) string { return strconv.Itoa(f.Score) },
 	"topics":        func(f *Facts) string { return strings.Join(f.Topics, ", ") },
+	"channel":       func(f *Facts) string { return f.Channel },
 	"source":        func(f *Facts) string { return f.Source },
 	"campaign":      func(f *Facts) string { return f.Campaign },
 	"words":         func(f *Facts) string { return f.Words },

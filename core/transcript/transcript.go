@@ -83,8 +83,11 @@ func forVisitor(e chat.Event) chat.Event {
 	if t := d.Translating; t != nil {
 		d.Translating = &chat.Translating{Theirs: t.Theirs, Ours: t.Ours}
 	}
-	if e.Kind != chat.CardUsed && e.Kind != chat.PageMoved && e.Kind != chat.AlongMoved { // what they did themselves, or came of it
+	if e.Kind != chat.CardUsed && e.Kind != chat.PageMoved && e.Kind != chat.AlongMoved && e.Kind != chat.ChannelMoved { // what they did themselves, or came of it
 		d.How = ""
+	}
+	if d.Over != nil { // by which line, and whether they stopped it, is for the team
+		d.Over = &chat.Way{Kind: d.Over.Kind}
 	}
 	if d.Ticket != nil { // what the team calls it is for the team
 		d.Ticket = &chat.TicketRef{Number: d.Ticket.Number}

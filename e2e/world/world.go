@@ -105,12 +105,14 @@ func on(t testing.TB, databaseURL string, seed func(*World)) *World {
 	rings := httptest.NewServer(w.Telephone.Handler())
 	t.Cleanup(rings.Close)
 	config.PhoneURL, config.PhoneKey = rings.URL+"/ring", "key of the test"
+	config.TextsURL, config.TextsKey = rings.URL+"/send", "key of the test"
 	config.AllowedNetworks = []string{"127.0.0.0/8", "::1/128"} // where the site stands
 	config.SMTP, config.ReplyDomain, config.MailAddress = "smtp://"+smtpOn.Addr().String(), "reply.example.com", "127.0.0.1:0"
 	s, err := server.Start(context.Background(), config, log, false)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Stop() }) // stopping again after Restart only says so
 	box.Inbound = s.MailAddress
+	w.Telephone.SetInbound(s.URL)
 	w.Server, w.VisitorNet, w.OperatorNet = s, NewProxy(t, s.URL), NewProxy(t, s.URL)
 	s.Setup.URL = w.VisitorNet.URL // as the site's pages have it
 	w.Mailbox, w.MailURL = box, "http://"+mailOn.Addr().String()

@@ -36,6 +36,7 @@ var wordsChange = []field[*draft]{
 	of("last_words_at", "timestamptz", func(d *draft) *time.Time { return d.after.LastWordsAt }),
 	of("translation_owed", "bool", func(d *draft) bool { return d.after.TranslationOwed }),
 	of("helper_owes", "bool", func(d *draft) bool { return d.after.HelperOwes }),
+	of("over", "text", func(d *draft) string { return d.after.Over }),
 	of("state", "text", func(d *draft) string { return d.state }),
 }
 

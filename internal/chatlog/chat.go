@@ -62,6 +62,8 @@ type Chat struct {
 	Helping    string // alone or beside the queue: the helper answers; left: it did
 	HelperOwes bool   // the visitor waits for its words
 
+	Over string // the way beside the site on which it is; empty: on the site
+
 	TranslationOwed bool // words of the visitor are not translated yet
 
 	MarksRow `gorm:"embedded"` // beside the log; see Marks
@@ -100,7 +102,10 @@ func (c Chat) advance(state chat.State, events []chat.Event) Chat {
 	if f := state.Feedback; f != nil {
 		c.Rating, c.RatedAt, c.FeedbackWords = &f.Rating, orNil(f.At), f.Words
 	}
-	c.Helping, c.HelperOwes = "", state.HelperOwes()
+	c.Helping, c.HelperOwes, c.Over = "", state.HelperOwes(), ""
+	if state.Over != nil {
+		c.Over = string(state.Over.Kind)
+	}
 	c.TranslationOwed = state.Translating != nil && len(state.Translating.Owed) > 0
 	if h := state.Helper; h != nil {
 		switch c.Helping = "left"; {

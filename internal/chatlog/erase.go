@@ -47,7 +47,7 @@ func Erase(ctx context.Context, tx pgx.Tx, chatIDs []string) (erased int64, err 
 }
 
 // EraseForm takes away what visitors told of themselves in some chats: name, email, phone,
-// answers to the form, and what the helper noted. What was said in the chat stays.
+// answers to the form, what the helper noted, and from which address they wrote. What was said in the chat stays.
 func EraseForm(ctx context.Context, tx pgx.Tx, chatIDs []string) error {
 	if _, err := tx.Exec(ctx, "update events set intro = intro - array['name', 'email', 'phone', 'answers'] where chat_id = any($1::uuid[]) and intro is not null", chatIDs); err != nil {
 		return err
@@ -55,8 +55,11 @@ func EraseForm(ctx context.Context, tx pgx.Tx, chatIDs []string) error {
 	if _, err := tx.Exec(ctx, "update events set detail = detail #- '{helper,learned}' #- '{helper,question}' where chat_id = any($1::uuid[]) and kind = 'helper-moved'", chatIDs); err != nil {
 		return err
 	}
+	if _, err := tx.Exec(ctx, "update events set detail = detail #- '{over,address}' where chat_id = any($1::uuid[]) and detail ? 'over'", chatIDs); err != nil {
+		return err
+	}
 	_, err := tx.Exec(ctx, `update chats set name = '', email = '', phone = '', answers = '{}', form_gone = true,
-		state = case when helping = '' then state else (state::jsonb #- '{helper,answers}' #- '{helper,question}')::text end
+		state = case when helping = '' and over = '' then state else (state::jsonb #- '{helper,answers}' #- '{helper,question}' #- '{over,address}')::text end
 		where id = any($1::uuid[])`, chatIDs)
 	return err
 }

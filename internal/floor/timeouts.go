@@ -30,6 +30,7 @@ func (room *Room) sweeps(ctx context.Context) {
 		again.InTime(ctx, room.Log, "visitors who are gone", room.visitorsGone)
 		again.InTime(ctx, room.Log, "wrap-ups that are over", room.wrapUpsOver)
 		again.InTime(ctx, room.Log, "silent visitors", room.silentVisitors)
+		again.InTime(ctx, room.Log, "quiet chats beside the site", room.quietChats)
 		again.InTime(ctx, room.Log, "what is said by itself", room.automaticWords)
 		room.hoursTurned(ctx)
 	})

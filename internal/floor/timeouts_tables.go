@@ -81,6 +81,6 @@ func (s Tables) Abandoned(ctx context.Context, now time.Time, patience map[strin
 	}
 	return s.IDs(ctx, `select c.id::text from chats c join absences a on a.party_id = c.visitor_id
 			join unnest($2::uuid[], $3::int[]) as w(id, seconds) on w.id = c.widget_id
-		where c.phase = 'waiting' and not c.message and a.since <= $1::timestamptz - make_interval(secs => w.seconds)
+		where c.phase = 'waiting' and not c.message and c.over = '' and a.since <= $1::timestamptz - make_interval(secs => w.seconds)
 		  and not `+isConnected("a.party_id"), now, widgets, seconds)
 }

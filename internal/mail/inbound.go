@@ -7,6 +7,7 @@ import (
 	"io"
 	"log/slog"
 	"net"
+	"slices"
 	"strings"
 	"time"
 
@@ -24,9 +25,24 @@ type Received struct {
 	ID   string // the Message-ID, without brackets; empty if it has none
 	Text string // what was written, without what was quoted
 
+	Author     string // the address that it says it is from; empty if it says none
+	AuthorName string // and their name
+	Subject    string
+	Files      []File   // that came along, as far as they are kept
+	LeftOut    []string // names of files that are not
+
 	// Automatic: a program wrote it, not a person.
 	Automatic bool
 }
+
+// File came along with a mail.
+type File struct {
+	Name    string
+	Content []byte
+}
+
+// ErrTooFast refuses a mail for now: its sender writes too much at once.
+var ErrTooFast = errors.New("its sender writes too much at once")
 
 // ErrUnknownAddress refuses a mail to an address that leads to no chat.
 var ErrUnknownAddress = errors.New("no chat belongs to this address")
@@ -99,9 +115,14 @@ func (s *session) Data(r io.Reader) error {
 	ctx, cancel := context.WithTimeout(context.Background(), 30*time.Second)
 	defer cancel()
 	for _, to := range s.to {
-		err := s.inbound.receiver.ReceiveMail(ctx, Received{To: to, From: s.from, ID: read.ID, Text: read.Text, Automatic: read.Automatic || s.from == ""})
+		one := read
+		one.To, one.From, one.Automatic = to, s.from, read.Automatic || s.from == ""
+		err := s.inbound.receiver.ReceiveMail(ctx, one)
 		if errors.Is(err, ErrUnknownAddress) {
 			return &smtp.SMTPError{Code: 550, EnhancedCode: smtp.EnhancedCode{5, 1, 1}, Message: "No chat belongs to this address"}
+		}
+		if errors.Is(err, ErrTooFast) {
+			return &smtp.SMTPError{Code: 450, EnhancedCode: smtp.EnhancedCode{4, 7, 1}, Message: "Too many mails from this address; try again later"}
 		}
 		if err != nil {
 			s.inbound.log.Error("a mail could not be taken in; its server tries again", "error", err)
@@ -119,8 +140,8 @@ func (s *session) Logout() error { return nil }
 
 // Read returns a mail's id, what was written in it, without what it quotes, and
 // whether a program wrote it.
-// A mail without plain text gives the text of its HTML; files that came along
-// are not kept, and a last line says so.
+// A mail without plain text gives the text of its HTML. Up to filesMost files that came along are
+// read with it; of others their names.
 func Read(r io.Reader) (out Received, err error) {
 	m, err := gomessage.CreateReader(io.LimitReader(r, largestMail))
 	if err != nil && !message.IsUnknownCharset(err) {
@@ -129,8 +150,11 @@ func Read(r io.Reader) (out Received, err error) {
 	defer m.Close()
 	out.ID, _ = m.Header.MessageID()
 	out.Automatic = automatic(m.Header)
+	out.Subject, _ = m.Header.Subject() // one that cannot be read is none
+	if from, err := m.Header.AddressList("From"); err == nil && len(from) > 0 {
+		out.Author, out.AuthorName = from[0].Address, from[0].Name
+	}
 	var text, markup string
-	var files []string
 	for {
 		part, err := m.NextPart()
 		if errors.Is(err, io.EOF) {
@@ -141,7 +165,16 @@ func Read(r io.Reader) (out Received, err error) {
 		}
 		header, inline := part.Header.(*gomessage.InlineHeader)
 		if !inline {
-			files = append(files, fileName(part.Header))
+			name := fileName(part.Header)
+			if len(out.Files) == filesMost {
+				out.LeftOut = append(out.LeftOut, name)
+				continue
+			}
+			content, err := io.ReadAll(part.Body)
+			if err != nil {
+				return out, fmt.Errorf("reading a mail: %w", err)
+			}
+			out.Files = append(out.Files, File{name, content})
 			continue
 		}
 		content, err := io.ReadAll(part.Body)
@@ -158,11 +191,24 @@ func Read(r io.Reader) (out Received, err error) {
 	if text == "" {
 		text = WithoutQuotes(textOf(markup))
 	}
-	if len(files) > 0 {
-		text = strings.TrimSpace(text + "\n\n(Came by mail with files that are not kept: " + strings.Join(files, ", ") + ")")
-	}
 	out.Text = text
 	return out, nil
+}
+
+// filesMost is how many files of one mail are read.
+const filesMost = 10
+
+// WithoutFiles returns what was written, with a last line that says which files came along and are
+// not kept.
+func (r Received) WithoutFiles() string {
+	names := slices.Clone(r.LeftOut)
+	for i := len(r.Files) - 1; i >= 0; i-- {
+		names = slices.Insert(names, 0, r.Files[i].Name)
+	}
+	if len(names) == 0 {
+		return r.Text
+	}
+	return strings.TrimSpace(r.Text + "\n\n(Came by mail with files that are not kept: " + strings.Join(names, ", ") + ")")
 }
 
 // automatic reports whether a program wrote a mail: an absence note, a bounce, a

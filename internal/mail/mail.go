@@ -3,6 +3,7 @@
 package mail
 
 import (
+	"bytes"
 	"context"
 	"fmt"
 	"net/url"
@@ -25,6 +26,7 @@ type Message struct {
 	Thread string
 	// Automatic: no person wrote it (RFC 3834); programs do not answer it.
 	Automatic bool
+	Files     []File
 }
 
 // Sender takes mails on. A nil error means that the mail server has it.
@@ -88,6 +90,11 @@ func (s *SMTP) Send(ctx context.Context, m Message) error {
 		out.SetGenHeader("Auto-Submitted", "auto-generated")
 	}
 	out.SetBodyString(gomail.TypeTextPlain, m.Text)
+	for _, f := range m.Files {
+		if err := out.AttachReader(f.Name, bytes.NewReader(f.Content)); err != nil {
+			return fmt.Errorf("adding the file %q: %w", f.Name, err)
+		}
+	}
 	options := []gomail.Option{gomail.WithPort(s.port), gomail.WithTLSPolicy(s.tls)}
 	if s.user != "" {
 		options = append(options, gomail.WithSMTPAuth(gomail.SMTPAuthAutoDiscover), gomail.WithUsername(s.user), gomail.WithPassword(s.password))

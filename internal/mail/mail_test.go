@@ -52,10 +52,17 @@ func TestWhatWasWrittenIsFoundInAMail(t *testing.T) {
 	_, text = read(t, "From: wren@example.com", "", "Just this", "")
 	require.Equal(t, "Just this", text, "a mail of the simplest kind")
 
-	_, text = read(t, "From: wren@example.com", `Content-Type: multipart/mixed; boundary="b"`, "",
-		"--b", "Content-Type: image/png", "Content-Disposition: attachment; filename=a.png", "", "xyz",
-		"--b", "Content-Type: text/plain", "", "See the picture", "--b--", "")
-	require.Equal(t, "See the picture\n\n(Came by mail with files that are not kept: a.png)", text, "nothing is dropped without a word")
+	lines := []string{"From: Wren Castellane <wren@example.com>", "Subject: =?utf-8?q?Plads_p=C3=A5_d=C3=A6kket?=", `Content-Type: multipart/mixed; boundary="b"`, ""}
+	for range 11 {
+		lines = append(lines, "--b", "Content-Type: image/png", "Content-Disposition: attachment; filename=a.png", "", "xyz")
+	}
+	m, err := mail.Read(strings.NewReader(strings.Join(append(lines, "--b", "Content-Type: text/plain", "", "See the picture", "--b--", ""), "\r\n")))
+	require.NoError(t, err)
+	require.Equal(t, []string{"wren@example.com", "Wren Castellane", "Plads på dækket", "See the picture"}, []string{m.Author, m.AuthorName, m.Subject, m.Text})
+	require.Len(t, m.Files, 10)
+	require.Equal(t, mail.File{Name: "a.png", Content: []byte("xyz")}, m.Files[9])
+	require.Equal(t, []string{"a.png"}, m.LeftOut)
+	require.Equal(t, "See the picture\n\n(Came by mail with files that are not kept: "+strings.Repeat("a.png, ", 10)+"a.png)", m.WithoutFiles(), "nothing is dropped without a word")
 
 	_, text = read(t, "From: wren@example.com", "Content-Type: text/html; charset=utf-8", "",
 		"<html><head><title>x</title><style>p{}</style></head><body><p>Sunday &amp; twelve</p><div>please</div><script>no()</script><blockquote>Which day?</blockquote></body></html>", "")

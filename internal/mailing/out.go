@@ -1,6 +1,7 @@
 package mailing
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -10,6 +11,7 @@ import (
 
 	"github.com/jackc/pgx/v5"
 
+	"stoop/core/channel"
 	"stoop/core/chat"
 	"stoop/core/transcript"
 	"stoop/internal/chatlog"
@@ -36,6 +38,9 @@ const readWithin = 30 * time.Second
 // transaction that stores them: at once, or a little later if they may be read
 // here.
 func (room *Room) SendLater(ctx context.Context, tx pgx.Tx, c chatlog.Chat, number int64) error {
+	if c.State.Over != nil {
+		return nil // the words go by the way on which the chat is
+	}
 	at := room.Now()
 	if room.Live.Here(chat.Visitor(c.VisitorID)) {
 		at = at.Add(readWithin)
@@ -53,36 +58,75 @@ func (room *Room) sendWords(ctx context.Context, j SendWords) error {
 	if c.Email == "" || room.Mail == nil || c.Marks().ByVisitor.Seen >= j.Number || slices.Contains(c.State.TakenBack, j.Number) {
 		return nil
 	}
-	w, err := room.Settings.Widget(ctx, c.WidgetID)
-	if err != nil {
-		return err
-	}
 	log, err := room.Chats.Events(ctx, c.ID, 0, chatlog.ReadAtOnce)
 	if err != nil {
 		return err
 	}
-	words := wording.In(c.Language)
-	said, err := inWords(words, c, log, j.Number)
+	m, err := room.mailOf(ctx, c, log, j.Number)
 	if err != nil {
 		return err
+	}
+	m.To = c.Email
+	return room.Mail.Send(ctx, m)
+}
+
+// mailOf returns the mail by which words of a chat go to its visitor, without whom it is to.
+func (room *Room) mailOf(ctx context.Context, c chatlog.Chat, log []chat.Event, number int64) (m mail.Message, err error) {
+	w, err := room.Settings.Widget(ctx, c.WidgetID)
+	if err != nil {
+		return m, err
+	}
+	words := wording.In(c.Language)
+	said, err := inWords(words, c, log, number)
+	if err != nil {
+		return m, err
 	}
 	a, err := room.answer(words, c, w, said)
 	if err != nil {
-		return err
+		return m, err
 	}
-	subject, err := wording.Write(words, "answer subject", a)
-	if err != nil {
-		return err
+	m = room.headed(c, w, log, a.Operator)
+	m.ID = fmt.Sprintf("%s.%d@%s", c.ID, number, room.ReplyDomain)
+	if m.Subject == "" {
+		if m.Subject, err = wording.Write(words, "answer subject", a); err != nil {
+			return m, err
+		}
 	}
-	text, err := wording.Write(words, "answer", a)
-	if err != nil {
-		return err
+	m.Text, err = wording.Write(words, "answer", a)
+	return m, err
+}
+
+// headed returns a mail of a chat with all that stands above its words: it belongs to the mail by
+// which the visitor began the chat, if they did by mail.
+func (room *Room) headed(c chatlog.Chat, w settings.Widget, log []chat.Event, by string) mail.Message {
+	m := mail.Message{FromName: w.Name, From: "chat@" + room.ReplyDomain, ReplyTo: room.replyAddress(c.ID), Thread: c.ID + "@" + room.ReplyDomain}
+	if by != "" {
+		m.FromName = by + " · " + w.Name
 	}
-	return room.Mail.Send(ctx, mail.Message{
-		FromName: a.Operator + " · " + w.Name, From: "chat@" + room.ReplyDomain, To: c.Email, ReplyTo: room.replyAddress(c.ID),
-		Subject: subject, Text: text,
-		ID: fmt.Sprintf("%s.%d@%s", c.ID, j.Number, room.ReplyDomain), Thread: c.ID + "@" + room.ReplyDomain,
-	})
+	if len(log) > 0 && log[0].Intro != nil && log[0].Intro.Channel == channel.Email {
+		intro := log[0].Intro
+		m.Thread = cmp.Or(intro.MailID, m.Thread)
+		if intro.Subject != "" {
+			m.Subject = "Re: " + withoutRe(intro.Subject)
+		}
+	}
+	return m
+}
+
+// withoutRe returns a subject without the marks of answers before it.
+func withoutRe(subject string) string {
+	for {
+		rest := strings.TrimSpace(subject)
+		for _, mark := range []string{"re:", "aw:", "sv:"} {
+			if len(rest) > len(mark) && strings.EqualFold(rest[:len(mark)], mark) {
+				rest = strings.TrimSpace(rest[len(mark):])
+			}
+		}
+		if rest == subject {
+			return subject
+		}
+		subject = rest
+	}
 }
 
 // quotedMost bounds how many earlier messages a mail quotes.

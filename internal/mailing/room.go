@@ -12,6 +12,8 @@ import (
 	"stoop/core/alert"
 	"stoop/core/chat"
 	"stoop/core/ticket"
+	"stoop/internal/buckets"
+	"stoop/internal/carrier"
 	"stoop/internal/chatlog"
 	"stoop/internal/files"
 	"stoop/internal/jobs"
@@ -31,9 +33,18 @@ type Live interface {
 type Talk interface {
 	// AnswerByMail adds words that a visitor sent by mail to a chat, and returns
 	// the chat in which they stand.
-	AnswerByMail(ctx context.Context, v access.Visitor, c chatlog.Chat, clientID, text string) (chatID string, err error)
-	// ShareByMail adds a file that came with a visitor's mail.
-	ShareByMail(ctx context.Context, v access.Visitor, chatID, clientID string, claim files.Claim, content io.Reader) error
+	AnswerByMail(ctx context.Context, v access.Visitor, c chatlog.Chat, clientID, text string, over chat.Way) (chatID string, err error)
+	// WriteOver adds what a visitor wrote to an address of the team's own to their chat, or
+	// begins one.
+	WriteOver(ctx context.Context, v access.Visitor, in carrier.Incoming) (chatID string, err error)
+	// ShareOver adds a file that came with a visitor's mail.
+	ShareOver(ctx context.Context, v access.Visitor, chatID, clientID string, over chat.Way, claim files.Claim, content io.Reader) error
+}
+
+// Channels are the ways by which people write beside the site.
+type Channels interface {
+	// Sender returns who writes from an address to a line.
+	Sender(ctx context.Context, line settings.ChannelLine, address, name string) (access.Visitor, error)
 }
 
 // People is who writes.
@@ -69,6 +80,9 @@ type Room struct {
 	People   People
 	Alerts   Alerts
 	Tickets  Tickets
+	Channels Channels
+	Files    files.Tables
+	Contents files.Store
 	Key      signing.Key
 	Log      *slog.Logger
 	Now      func() time.Time
@@ -76,7 +90,12 @@ type Room struct {
 
 	URL         string // under which visitors reach Stoop
 	ReplyDomain string // behind the @ of addresses that answers go to
+
+	came buckets.Buckets // from each address to the team's own
 }
+
+// Prepare makes the room ready to be used.
+func (room *Room) Prepare() { room.came = buckets.New(lineSendersAtOnce) }
 
 // Workers says who sends what.
 func (room *Room) Workers(w *jobs.Workers) {

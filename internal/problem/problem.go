@@ -83,7 +83,12 @@ var known = []struct {
 	{chat.ErrNoPage, 409, "no-page", "This page is not offered any more", "Somebody ended it, or offered another one."},
 	{chat.ErrSameLanguage, 422, "same-language", "Choose two different languages", "Words are translated between the visitor's language and yours."},
 	{chat.ErrNotTranslating, 409, "not-translating", "The translation was changed meanwhile", "A colleague stopped it or chose another language. Look at the lane, then send again."},
-	{chat.ErrTooLate, 409, "too-late", "It is too late to change this message", "Messages can be changed for one minute, and not once they have gone out by email. Write another one."},
+	{chat.ErrTooLate, 409, "too-late", "It is too late to change this message", "Messages can be changed for one minute, and not once they have gone out by email or text message. Write another one."},
+	{chat.ErrSameWay, 409, "same-way", "The chat cannot go on there", "It is on that way already, or there is no such way."},
+	{chat.ErrAskedOften, 429, "asked-often", "This was asked too often in this chat", "Go on where you are."},
+	{chat.ErrStopped, 409, "stopped", "They want no more text messages", "They have sent STOP. Until they send START, write to them by email, or wait until they are on the site."},
+	{chat.ErrNoFilesThere, 409, "no-files-there", "Text messages carry no files", "Send a link, or ask them to go on by email or on the site."},
+	{chat.ErrNotOnSite, 409, "not-on-site-now", "They are not on the site", "They write by text message or email. Ask them to go on on the site first."},
 	{chat.ErrNotThat, 409, "not-that", "This cannot be changed", "It was changed or withdrawn in the meantime."},
 	{chat.ErrNeedsOutcome, 409, "needs-outcome", "This chat needs an outcome", "Choose one, then close the lane."},
 	{chat.ErrManyTags, 422, "many-tags", "This chat already has 20 tags", "Remove one first."},
@@ -119,6 +124,10 @@ func From(err error) *Problem {
 		p = New(http.StatusConflict, "chat-taken", "A colleague was faster", "They have the chat now.")
 		p.OwnerID = taken.By
 		return p
+	}
+	var parts *chat.TooManyPartsError
+	if errors.As(err, &parts) {
+		return New(http.StatusUnprocessableEntity, "too-many-parts", fmt.Sprintf("This is %d text messages long", parts.Parts), fmt.Sprintf("%d at the most are sent as one. Shorten it, or send it in two.", parts.Limit))
 	}
 	var long *chat.TooLongError
 	if errors.As(err, &long) {

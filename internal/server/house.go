@@ -12,12 +12,15 @@ import (
 	"github.com/google/uuid"
 
 	"stoop/core/access"
+	corechannel "stoop/core/channel"
 	"stoop/core/chat"
 	"stoop/internal/account"
 	"stoop/internal/acting"
 	"stoop/internal/again"
 	"stoop/internal/alerts"
 	"stoop/internal/along"
+	"stoop/internal/carrier"
+	"stoop/internal/channel"
 	"stoop/internal/chatlog"
 	"stoop/internal/delivery"
 	"stoop/internal/desk"
@@ -98,6 +101,10 @@ type HouseConfig struct {
 	Translator translate.Translator
 	// Telephone rings customers; nil: operators call by themselves.
 	Telephone tickets.Telephone
+	// Texts sends text messages; nil: none are sent.
+	Texts carrier.Carrier
+	// TextsKey is what a gateway of text messages says to be one.
+	TextsKey string
 	// Places tells where visitors are; nil: nobody knows.
 	Places *places.Table
 	// Secret signs addresses of files, and those in mails.
@@ -122,6 +129,7 @@ type House struct {
 	Acting      acting.Room
 	Alerts      alerts.Room
 	Along       along.Room
+	Channel     channel.Room
 	Delivery    delivery.Room
 	Desk        desk.Room
 	Floor       floor.Room
@@ -173,7 +181,7 @@ func NewHouse(c HouseConfig) (*House, error) {
 	c.Store.Node = uuid.NewString()
 	h := &House{config: c, stop: func() {}, notices: &notice.Board{Store: c.Store, Log: c.Log}}
 	h.Settings = &settings.Cache{Tables: settings.On(c.Store)}
-	h.View = &view.Views{Settings: h.Settings, Key: c.Secret, Live: c.Live, Waits: &h.Floor, Booking: c.Outside != nil}
+	h.View = &view.Views{Settings: h.Settings, Key: c.Secret, Live: c.Live, Waits: &h.Floor, Booking: c.Outside != nil, Mail: c.Mail != nil}
 	h.Chats = chatlog.New(c.Store, h.Delivery.Ready)
 	h.Chats.OnMarks = h.Delivery.MarksStored
 	h.furnish(c)
@@ -181,11 +189,13 @@ func NewHouse(c HouseConfig) (*House, error) {
 	h.Acting.Prepare()
 	h.Alerts.Prepare()
 	h.Along.Prepare()
+	h.Channel.Prepare()
 	h.Delivery.Prepare()
 	h.Floor.Prepare()
 	h.Helper.Prepare()
 	h.Hooks.Prepare()
 	h.Library.Prepare()
+	h.Mailing.Prepare()
 	h.Outside.Prepare()
 	h.Pushes.Prepare()
 	h.Retention.Prepare()
@@ -229,6 +239,10 @@ func (h *House) furnish(c HouseConfig) {
 	}
 	h.Alerts = alerts.Room{Tables: alerts.On(c.Store), Settings: h.Settings, Floor: &h.Floor, Post: &h.Mailing, Notices: h.notices, Near: c.Live.Near(), Log: c.Log, Now: c.Now}
 	h.Along = along.Room{Tables: along.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Live: c.Live, Log: c.Log, Now: c.Now}
+	h.Channel = channel.Room{
+		Tables: channel.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Register: known, Carriers: h.carriers(c), Talk: &h.Talk, People: &h.People, Live: c.Live, Post: &h.Mailing,
+		Key: key, TextsKey: c.TextsKey, Log: c.Log, Now: c.Now, Changed: h.settingsChanged,
+	}
 	h.Delivery = delivery.Room{Chats: h.Chats, Settings: h.Settings, View: h.View, Notices: h.notices, Live: c.Live, Near: c.Live.Near(), Shared: c.Live.Shared(), Floor: &h.Floor, Log: c.Log}
 	h.Desk = desk.Room{Tables: desk.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Visits: seen, Floor: &h.Floor, People: &h.People, Now: c.Now, Zone: c.Zone}
 	h.Floor = floor.Room{
@@ -246,7 +260,7 @@ func (h *House) furnish(c HouseConfig) {
 	}
 	h.Hooks = hooks.Room{Tables: hooks.On(c.Store), Chats: h.Chats, Settings: h.Settings, View: h.View, Fetch: c.Fetch, Log: c.Log, Now: c.Now}
 	h.Mailing = mailing.Room{
-		Chats: h.Chats, Settings: h.Settings, Mail: c.Mail, Live: c.Live, Talk: &h.Talk, People: &h.People, Alerts: &h.Alerts, Tickets: &h.Tickets, Key: key,
+		Chats: h.Chats, Settings: h.Settings, Mail: c.Mail, Live: c.Live, Talk: &h.Talk, People: &h.People, Alerts: &h.Alerts, Tickets: &h.Tickets, Channels: &h.Channel, Files: named, Contents: c.Files, Key: key,
 		Log: c.Log, Now: c.Now, Zone: c.Zone, URL: c.URL, ReplyDomain: c.ReplyDomain,
 	}
 	h.People = people.Room{
@@ -284,9 +298,21 @@ func (h *House) furnish(c HouseConfig) {
 	}
 }
 
+// carriers are what words go out by beside the site.
+func (h *House) carriers(c HouseConfig) map[corechannel.Kind]carrier.Carrier {
+	by := map[corechannel.Kind]carrier.Carrier{}
+	if c.Texts != nil {
+		by[corechannel.Text] = c.Texts
+	}
+	if c.Mail != nil {
+		by[corechannel.Email] = mailing.Carrier{Room: &h.Mailing}
+	}
+	return by
+}
+
 // rooms are those with routes, in the order of the OpenAPI document.
 func (h *House) rooms() []httpapi.Room {
-	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Helper, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews, &h.Translate, &h.Along, &h.Hooks, &h.Tickets, &h.Keys, &h.Pushes, &h.Acting}
+	return []httpapi.Room{&h.Account, &h.Floor, &h.Alerts, &h.Desk, &h.Talk, &h.Transcripts, &h.TeamTalk, &h.People, &h.Library, &h.Setup, &h.Helper, &h.Site, &h.Outside, &h.Feedback, &h.Reports, &h.Staffing, &h.Retention, &h.Reviews, &h.Translate, &h.Along, &h.Hooks, &h.Tickets, &h.Keys, &h.Pushes, &h.Acting, &h.Channel}
 }
 
 // calls are what browsers may ask over the live connection.
@@ -297,6 +323,7 @@ func (h *House) calls() *live.Calls {
 	h.Helper.Calls(c)
 	h.Site.Calls(c)
 	h.Along.Calls(c)
+	h.Channel.Calls(c)
 	return c
 }
 
@@ -324,6 +351,9 @@ func (h *House) settingsChanged() {
 // other servers that this one lives.
 func (h *House) Start(ctx context.Context) error {
 	ctx, h.stop = context.WithCancel(context.WithoutCancel(ctx))
+	if err := h.Settings.Tables.EnsureDocuments(ctx); err != nil {
+		return err
+	}
 	if err := h.Chats.BeginFeed(ctx); err != nil {
 		return err
 	}
@@ -333,10 +363,10 @@ func (h *House) Start(ctx context.Context) error {
 	if err := h.jobs.Start(ctx); err != nil {
 		return err
 	}
-	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.Alerts.Run, h.Retention.Run, h.Library.Run, h.Helper.Run, h.Translate.Run, h.Hooks.Run, h.Pushes.Run, h.Acting.Run, h.config.Replica.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
+	for _, run := range []func(context.Context){h.Floor.Run, h.Delivery.Run, h.Site.Run, h.Transcripts.Run, h.Reports.Run, h.Alerts.Run, h.Retention.Run, h.Library.Run, h.Helper.Run, h.Translate.Run, h.Hooks.Run, h.Pushes.Run, h.Acting.Run, h.Channel.Run, h.config.Replica.Run, h.sweepFiles, h.mendRows, h.notices.Listen} {
 		h.running.Go(func() { run(ctx) })
 	}
-	for _, follower := range []chatlog.Follower{facts.Follower(h.Settings, h.config.Log), h.Transcripts.Index(), h.Mailing.MessagesLeft(), h.Mailing.Surveys(), h.Hooks.Follower(), h.Acting.Follower()} {
+	for _, follower := range []chatlog.Follower{facts.Follower(h.Settings, h.config.Log), h.Transcripts.Index(), h.Mailing.MessagesLeft(), h.Mailing.Surveys(), h.Hooks.Follower(), h.Acting.Follower(), h.Channel.Follower()} {
 		h.running.Go(func() { h.Chats.Follow(ctx, h.config.Log, follower) })
 	}
 	return nil
@@ -401,5 +431,5 @@ func Document() ([]byte, error) {
 	return httpapi.Document(h.rooms(),
 		delivery.ChatMoved{}, delivery.VisitorChatMoved{}, delivery.ChatGone{}, delivery.MarksMoved{}, talk.DraftShown{}, talk.TypingShown{}, site.PlaceChanged{}, site.SiteMoved{}, site.Look{}, site.Answer{}, site.InvitedNow{}, site.SaidOfVisitor{}, outside.Looking{},
 		floor.TeamChanged{}, view.WidgetState{}, floor.WaitMoved{}, view.Refresh{}, floor.FloorMoved{}, along.AlongPart{}, along.Wish{}, hooks.WebhookMessage{}, hooks.RuleMessage{}, floor.SetAway{}, alerts.AlertsMoved{}, reviews.ReviewsMoved{},
-		tickets.TicketsMoved{}, tickets.OwnTicket{}, tickets.CallTimes{}, teamtalk.Talked{}, teamtalk.RoomsMoved{}, library.LibraryMoved{}, view.WidgetChanged{}, library.Suggestion{}, library.HelpView{}, library.ReadView{}, talk.Opened{}, talk.Admission{})
+		tickets.TicketsMoved{}, tickets.OwnTicket{}, tickets.CallTimes{}, teamtalk.Talked{}, teamtalk.RoomsMoved{}, library.LibraryMoved{}, view.WidgetChanged{}, library.Suggestion{}, library.HelpView{}, library.ReadView{}, talk.Opened{}, talk.Admission{}, channel.CodeShown{}, channel.GoOnCall{})
 }

@@ -19,6 +19,7 @@ import (
 	"github.com/prometheus/client_golang/prometheus"
 	"github.com/prometheus/client_golang/prometheus/collectors"
 
+	"stoop/internal/carrier"
 	"stoop/internal/fetch"
 	"stoop/internal/files"
 	"stoop/internal/httpapi"
@@ -77,6 +78,10 @@ type Config struct {
 	// call by themselves. See docs/guide/tickets.md.
 	PhoneURL string `env:"STOOP_PHONE_URL"`
 	PhoneKey string `env:"STOOP_PHONE_KEY"`
+	// The gateway that sends text messages, and brings those that come; without it there are none.
+	// See docs/guide/channels.md.
+	TextsURL string `env:"STOOP_TEXTS_URL"`
+	TextsKey string `env:"STOOP_TEXTS_KEY"`
 	// The object store for files, if there is one: see files.S3Config.
 	S3Endpoint string `env:"STOOP_S3_ENDPOINT"`
 	S3Bucket   string `env:"STOOP_S3_BUCKET" envDefault:"stoop"`
@@ -213,9 +218,17 @@ func Start(ctx context.Context, c Config, log *slog.Logger, portFallback bool) (
 		}
 		telephone = client
 	}
+	var texts carrier.Carrier
+	if c.TextsURL != "" {
+		client, err := carrier.NewTexts(c.TextsURL, c.TextsKey, log)
+		if err != nil {
+			return nil, errors.Join(err, listener.Close())
+		}
+		texts = client
+	}
 	s.House, err = NewHouse(HouseConfig{
 		Replica: s.replica,
-		Outside: booking, Wording: wording, Translator: translator, Telephone: telephone, Files: contents, Places: s.places,
+		Outside: booking, Wording: wording, Translator: translator, Telephone: telephone, Texts: texts, TextsKey: c.TextsKey, Files: contents, Places: s.places,
 		Store: s.Store, Live: s.live, Log: log, Zone: zone, Mail: sender, Secret: []byte(secret),
 		URL: strings.TrimRight(cmp.Or(c.URL, s.URL), "/"), Fetch: guard, ReplyDomain: c.ReplyDomain, Grace: c.Grace,
 	})

@@ -17,7 +17,7 @@ import (
 
 // OperatorShares adds a file to a chat that an operator is in.
 func (room *Room) OperatorShares(ctx context.Context, o access.Actor, chatID, clientID string, claim files.Claim, content io.Reader) (Said, error) {
-	return room.receiveFile(ctx, chat.Operator(o.ID), chatID, clientID, claim, content)
+	return room.receiveFile(ctx, chat.Operator(o.ID), chatID, clientID, claim, content, nil)
 }
 
 // VisitorShares adds a visitor's file to their chat.
@@ -45,10 +45,10 @@ func (room *Room) VisitorShares(ctx context.Context, v access.Visitor, chatID, c
 	if err := room.quotas.take(v.ID, who.Address, size, largest); err != nil {
 		return Said{}, err
 	}
-	return room.receiveFile(ctx, v.Party(), chatID, clientID, claim, content)
+	return room.receiveFile(ctx, v.Party(), chatID, clientID, claim, content, nil)
 }
 
-func (room *Room) receiveFile(ctx context.Context, by chat.Party, chatID, clientID string, claim files.Claim, content io.Reader) (Said, error) {
+func (room *Room) receiveFile(ctx context.Context, by chat.Party, chatID, clientID string, claim files.Claim, content io.Reader, over *chat.Way) (Said, error) {
 	// Whether they may is asked before a long upload, and decided after it.
 	c, err := room.Chats.Chat(ctx, chatID)
 	if err != nil {
@@ -69,7 +69,7 @@ func (room *Room) receiveFile(ctx context.Context, by chat.Party, chatID, client
 	}
 	return room.share(ctx, by, chatID, clientID, files.File{
 		Hash: got.Hash, ThumbHash: got.ThumbHash, Name: got.Name, Type: got.Type, Size: got.Size, Width: got.Width, Height: got.Height, Voice: got.Voice,
-	})
+	}, over)
 }
 
 // ShareStored adds a file that is kept already, that of a canned response.
@@ -81,11 +81,11 @@ func (room *Room) ShareStored(ctx context.Context, o access.Actor, chatID, clien
 	if f.ChatID != nil {
 		return Said{}, store.ErrNotFound // files of chats stay in their chat
 	}
-	return room.share(ctx, chat.Operator(o.ID), chatID, clientID, f)
+	return room.share(ctx, chat.Operator(o.ID), chatID, clientID, f, nil)
 }
 
 // share stores the event and the file's row together.
-func (room *Room) share(ctx context.Context, by chat.Party, chatID, clientID string, f files.File) (Said, error) {
+func (room *Room) share(ctx context.Context, by chat.Party, chatID, clientID string, f files.File, over *chat.Way) (Said, error) {
 	id, err := uuid.NewV7()
 	if err != nil {
 		return Said{}, err
@@ -95,6 +95,10 @@ func (room *Room) share(ctx context.Context, by chat.Party, chatID, clientID str
 	r, err := room.Chats.Append(ctx, chatlog.Act{
 		ChatID: chatID, By: by, ClientID: clientID,
 		Decide: func(s chat.State) ([]chat.Event, error) {
+			if over != nil {
+				e, err := s.ShareOver(by, clientID, shared, over, room.Now())
+				return []chat.Event{e}, err
+			}
 			e, err := s.Share(by, clientID, shared, room.Now())
 			return []chat.Event{e}, err
 		},

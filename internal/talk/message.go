@@ -85,7 +85,7 @@ func (room *Room) LeaveMessage(ctx context.Context, v access.Visitor, o Opening)
 		return Opened{}, err
 	}
 	if strings.TrimSpace(o.Text) != "" {
-		if _, _, err := room.say(ctx, v.Party(), v.WidgetID, waiting, o.ClientID, o.Text, nil, nil); err != nil {
+		if _, _, err := room.say(ctx, v.Party(), v.WidgetID, waiting, o.ClientID, o.Text, saying{}); err != nil {
 			return Opened{}, err
 		}
 	}

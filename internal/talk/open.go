@@ -15,6 +15,7 @@ import (
 	"stoop/core/form"
 	"stoop/core/routing"
 	"stoop/core/transcript"
+	"stoop/internal/carrier"
 	"stoop/internal/chatlog"
 	"stoop/internal/people/register"
 	"stoop/internal/setup/settings"
@@ -36,6 +37,10 @@ type Opening struct {
 
 	InvitationID string `json:"invitationId,omitempty" doc:"To which they write"`
 	Speaks       string `json:"speaks,omitempty" doc:"The language that the panel speaks to them"`
+
+	mail carrier.MailHead // of the mail that it is, if it is one
+	over *chat.Way        // by which it came, if not on the site
+	to   string           // id of the department to which it was written
 }
 
 // Opened is the chat that a question opened or joined.
@@ -95,9 +100,9 @@ func (room *Room) introOf(ctx context.Context, w settings.Widget, who register.V
 	wrong := questions.AnsweredAnew(given, known)
 	// A message is not held up by what was left out, only by what is wrong; nor is who was
 	// invited, unless it is a consent.
-	if message || o.InvitationID != "" {
+	if message || o.InvitationID != "" || o.over != nil {
 		wrong = slices.DeleteFunc(wrong, func(w form.Wrong) bool {
-			return strings.TrimSpace(given[w.Field]) == "" && (message || !questions.Consents(w.Field))
+			return strings.TrimSpace(given[w.Field]) == "" && (message || o.over != nil || !questions.Consents(w.Field))
 		})
 	}
 	if err := form.Refuse(wrong); err != nil {
@@ -113,6 +118,7 @@ func (room *Room) introOf(ctx context.Context, w settings.Widget, who register.V
 		Name:  chat.CleanLine(cmp.Or(given[form.NameField], who.Name), chat.NameLimit),
 		Email: chat.CleanLine(cmp.Or(given[form.EmailField], who.Email), form.EmailLimit), Phone: chat.CleanLine(cmp.Or(given[form.PhoneField], who.Phone), 40),
 		PageURL: chat.CleanLine(o.PageURL, 2000), PageTitle: chat.CleanLine(o.PageTitle, 200), Message: message, Speaks: chat.CleanLine(o.Speaks, 35),
+		Subject: chat.CleanLine(o.mail.Subject, 200), MailID: chat.CleanLine(o.mail.ID, 500),
 	}
 	delete(answers, form.NameField)
 	delete(answers, form.EmailField)
@@ -188,7 +194,9 @@ func (room *Room) start(ctx context.Context, v access.Visitor, w settings.Widget
 		return Opened{}, err
 	}
 	if opened {
-		room.Site.TellPlace(ctx, c, met.Stays.Latest)
+		if o.over == nil {
+			room.Site.TellPlace(ctx, c, met.Stays.Latest)
+		}
 		if state.Helping() {
 			room.Helper.Kick(c.ID)
 		}
@@ -196,7 +204,7 @@ func (room *Room) start(ctx context.Context, v access.Visitor, w settings.Widget
 		return Opened{Chat: room.View.VisitorChat(c), Events: room.View.Events(transcript.Visitor, c, events)}, nil
 	}
 	if c.StartClientID != o.ClientID {
-		if _, err := room.VisitorSays(ctx, v, c.ID, o.ClientID, o.Text); err != nil {
+		if _, err := room.visitorSays(ctx, v, c.ID, o.ClientID, o.Text, o.over); err != nil {
 			return Opened{}, err
 		}
 	}
@@ -232,13 +240,19 @@ func (room *Room) begun(ctx context.Context, v access.Visitor, w settings.Widget
 		intro.Invitation = &chat.Invitation{ID: accepted.ID, Operator: accepted.OperatorID, Rule: accepted.RuleID, Text: accepted.Text}
 	}
 	intro.Country, intro.Source = met.Stays.Latest.Place.Country, string(met.Stays.Latest.Stay.Source.Kind)
-	if events, err = chat.Start(v.Party(), o.ClientID, intro, o.Text, w.MessageLimit, now); err != nil {
+	if o.over != nil {
+		intro.Country, intro.Source, intro.Channel = "", "", o.over.Kind
+		events, err = chat.StartOver(v.Party(), o.ClientID, intro, o.Text, *o.over, w.MessageLimit, now)
+	} else {
+		events, err = chat.Start(v.Party(), o.ClientID, intro, o.Text, w.MessageLimit, now)
+	}
+	if err != nil {
 		return c, state, nil, err
 	}
 	if state, err = chat.Fold(events); err != nil {
 		return c, state, nil, err
 	}
-	decision, err := room.Floor.Decide(ctx, w, met, intro, departmentIn(w, intro.Answers))
+	decision, err := room.Floor.Decide(ctx, w, met, intro, cmp.Or(o.to, departmentIn(w, intro.Answers)))
 	if err != nil {
 		return c, state, nil, err
 	}
@@ -284,6 +298,9 @@ func (room *Room) begun(ctx context.Context, v access.Visitor, w settings.Widget
 // somebody is answered by them.
 func (room *Room) answersFirst(ctx context.Context, v access.Visitor, w settings.Widget, o Opening, department string, invited bool) (*settings.LiveFlow, error) {
 	shut := room.mustBeOpen(ctx, v, w, o, department)
+	if o.over != nil {
+		return nil, shut // who writes from elsewhere is answered by a person
+	}
 	var closed *ClosedError
 	if shut != nil && (!errors.As(shut, &closed) || w.Off) {
 		return nil, shut

@@ -7,6 +7,7 @@ import (
 
 	"stoop/core/access"
 	"stoop/core/canned"
+	"stoop/core/channel"
 	"stoop/core/chat"
 	"stoop/core/transcript"
 	"stoop/internal/chatlog"
@@ -21,11 +22,16 @@ type Said struct {
 // VisitorSays adds a visitor's words to their chat. Words to a message that
 // nobody has answered yet make it a live chat, if somebody is there.
 func (room *Room) VisitorSays(ctx context.Context, v access.Visitor, chatID, clientID, text string) (Said, error) {
-	said, after, err := room.say(ctx, v.Party(), v.WidgetID, chatID, clientID, text, nil, nil)
+	return room.visitorSays(ctx, v, chatID, clientID, text, nil)
+}
+
+func (room *Room) visitorSays(ctx context.Context, v access.Visitor, chatID, clientID, text string, over *chat.Way) (Said, error) {
+	said, after, err := room.say(ctx, v.Party(), v.WidgetID, chatID, clientID, text, saying{over: over})
 	if err == nil && after.State.Helping() {
 		room.Helper.Kick(chatID)
 	}
-	if err == nil && after.Message && after.Phase == chat.Waiting {
+	byMail := over != nil && over.Kind == channel.Email // they do not wait in front of it
+	if err == nil && after.Message && after.Phase == chat.Waiting && !byMail {
 		err = room.reopen(ctx, v, after)
 	}
 	return said, err
@@ -48,18 +54,29 @@ func (room *Room) OperatorSays(ctx context.Context, o access.Actor, chatID, clie
 			return room.Mail.SendLater(ctx, tx, c, events[0].Number)
 		}
 	}
-	said, _, err := room.say(ctx, chat.Operator(o.ID), c.WidgetID, chatID, clientID, text, translation, also)
+	said, _, err := room.say(ctx, chat.Operator(o.ID), c.WidgetID, chatID, clientID, text, saying{translation: translation, also: also})
 	return said, err
 }
 
-func (room *Room) say(ctx context.Context, by chat.Party, widgetID, chatID, clientID, text string, translation *chat.Translation, also func(context.Context, pgx.Tx, chatlog.Chat, []chat.Event) error) (Said, chatlog.Chat, error) {
+// saying is what goes with words.
+type saying struct {
+	translation *chat.Translation // of the team's, for the visitor
+	over        *chat.Way         // by which the visitor's came, if not on the site
+	also        func(context.Context, pgx.Tx, chatlog.Chat, []chat.Event) error
+}
+
+func (room *Room) say(ctx context.Context, by chat.Party, widgetID, chatID, clientID, text string, with saying) (Said, chatlog.Chat, error) {
 	w, err := room.Settings.Widget(ctx, widgetID)
 	if err != nil {
 		return Said{}, chatlog.Chat{}, err
 	}
-	r, err := room.Chats.Append(ctx, chatlog.Act{ChatID: chatID, By: by, ClientID: clientID, Also: also, Decide: func(s chat.State) ([]chat.Event, error) {
-		if translation != nil {
-			e, err := s.SayTranslated(by, clientID, text, *translation, w.MessageLimit, room.Now())
+	r, err := room.Chats.Append(ctx, chatlog.Act{ChatID: chatID, By: by, ClientID: clientID, Also: with.also, Decide: func(s chat.State) ([]chat.Event, error) {
+		if with.translation != nil {
+			e, err := s.SayTranslated(by, clientID, text, *with.translation, w.MessageLimit, room.Now())
+			return []chat.Event{e}, err
+		}
+		if with.over != nil {
+			e, err := s.SayOver(by, clientID, text, with.over, w.MessageLimit, room.Now())
 			return []chat.Event{e}, err
 		}
 		e, err := s.Say(by, clientID, text, w.MessageLimit, room.Now())

@@ -100,6 +100,9 @@ type ChatView struct {
 	Along       *AlongView       `json:"along,omitempty" doc:"Who of the team sees the visitor's page, or asks to"`
 	Showing     *ShowingView     `json:"showing,omitempty" doc:"A page that is offered or shown to the visitor"`
 	Translating *TranslatingView `json:"translating,omitempty" doc:"Between which languages it is translated"`
+	Way         *WayView         `json:"way,omitempty" doc:"By which way it goes on beside the site; missing: on the site"`
+	Ways        []string         `json:"ways" doc:"By which other ways its visitor can be asked to go on"`
+	AskedWay    string           `json:"askedWay,omitempty" enum:"site,text,email" doc:"By which the visitor is asked to go on"`
 	Helper      *HelperView      `json:"helper,omitempty" doc:"What the helper did or does in it"`
 	HasFlow     bool             `json:"hasFlow" doc:"Its owner may give it to the helper"`
 	Feedback    *FeedbackView    `json:"feedback,omitempty" doc:"What the visitor said of it"`
@@ -136,7 +139,8 @@ type VisitorChatView struct {
 	Along   *AlongView   `json:"along,omitempty" doc:"Who of the team sees their page, or asks to"`
 	Showing *ShowingView `json:"showing,omitempty" doc:"A page that is offered or shown to them"`
 
-	Survey *SurveyView `json:"survey,omitempty" doc:"They are asked how it was"`
+	Survey   *SurveyView `json:"survey,omitempty" doc:"They are asked how it was"`
+	AskedWay string      `json:"askedWay,omitempty" enum:"site,text,email" doc:"By which other way they are asked to go on"`
 }
 
 // AlongView is somebody of the team who sees a visitor's page, or asks to.
@@ -236,6 +240,10 @@ func (vs *Views) Chat(c chatlog.Chat, setup *settings.Settings) ChatView {
 	}
 	v.Along = vs.along(s.Along, vs.Settings.OperatorName)
 	v.Showing, v.Translating = showing(s.Showing), translating(s.Translating)
+	v.Way, v.Ways = vs.way(s.Over, setup), vs.ways(s, w, setup)
+	if s.OverAsked != nil {
+		v.AskedWay = string(s.OverAsked.Kind)
+	}
 	_, v.HasFlow = setup.Flows[w.Helper.Flow]
 	if h := s.Helper; h != nil {
 		v.Helper = &HelperView{Name: h.Name, On: h.On, Beside: h.Beside, Answers: helperAnswers(h.Answers), Answered: h.Answered}
@@ -344,6 +352,9 @@ func (vs *Views) VisitorChat(c chatlog.Chat) VisitorChatView {
 		ByVisitor: Mark(m.ByVisitor), ByTeam: Mark(m.ByTeam), Survey: Survey(s),
 	}
 	v.Along, v.Showing = vs.along(s.Along, vs.Settings.ShownName), showing(s.Showing)
+	if s.OverAsked != nil {
+		v.AskedWay = string(s.OverAsked.Kind)
+	}
 	if v.Along != nil {
 		v.Along.By = ""
 	}

@@ -31,7 +31,7 @@ type EventView struct {
 
 	To      string       `json:"to,omitempty" doc:"Whom it concerns: name of an operator or a department"`
 	Until   *time.Time   `json:"until,omitempty"`
-	How     string       `json:"how,omitempty" enum:"assigned,took-over,stepped-in,answering,handed-over,failed,paused,asked,accepted,declined,reached,left,back,ended,withdrawn,linked" doc:"For taken and joined; for helper-left: why it did; for page-moved: what became of the page; for ticketed: the ticket was there before"`
+	How     string       `json:"how,omitempty" enum:"assigned,took-over,stepped-in,answering,handed-over,failed,paused,asked,accepted,declined,reached,left,back,ended,withdrawn,linked,stopped,started" doc:"For taken and joined; for helper-left: why it did; for page-moved: what became of the page; for ticketed: the ticket was there before"`
 	Why     string       `json:"why,omitempty" enum:"declined,unanswered,taken-back,owner-gone,visitor-gone,silent,banned,helped"`
 	Reasons []ReasonView `json:"reasons,omitempty" doc:"Why routing did it; the interface puts the codes into words"`
 	Live    bool         `json:"live,omitempty" doc:"For routed: a message became a live chat"`
@@ -48,6 +48,8 @@ type EventView struct {
 	Along       *AlongEventView  `json:"along,omitempty" doc:"For along-asked and along-moved"`
 	ShownPage   *PageView        `json:"shownPage,omitempty" doc:"For page-offered: the page"`
 	Ticket      *TicketRefView   `json:"ticket,omitempty" doc:"For ticketed"`
+	Way         *WayView         `json:"way,omitempty" doc:"For words and files: by which way they went, if not on the site; for the kinds of channels: by which"`
+	Subject     string           `json:"subject,omitempty" doc:"For started: of the mail"`
 	Translating *TranslatingView `json:"translating,omitempty" doc:"For translation-began"`
 	Translation *TranslationView `json:"translation,omitempty" doc:"For translated: the words of event upTo as the team reads them; for words of the team: as the visitor reads them"`
 	Rating      int              `json:"rating,omitempty" minimum:"1" maximum:"5" doc:"For rated: from very poor to very good"`
@@ -202,6 +204,7 @@ func (vs *Views) event(e chat.Event, name func(id string) string) EventView {
 		if v.Page = e.Intro.PageTitle; v.Page == "" {
 			v.Page = e.Intro.PageURL
 		}
+		v.Subject = e.Intro.Subject
 		if e.Intro.WrittenBy != "" {
 			v.WrittenBy = name(e.Intro.WrittenBy)
 		}
@@ -228,6 +231,7 @@ func (vs *Views) event(e chat.Event, name func(id string) string) EventView {
 		if d.Page != nil {
 			v.ShownPage = &PageView{d.Page.URL, d.Page.Title}
 		}
+		v.Way = vs.way(d.Over, nil)
 		if d.Ticket != nil {
 			v.Ticket = &TicketRefView{d.Ticket.ID, d.Ticket.Number, d.Ticket.Title}
 		}

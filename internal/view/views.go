@@ -23,4 +23,6 @@ type Views struct {
 	}
 	// Booking: there is a booking system that visitors can ask.
 	Booking bool
+	// Mail is sent and received.
+	Mail bool
 }

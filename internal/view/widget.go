@@ -30,6 +30,8 @@ type WidgetView struct {
 	Booking      bool                `json:"booking,omitempty" doc:"Visitors can look up a booking of theirs"`
 	Help         bool                `json:"help,omitempty" doc:"Visitors can look for an answer by themselves first"`
 
+	TextNumber string `json:"textNumber,omitempty" doc:"To which visitors can write text messages, E.164"`
+
 	Language string            `json:"language" doc:"That it speaks to this visitor"`
 	Words    map[string]string `json:"words" doc:"What the launcher says, and what the panel says in the place of its usual texts, by key"`
 	Style    map[string]string `json:"style" doc:"Of the panel, by the names of its variables"`
@@ -101,7 +103,7 @@ func Widget(s *settings.Settings, w settings.Widget, language string) WidgetView
 		MessageLimit: w.MessageLimit, ReachBy: w.ReachBy, Form: Fields(s, w, spoken, language),
 		Greeting: spoken.Greeting, ClosedGreeting: spoken.ClosedGreeting, HideClosed: w.HideClosed,
 		DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, Files: s.FileLimits(),
-		Help: w.Help.Offered(), Language: language, Words: words, Style: w.Looks.Style(),
+		Help: w.Help.Offered(), TextNumber: s.Channels.Offers(w.ID), Language: language, Words: words, Style: w.Looks.Style(),
 		Looks: LooksView{
 			Distance: w.Looks.Distance, Size: w.Looks.Size, Icon: widget.Icons[w.Looks.Icon], Faces: w.Looks.Faces, Links: spoken.Looks.Links,
 		},

@@ -196,6 +196,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/channels/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How long words are as a text message */
+        post: operations["measure-text"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/channels/receipts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What became of a text message of ours */
+        post: operations["receive-receipt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/channels/texts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A text message that came to one of our numbers */
+        post: operations["receive-text"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/chats/{id}": {
         parameters: {
             query?: never;
@@ -398,6 +449,23 @@ export interface paths {
         put?: never;
         /** Close a low rating that was read */
         post: operations["close-feedback"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chats/{id}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask the visitor to go on by another way */
+        post: operations["ask-to-go-on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2144,6 +2212,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/setup/channels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lines for text messages and mail */
+        get: operations["channels"];
+        /** Change the lines */
+        put: operations["save-channels"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/setup/configuration": {
         parameters: {
             query?: never;
@@ -3547,6 +3633,8 @@ export interface components {
             surveyQuestion?: string;
             /** @description After a rating, if not the usual one */
             surveyWordsQuestion?: string;
+            /** @description To which visitors can write text messages, E.164 */
+            textNumber?: string;
             title: string;
             /** @description For the visitor whom the page brought */
             token?: string;
@@ -3641,6 +3729,10 @@ export interface components {
         };
         AsideBody: {
             unread: boolean;
+        };
+        "Ask-to-go-onRequest": {
+            /** @enum {string} */
+            kind: "site" | "text" | "email";
         };
         Automatic: {
             /** @description Names it in texts of other languages and in chats; letters, digits and hyphens */
@@ -3846,6 +3938,40 @@ export interface components {
             /** @description Where it stands in the thing, with points between */
             path: string;
         };
+        ChannelLine: {
+            /** @description A number with its country code, or an email address */
+            address: string;
+            /** @description To which they go unless a rule says otherwise; empty: the widget's own way */
+            departmentId?: string;
+            id: string;
+            /** @enum {string} */
+            kind: "text" | "email";
+            name: string;
+            /** @description Text messages: the widget says that people can write here */
+            offered: boolean;
+            on: boolean;
+            /**
+             * Format: int64
+             * @description A chat in which the customer owes a word for so long ends; 0: it stays open
+             */
+            quietMinutes: number;
+            /** @description The widget by whose settings chats of this line go: its departments, hours, words and limits */
+            widgetId: string;
+        };
+        ChannelSettings: {
+            lines: components["schemas"]["ChannelLine"][];
+            /** @description As it was read: saving refuses to overwrite a colleague's change */
+            version: string;
+        };
+        ChannelView: {
+            lines: components["schemas"]["ChannelLine"][];
+            /** @description Mail is sent and received */
+            mail: boolean;
+            /** @description A gateway for text messages is connected */
+            texts: boolean;
+            /** @description As it was read: saving refuses to overwrite a colleague's change */
+            version: string;
+        };
         ChatFigures: {
             /** Format: int64 */
             answered: number;
@@ -3990,6 +4116,11 @@ export interface components {
             };
             /** Format: date-time */
             arrived: string;
+            /**
+             * @description By which the visitor is asked to go on
+             * @enum {string}
+             */
+            askedWay?: "site" | "text" | "email";
             byTeam: components["schemas"]["MarkView"];
             byVisitor: components["schemas"]["MarkView"];
             /** @description The department that is asked for help */
@@ -4108,6 +4239,10 @@ export interface components {
              */
             unseen: number;
             visitorId: string;
+            /** @description By which way it goes on beside the site; missing: on the site */
+            way?: components["schemas"]["WayView"];
+            /** @description By which other ways its visitor can be asked to go on */
+            ways: string[];
             widgetName: string;
             /**
              * Format: date-time
@@ -4132,6 +4267,13 @@ export interface components {
              * @description Of the event that was read
              */
             number: number;
+        };
+        CodeShown: {
+            code: string;
+            /** @description E.164 */
+            number: string;
+            /** @description As people read it */
+            shown: string;
         };
         Conclusion: {
             /** @description There was none after all */
@@ -4750,14 +4892,14 @@ export interface components {
              * @description For taken and joined; for helper-left: why it did; for page-moved: what became of the page; for ticketed: the ticket was there before
              * @enum {string}
              */
-            how?: "assigned" | "took-over" | "stepped-in" | "answering" | "handed-over" | "failed" | "paused" | "asked" | "accepted" | "declined" | "reached" | "left" | "back" | "ended" | "withdrawn" | "linked";
+            how?: "assigned" | "took-over" | "stepped-in" | "answering" | "handed-over" | "failed" | "paused" | "asked" | "accepted" | "declined" | "reached" | "left" | "back" | "ended" | "withdrawn" | "linked" | "stopped" | "started";
             /** @description For started: the invitation to which the visitor wrote */
             invitation?: components["schemas"]["InvitedView"];
             /**
              * @description What happened; inside for what only the team may know
              * @enum {string}
              */
-            kind: "started" | "said" | "taken" | "delivered" | "seen" | "ended" | "routed" | "overflowed" | "offered" | "passed" | "handed-on" | "returned" | "put-back" | "kept" | "wrapped-up" | "joined" | "left" | "shared" | "refused" | "corrected" | "withdrawn" | "card-used" | "noted" | "whispered" | "tagged" | "untagged" | "summarised" | "concluded" | "named" | "set-aside" | "picked-up" | "called" | "call-over" | "watched" | "unwatched" | "automatic" | "reminded" | "ticketed" | "helper-began" | "helper-said" | "helper-moved" | "helper-left" | "translation-began" | "translation-over" | "translated" | "along-asked" | "along-moved" | "page-offered" | "page-moved" | "rated" | "feedback-read" | "inside";
+            kind: "started" | "said" | "taken" | "delivered" | "seen" | "ended" | "routed" | "overflowed" | "offered" | "passed" | "handed-on" | "returned" | "put-back" | "kept" | "wrapped-up" | "joined" | "left" | "shared" | "refused" | "corrected" | "withdrawn" | "card-used" | "noted" | "whispered" | "tagged" | "untagged" | "summarised" | "concluded" | "named" | "set-aside" | "picked-up" | "called" | "call-over" | "watched" | "unwatched" | "automatic" | "reminded" | "channel-asked" | "channel-moved" | "not-delivered" | "ticketed" | "helper-began" | "helper-said" | "helper-moved" | "helper-left" | "translation-began" | "translation-over" | "translated" | "along-asked" | "along-moved" | "page-offered" | "page-moved" | "rated" | "feedback-read" | "inside";
             /** @description For routed: a message became a live chat */
             live?: boolean;
             /** @description Name of who did it, as shown */
@@ -4785,6 +4927,8 @@ export interface components {
              * @enum {string}
              */
             side: "visitor" | "team" | "house";
+            /** @description For started: of the mail */
+            subject?: string;
             tag?: string;
             text?: string;
             /** @description For ticketed */
@@ -4807,6 +4951,8 @@ export interface components {
              * @enum {string}
              */
             used?: "opened" | "basket";
+            /** @description For words and files: by which way they went, if not on the site; for the kinds of channels: by which */
+            way?: components["schemas"]["WayView"];
             /** @enum {string} */
             why?: "declined" | "unanswered" | "taken-back" | "owner-gone" | "visitor-gone" | "silent" | "banned" | "helped";
             /** @description For started: who of the team wrote to somebody who was not there */
@@ -5229,6 +5375,11 @@ export interface components {
             address: string;
             /** @enum {string} */
             every: "day" | "week" | "month";
+        };
+        GoOnCall: {
+            chatId: string;
+            email?: string;
+            kind?: string;
         };
         GroupView: {
             /**
@@ -5787,6 +5938,28 @@ export interface components {
              * @description Messages of the other side not yet on the reader's screen, up to 100
              */
             unseen: number;
+        };
+        "Measure-textRequest": {
+            text: string;
+        };
+        Measured: {
+            /** @description The first character for which a part holds 70 instead of 160 */
+            because?: string;
+            /**
+             * Format: int64
+             * @description Characters that still fit into the last part
+             */
+            left: number;
+            /**
+             * Format: int64
+             * @description Parts that a message may have
+             */
+            most: number;
+            /**
+             * Format: int64
+             * @description In which they are sent
+             */
+            parts: number;
         };
         MemberSettings: {
             backup: boolean;
@@ -6400,6 +6573,20 @@ export interface components {
             values?: {
                 [key: string]: string;
             };
+        };
+        "Receive-receiptRequest": {
+            delivered: boolean;
+            /** @description Under which Stoop handed it over */
+            id: string;
+            /** @description It was not, for good */
+            why?: string;
+        };
+        "Receive-textRequest": {
+            from: string;
+            /** @description The same id again is the same message */
+            id: string;
+            text: string;
+            to: string;
         };
         RecordField: {
             label: string;
@@ -8026,6 +8213,11 @@ export interface components {
         VisitorChatView: {
             /** @description Who of the team sees their page, or asks to */
             along?: components["schemas"]["AlongView"];
+            /**
+             * @description By which other way they are asked to go on
+             * @enum {string}
+             */
+            askedWay?: "site" | "text" | "email";
             /** @description And they keep their place in the queue */
             beside?: boolean;
             byTeam: components["schemas"]["MarkView"];
@@ -8080,6 +8272,18 @@ export interface components {
         };
         WatchBody: {
             on: boolean;
+        };
+        WayView: {
+            /** @description The visitor's: a number as people read it, or an email; for the team */
+            address?: string;
+            /** @description Files go along */
+            files?: boolean;
+            /** @enum {string} */
+            kind: "text" | "email";
+            /** @description Name of the line; for the team */
+            line?: string;
+            /** @description They want no more text messages */
+            stopped?: boolean;
         };
         WebhookMessage: {
             data: components["schemas"]["WebhookMessageDataStruct"];
@@ -8281,6 +8485,8 @@ export interface components {
             surveyQuestion?: string;
             /** @description After a rating, if not the usual one */
             surveyWordsQuestion?: string;
+            /** @description To which visitors can write text messages, E.164 */
+            textNumber?: string;
             title: string;
             /** @description Whether files can be sent */
             visitorFiles: boolean;
@@ -9700,6 +9906,267 @@ export interface operations {
             };
         };
     };
+    "measure-text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Measure-textRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measured"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "receive-receipt": {
+        parameters: {
+            query?: never;
+            header?: {
+                Authorization?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Receive-receiptRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "receive-text": {
+        parameters: {
+            query?: never;
+            header?: {
+                Authorization?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Receive-textRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     script: {
         parameters: {
             query?: {
@@ -11013,6 +11480,95 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Close-feedbackRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChatView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "ask-to-go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask-to-go-onRequest"];
             };
         };
         responses: {
@@ -22002,6 +22558,176 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    channels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChannelView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-channels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChannelSettings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChannelSettings"];
                 };
             };
             /** @description Unauthorized */

@@ -97,6 +97,34 @@ func (s Tables) Join(ctx context.Context, visitorID, siteID, name, email, phone 
 	return contactID, err
 }
 
+// JoinByNumber makes a visitor one of the ways to reach who has a telephone number from which they
+// wrote: the only contact that has it, or, where there is none, a new one. Where several have it,
+// the visitor stays nobody's, since it may be any of them; one who is somebody's already stays so.
+func (s Tables) JoinByNumber(ctx context.Context, visitorID, number string, now time.Time) error {
+	return s.DB.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := tx.Exec("select pg_advisory_xact_lock(hashtext('contact ' || ?))", "number "+number).Error; err != nil {
+			return err
+		}
+		var of []string
+		err := tx.Raw("select id::text from contacts where phone <> '' and regexp_replace(phone, '[^0-9+]', '', 'g') = ? limit 2", number).Scan(&of).Error
+		if err != nil || len(of) > 1 {
+			return err
+		}
+		if len(of) == 0 {
+			of = []string{uuid.NewString()}
+			err = tx.Exec(`insert into contacts (id, name, phone, outside, created_at, seen_at)
+				select @id, name, @phone, '{}', @now, @now from visitors where id = @visitor and contact_id is null`,
+				map[string]any{"id": of[0], "phone": number, "now": now, "visitor": visitorID}).Error
+		} else {
+			err = tx.Exec("update contacts set seen_at = ? where id = ?", now, of[0]).Error
+		}
+		if err != nil {
+			return err
+		}
+		return tx.Exec("update visitors set contact_id = ? where id = ? and contact_id is null", of[0], visitorID).Error
+	})
+}
+
 func orEmail(siteID, email string) string {
 	if siteID != "" {
 		return "site " + siteID

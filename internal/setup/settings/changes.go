@@ -47,8 +47,7 @@ func (s Tables) ChangeSettings(ctx context.Context, change func(*gorm.DB) error)
 		return s.within.WithContext(ctx).Transaction(change)
 	}
 	return s.Store.ChangeSettings(ctx, func(tx *gorm.DB) error {
-		// One after the other: what another change does must not be taken for this one's.
-		if err := tx.Exec("select pg_advisory_xact_lock(hashtext('stoop settings'))").Error; err != nil {
+		if err := oneAfterTheOther(tx); err != nil {
 			return err
 		}
 		before, err := things(tx)
@@ -76,6 +75,12 @@ func (s Tables) ChangeSettings(ctx context.Context, change func(*gorm.DB) error)
 		}
 		return tx.Create(&changes).Error
 	})
+}
+
+// oneAfterTheOther lets a change of the set-up wait for those under way: what another does must not
+// be taken for this one's.
+func oneAfterTheOther(tx *gorm.DB) error {
+	return tx.Exec("select pg_advisory_xact_lock(hashtext('stoop settings'))").Error
 }
 
 // SaveSetting replaces a value of the installation, if it is still the one that was
@@ -119,7 +124,7 @@ const RulesThing = "rules"
 // documents are the parts of the set-up that are stored as one text, by their keys,
 // with what of them nobody may read.
 var documents = map[string]func([]byte) []byte{
-	DeskDocument.key: nil, SiteDocument.key: nil, RetentionDocument.key: nil, ReviewFormDocument.key: nil, TicketsDocument.key: nil, InvitationsDocument.key: nil, ActingDocument.key: nil,
+	DeskDocument.key: nil, SiteDocument.key: nil, RetentionDocument.key: nil, ReviewFormDocument.key: nil, TicketsDocument.key: nil, InvitationsDocument.key: nil, ActingDocument.key: nil, ChannelsDocument.key: nil,
 	SiteDataDocument.key: withoutSecrets,
 }
 

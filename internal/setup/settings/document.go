@@ -5,6 +5,8 @@ import (
 	"encoding/json"
 	"fmt"
 	"strconv"
+
+	"gorm.io/gorm"
 )
 
 // Document is a part of the set-up that is stored as one JSON text under a key, and has
@@ -24,8 +26,39 @@ var (
 	ReviewFormDocument  = Document[ReviewForm]{"review_form", firstReviewForm, func(f *ReviewForm) *string { return &f.Version }}
 	TicketsDocument     = Document[TicketSettings]{"tickets", firstTickets, func(t *TicketSettings) *string { return &t.Version }}
 	ActingDocument      = Document[ActingSettings]{"acting", firstActing, func(a *ActingSettings) *string { return &a.Version }}
+	ChannelsDocument    = Document[ChannelSettings]{"channels", firstChannels, func(c *ChannelSettings) *string { return &c.Version }}
 	InvitationsDocument = Document[InvitationSettings]{"invitations", firstInvitations, func(s *InvitationSettings) *string { return &s.Version }}
 )
+
+// first is a document of any kind, as it is first stored.
+type first interface {
+	firstText() (key, text string, err error)
+}
+
+func (d Document[T]) firstText() (key, text string, err error) {
+	data, err := json.Marshal(d.first())
+	return d.key, string(data), err
+}
+
+// EnsureDocuments stores the documents that are not there yet, as they are before anybody changes
+// them. It waits for changes that are under way: what comes to be beside one is noted as its work.
+func (s Tables) EnsureDocuments(ctx context.Context) error {
+	return s.Store.DB.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := oneAfterTheOther(tx); err != nil {
+			return err
+		}
+		for _, d := range []first{DeskDocument, SiteDocument, SiteDataDocument, RetentionDocument, ReviewFormDocument, TicketsDocument, ActingDocument, ChannelsDocument, InvitationsDocument} {
+			key, text, err := d.firstText()
+			if err != nil {
+				return err
+			}
+			if err := tx.Exec("insert into settings (key, value) values (?, ?) on conflict do nothing", key, text).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
 
 // Read returns the document. What was stored before there was a setting has its
 // default.

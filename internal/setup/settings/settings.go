@@ -97,6 +97,7 @@ type Settings struct {
 	SiteData    SiteData
 	Tickets     TicketSettings
 	Retention   Retention
+	Channels    ChannelSettings
 	Invitations InvitationSettings
 	Invites     invite.Set // the rules of Invitations, ready to be asked
 }
@@ -171,6 +172,9 @@ func (cache *Cache) Read(ctx context.Context) (*Settings, error) {
 		return nil, err
 	}
 	if s.Tickets, err = TicketsDocument.Read(ctx, cache.Tables); err != nil {
+		return nil, err
+	}
+	if s.Channels, err = ChannelsDocument.Read(ctx, cache.Tables); err != nil {
 		return nil, err
 	}
 	if s.Invitations, err = InvitationsDocument.Read(ctx, cache.Tables); err != nil {

@@ -39,6 +39,9 @@ type Mail struct {
 	ReplyTo   string
 	Subject   string
 	Text      string
+	Files     []string // names of those that came along
+	Automatic bool     // as its header says
+	InReplyTo string
 	At        time.Time
 	Answers   []string // written from the page
 }
@@ -48,6 +51,9 @@ type Mailbox struct {
 	smtp *smtp.Server
 	page *http.Server
 	log  *slog.Logger
+	// Lines are addresses of the team's own, and Own is from which the page writes at first.
+	Lines []string
+	Own   string
 	// Inbound is the address of Stoop's receiving server, to which answers go.
 	Inbound string
 
@@ -64,6 +70,7 @@ func Start(smtpOn, pageOn net.Listener, inbound string, log *slog.Logger) *Mailb
 	router := chi.NewRouter()
 	router.Get("/", m.list)
 	router.With(http.NewCrossOriginProtection().Handler).Post("/{id}/answer", m.answer)
+	router.With(http.NewCrossOriginProtection().Handler).Post("/write", m.write)
 	m.page = &http.Server{Handler: router, ReadHeaderTimeout: 10 * time.Second}
 	go m.run("mail", func() error { return m.smtp.Serve(smtpOn) })
 	go m.run("the mailbox's page", func() error { return m.page.Serve(pageOn) })
@@ -118,6 +125,10 @@ func (s *session) Data(r io.Reader) error {
 	got := Mail{ID: uuid.NewString(), From: s.from, To: s.to, ReplyTo: s.from, At: time.Now()}
 	got.Subject, _ = read.Header.Subject() // a mail without one is shown without
 	got.MessageID, _ = read.Header.MessageID()
+	if refers, err := read.Header.MsgIDList("In-Reply-To"); err == nil && len(refers) > 0 {
+		got.InReplyTo = refers[0]
+	}
+	got.Automatic = read.Header.Get("Auto-Submitted") != ""
 	if from, err := read.Header.AddressList("From"); err == nil && len(from) > 0 {
 		got.From = from[0].String()
 	}
@@ -136,6 +147,14 @@ func (s *session) Data(r io.Reader) error {
 		if err != nil {
 			return err
 		}
+		if file, attached := part.Header.(*gomail.AttachmentHeader); attached {
+			name, err := file.Filename()
+			if err != nil {
+				return err
+			}
+			got.Files = append(got.Files, name)
+			continue
+		}
 		got.Text += string(text)
 	}
 	s.box.keep(got)
@@ -148,7 +167,7 @@ func (s *session) Logout() error { return nil }
 func (m *Mailbox) list(w http.ResponseWriter, _ *http.Request) {
 	w.Header().Set("Content-Type", "text/html; charset=utf-8")
 	w.Header().Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; form-action 'self'")
-	if err := page.Execute(w, m.Mails()); err != nil {
+	if err := page.Execute(w, map[string]any{"Mails": m.Mails(), "Own": m.Own, "Lines": m.Lines}); err != nil {
 		m.log.Error("the mailbox could not be shown", "error", err)
 	}
 }
@@ -184,18 +203,117 @@ func (m *Mailbox) Answer(_ context.Context, id, text string) error {
 	return nil
 }
 
-// Send hands a mail to an SMTP server, with another text quoted below.
-func Send(server, from, to, subject, text, quoted string) error {
+// largestUpload bounds a file that the page sends along, in bytes.
+const largestUpload = 9 << 20
+
+// write sends a mail that somebody wrote on the page.
+func (m *Mailbox) write(w http.ResponseWriter, r *http.Request) {
+	r.Body = http.MaxBytesReader(w, r.Body, largestUpload)
+	l := Letter{From: r.FormValue("from"), Name: r.FormValue("name"), To: r.FormValue("to"), Subject: r.FormValue("subject"), Text: r.FormValue("text")}
+	err := func() error {
+		content, head, err := r.FormFile("file")
+		if errors.Is(err, http.ErrMissingFile) {
+			return m.Write(l)
+		}
+		if err != nil {
+			return err
+		}
+		data, err := io.ReadAll(content)
+		if err != nil {
+			return err
+		}
+		l.Files = []File{{head.Filename, data}}
+		return m.Write(l)
+	}()
+	if err != nil {
+		http.Error(w, "The mail could not be sent: "+err.Error()+". Go back; your words are still there.", http.StatusBadGateway)
+		return
+	}
+	http.Redirect(w, r, "/", http.StatusSeeOther)
+}
+
+// Letter is a mail that somebody writes.
+type Letter struct {
+	From, Name, To, Subject, Text string
+
+	ID        string // the Message-ID, without brackets; empty: a new one
+	Automatic bool   // a program says that it wrote it
+	Files     []File
+}
+
+// File goes along with a mail.
+type File struct {
+	Name    string
+	Content []byte
+}
+
+// Write sends a mail to the team.
+func (m *Mailbox) Write(l Letter) error {
 	var body bytes.Buffer
+	header, err := headerOf(l.From, l.To, l.Subject)
+	if err != nil {
+		return err
+	}
+	header.SetAddressList("From", []*gomail.Address{{Name: l.Name, Address: l.From}})
+	if l.ID != "" {
+		header.SetMessageID(l.ID)
+	}
+	if l.Automatic {
+		header.Set("Auto-Submitted", "auto-replied")
+	}
+	writer, err := gomail.CreateWriter(&body, header)
+	if err != nil {
+		return err
+	}
+	var inline gomail.InlineHeader
+	inline.SetContentType("text/plain", map[string]string{"charset": "utf-8"})
+	text, err := writer.CreateSingleInline(inline)
+	if err != nil {
+		return err
+	}
+	if _, err := io.WriteString(text, l.Text); err != nil {
+		return err
+	}
+	if err := text.Close(); err != nil {
+		return err
+	}
+	for _, f := range l.Files {
+		var attached gomail.AttachmentHeader
+		attached.SetFilename(f.Name)
+		part, err := writer.CreateAttachment(attached)
+		if err != nil {
+			return err
+		}
+		if _, err := part.Write(f.Content); err != nil {
+			return err
+		}
+		if err := part.Close(); err != nil {
+			return err
+		}
+	}
+	if err := writer.Close(); err != nil {
+		return err
+	}
+	return hand(m.Inbound, l.From, l.To, &body)
+}
+
+func headerOf(from, to, subject string) (gomail.Header, error) {
 	var header gomail.Header
 	header.SetDate(time.Now())
 	header.SetSubject(subject)
 	header.SetAddressList("From", []*gomail.Address{{Address: from}})
 	header.SetAddressList("To", []*gomail.Address{{Address: to}})
-	header.SetContentType("text/plain", map[string]string{"charset": "utf-8"})
-	if err := header.GenerateMessageID(); err != nil {
+	return header, header.GenerateMessageID()
+}
+
+// Send hands a mail to an SMTP server, with another text quoted below.
+func Send(server, from, to, subject, text, quoted string) error {
+	var body bytes.Buffer
+	header, err := headerOf(from, to, subject)
+	if err != nil {
 		return err
 	}
+	header.SetContentType("text/plain", map[string]string{"charset": "utf-8"})
 	writer, err := gomail.CreateSingleInlineWriter(&body, header)
 	if err != nil {
 		return err
@@ -211,6 +329,11 @@ func Send(server, from, to, subject, text, quoted string) error {
 	if err := writer.Close(); err != nil {
 		return err
 	}
+	return hand(server, from, to, &body)
+}
+
+// hand hands a mail to an SMTP server.
+func hand(server, from, to string, body io.Reader) error {
 	if _, err := mail.ParseAddress(to); err != nil {
 		return fmt.Errorf("the address %q: %w", to, err)
 	}
@@ -219,7 +342,7 @@ func Send(server, from, to, subject, text, quoted string) error {
 		return err
 	}
 	defer client.Close()
-	if err := client.SendMail(from, []string{to}, &body); err != nil {
+	if err := client.SendMail(from, []string{to}, body); err != nil {
 		return err
 	}
 	return client.Quit()

@@ -1,9 +1,10 @@
 // Package phone stands in for the telephone system of the world outside: asked to ring a number,
-// it shows on its page that it rings, and somebody there answers or lets it ring.
+// it shows on its page that it rings, and somebody there answers or lets it ring. Text messages
+// come to its telephones, and can be written on them.
 package phone
 
 import (
-	_ "embed"
+	"embed"
 	"encoding/json"
 	"html/template"
 	"log/slog"
@@ -15,10 +16,10 @@ import (
 	"github.com/go-chi/chi/v5"
 )
 
-//go:embed page.html
-var page string
+//go:embed *.html
+var pages embed.FS
 
-var shown = template.Must(template.New("page").Parse(page))
+var shown = template.Must(template.ParseFS(pages, "*.html"))
 
 // callsKept bounds how many calls are remembered: the latest ones.
 const callsKept = 50
@@ -37,10 +38,15 @@ type Call struct {
 type Phone struct {
 	key string
 	log *slog.Logger
+	// Lines are Stoop's numbers, and Own is the one that the page writes from at first.
+	Lines []string
+	Own   string
 
 	mu    sync.Mutex
 	calls []Call // the latest first
 	count int
+	texts []Text // the latest last
+	stoop string
 }
 
 // New returns a telephone system that rings for whoever sends a key.
@@ -53,12 +59,16 @@ func (p *Phone) Calls() []Call {
 	return append([]Call{}, p.calls...)
 }
 
-// Handler answers by the interface that docs/guide/tickets.md describes at /ring, and shows the
-// page.
+// Handler answers by the interfaces that docs/guide describes, at /ring to tickets.md and at /send
+// to channels.md, and shows the pages.
 func (p *Phone) Handler() http.Handler {
 	router := chi.NewRouter()
 	router.Post("/ring", p.ring)
 	router.Get("/", p.show)
+	router.Post("/send", p.sendText)
+	router.Get("/texts", p.showTexts)
+	router.Get("/texts/messages", p.showMessages)
+	router.With(http.NewCrossOriginProtection().Handler).Post("/texts", p.write)
 	router.With(http.NewCrossOriginProtection().Handler).Post("/calls/{number}/{state}", p.pick)
 	return router
 }
@@ -97,7 +107,7 @@ func (p *Phone) pick(w http.ResponseWriter, q *http.Request) {
 
 func (p *Phone) show(w http.ResponseWriter, _ *http.Request) {
 	w.Header().Set("Content-Type", "text/html; charset=utf-8")
-	if err := shown.Execute(w, p.Calls()); err != nil {
+	if err := shown.ExecuteTemplate(w, "page.html", p.Calls()); err != nil {
 		p.log.Warn("the telephone's page could not be shown", "error", err)
 	}
 }
