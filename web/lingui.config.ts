@@ -52,6 +52,7 @@ const laterFiles = [
     "on-site",
   ].map((f) => `<rootDir>/console/desk/${f}.tsx`),
   ...[
+    "way",
     "watcher-foot",
     "with-helper",
     "company",

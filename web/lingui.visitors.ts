@@ -5,9 +5,17 @@ import console from "./lingui.config";
 import { visitors } from "./shared/languages";
 
 const visitorProblems = "<rootDir>/shared/visitor-problems.ts";
-const panelParts = ["along", "bookings", "calls", "help", "shown", "survey", "tickets", "translated"].map(
-  (f) => `<rootDir>/widget/panel/${f}/**`,
-);
+const panelParts = [
+  "along",
+  "bookings",
+  "calls",
+  "help",
+  "shown",
+  "survey",
+  "tickets",
+  "translated",
+  "ways",
+].map((f) => `<rootDir>/widget/panel/${f}/**`);
 const tests = ["**/*.test.*", "**/fake-*"];
 
 export default defineConfig({

@@ -24,7 +24,7 @@ import (
 )
 
 var (
-	errNoWay    = problem.New(http.StatusConflict, "no-way", "This cannot be offered here", "No line of this kind belongs to the chat's widget. An admin can set one up under Setup, Text messages and email.")
+	errNoWay    = problem.New(http.StatusConflict, "no-way", "This cannot be offered here", "No line of this kind belongs to the chat's widget. An admin can set one up under Setup, Text and email.")
 	errNoEmail  = problem.New(http.StatusConflict, "no-email-known", "They are not on the site, and no email of theirs is known", "Ask for it, then note it in the chat.")
 	errNoAgreed = problem.New(http.StatusConflict, "no-number-agreed", "They are not on the site, and have not agreed to text messages", "Only who has written from their number, or has agreed on the site, is sent a text message. Ask them by email.")
 )

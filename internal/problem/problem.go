@@ -127,7 +127,7 @@ func From(err error) *Problem {
 	}
 	var parts *chat.TooManyPartsError
 	if errors.As(err, &parts) {
-		return New(http.StatusUnprocessableEntity, "too-many-parts", fmt.Sprintf("This is %d text messages long", parts.Parts), fmt.Sprintf("%d at the most are sent as one. Shorten it, or send it in two.", parts.Limit))
+		return New(http.StatusUnprocessableEntity, "too-many-parts", "This is too long for a text message", fmt.Sprintf("It has %d parts; %d at the most are sent as one. Shorten it, or send it in two.", parts.Parts, parts.Limit))
 	}
 	var long *chat.TooLongError
 	if errors.As(err, &long) {

@@ -158,7 +158,7 @@ func TestATextMessageIsAChat(t *testing.T) {
 		_, err := idris.Say(w.ctx, c.ID, uuid.NewString(), strings.Repeat("a", 1999)+"🐟")
 		return err
 	}(), "too-many-parts")
-	require.Equal(t, "This is 30 text messages long", p.Title)
+	require.Equal(t, "It has 30 parts; 10 at the most are sent as one. Shorten it, or send it in two.", p.Detail)
 	requireProblem(t, idris.Upload(w.ctx, "/api/chats/"+c.ID+"/files?clientId="+uuid.NewString()+"&name=plan.pdf", []byte("%PDF-1.4"), "", nil), "no-files-there")
 	requireProblem(t, idris.Post(w.ctx, "/api/chats/"+c.ID+"/page", map[string]string{"clientId": uuid.NewString(), "url": siteOrigin + "/fares"}, nil), "not-on-site-now")
 	requireProblem(t, idris.Put(w.ctx, fmt.Sprintf("/api/chats/%s/events/%d", c.ID, said.Event.Number), map[string]string{"text": "Other words"}), "too-late")

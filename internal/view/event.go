@@ -205,6 +205,9 @@ func (vs *Views) event(e chat.Event, name func(id string) string) EventView {
 			v.Page = e.Intro.PageURL
 		}
 		v.Subject = e.Intro.Subject
+		if k := e.Intro.Channel; k != "" {
+			v.Way = vs.way(&chat.Way{Kind: k}, nil)
+		}
 		if e.Intro.WrittenBy != "" {
 			v.WrittenBy = name(e.Intro.WrittenBy)
 		}

@@ -5,6 +5,7 @@ import (
 
 	"stoop/core/form"
 	"stoop/core/widget"
+	"stoop/internal/phone"
 	"stoop/internal/setup/settings"
 )
 
@@ -30,7 +31,8 @@ type WidgetView struct {
 	Booking      bool                `json:"booking,omitempty" doc:"Visitors can look up a booking of theirs"`
 	Help         bool                `json:"help,omitempty" doc:"Visitors can look for an answer by themselves first"`
 
-	TextNumber string `json:"textNumber,omitempty" doc:"To which visitors can write text messages, E.164"`
+	TextNumber string `json:"textNumber,omitempty" doc:"To which visitors can write text messages, as people read it"`
+	TextLink   string `json:"textLink,omitempty" doc:"Opens their messages to it (RFC 5724)"`
 
 	Language string            `json:"language" doc:"That it speaks to this visitor"`
 	Words    map[string]string `json:"words" doc:"What the launcher says, and what the panel says in the place of its usual texts, by key"`
@@ -98,12 +100,16 @@ func Fields(s *settings.Settings, w settings.Widget, spoken widget.Design, langu
 // Widget returns what browsers need to know of a widget, in a language that it speaks.
 func Widget(s *settings.Settings, w settings.Widget, language string) WidgetView {
 	spoken, words := w.In(language)
+	number, link := s.Channels.Offers(w.ID), ""
+	if number != "" {
+		link = "sms:" + number
+	}
 	return WidgetView{
 		Key: w.Key, Title: spoken.Title, Colour: w.Colour, OnColour: widget.ReadableOn(w.Colour), Corner: w.Corner,
 		MessageLimit: w.MessageLimit, ReachBy: w.ReachBy, Form: Fields(s, w, spoken, language),
 		Greeting: spoken.Greeting, ClosedGreeting: spoken.ClosedGreeting, HideClosed: w.HideClosed,
 		DraftsSeen: w.DraftsSeen, VisitorFiles: w.VisitorFiles, Files: s.FileLimits(),
-		Help: w.Help.Offered(), TextNumber: s.Channels.Offers(w.ID), Language: language, Words: words, Style: w.Looks.Style(),
+		Help: w.Help.Offered(), TextNumber: phone.Shown(number), TextLink: link, Language: language, Words: words, Style: w.Looks.Style(),
 		Looks: LooksView{
 			Distance: w.Looks.Distance, Size: w.Looks.Size, Icon: widget.Icons[w.Looks.Icon], Faces: w.Looks.Faces, Links: spoken.Looks.Links,
 		},

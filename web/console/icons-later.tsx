@@ -10,5 +10,6 @@ export const LaterIcons = {
   Print: icon(<path d="M4.500 6V2.500h7V6M4.500 11.500h-2V6h11v5.500h-2M4.500 9.500h7v4h-7Z" />),
   Rise: icon(<path d="M8 13V3.500M4 7.500l4-4 4 4" />),
   Fall: icon(<path d="M8 3v9.500M4 8.500l4 4 4-4" />),
+  Phone: icon(<path d="M4.500 1.500h7v13h-7ZM7 12.500h2" />),
   Even: icon(<path d="M3 8h10" />),
 };

@@ -3633,7 +3633,9 @@ export interface components {
             surveyQuestion?: string;
             /** @description After a rating, if not the usual one */
             surveyWordsQuestion?: string;
-            /** @description To which visitors can write text messages, E.164 */
+            /** @description Opens their messages to it (RFC 5724) */
+            textLink?: string;
+            /** @description To which visitors can write text messages, as people read it */
             textNumber?: string;
             title: string;
             /** @description For the visitor whom the page brought */
@@ -8485,7 +8487,9 @@ export interface components {
             surveyQuestion?: string;
             /** @description After a rating, if not the usual one */
             surveyWordsQuestion?: string;
-            /** @description To which visitors can write text messages, E.164 */
+            /** @description Opens their messages to it (RFC 5724) */
+            textLink?: string;
+            /** @description To which visitors can write text messages, as people read it */
             textNumber?: string;
             title: string;
             /** @description Whether files can be sent */

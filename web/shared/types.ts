@@ -146,6 +146,13 @@ export type VisitorMessage =
   | Schemas["WaitMoved"]
   | Schemas["WidgetChanged"]
   | Schemas["Wish"];
+export type WayView = Schemas["WayView"];
+/** Lines at which people write beside the site, with what is connected. */
+export type ChannelSettings = Schemas["ChannelSettings"];
+/** One of them. */
+export type ChannelLine = Schemas["ChannelLine"];
+/** The code by which a visitor goes on at their telephone. */
+export type CodeShown = Schemas["CodeShown"];
 export type ShowingView = Schemas["ShowingView"];
 export type SavedPageView = Schemas["SavedPageView"];
 export type Wish = Schemas["Wish"];

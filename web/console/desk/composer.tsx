@@ -7,7 +7,7 @@ import { keepInFront } from "../../shared/storage";
 import { filesOf } from "../../shared/upload";
 import { uuid } from "../../shared/uuid";
 import { pieces } from "../../shared/words";
-import type { EventView, Suggestion, TranslatingView, TranslationView } from "../../shared/types";
+import type { EventView, Suggestion, TranslatingView, TranslationView, WayView } from "../../shared/types";
 import { useKept } from "../forms/kept";
 import { Icons } from "../icons";
 import { useAct } from "../keyboard/keyboard";
@@ -29,6 +29,7 @@ const Recording = later(() => import("./voice"));
 const Attachments = later(() => import("./attachments").then((m) => ({ default: m.Attachments })));
 const Emoji = later(() => import("./emoji"));
 const OfferAddress = later(() => import("./offer-address"));
+const TextLength = later(() => import("./way").then((m) => ({ default: m.TextLength })));
 const Outgoing = later(() => import("./outgoing"));
 
 /** Words that are shown in the visitor's language before they go. */
@@ -52,6 +53,8 @@ interface Props {
   primary: boolean;
   /** Between which languages the chat is translated, if it is. */
   translating?: TranslatingView | undefined;
+  /** By which way the words go, if not on the site. */
+  way?: WayView | undefined;
   /** The last of my own words, while they can be corrected. */
   correctable: EventView | undefined;
   correcting: EventView | undefined;
@@ -66,6 +69,7 @@ export const Composer = memo(function Composer({
   number,
   primary,
   translating,
+  way,
   correctable,
   correcting,
   onCorrect,
@@ -75,6 +79,7 @@ export const Composer = memo(function Composer({
   // comes back among answers, a note among notes, whatever is written meanwhile.
   const [mode, setMode] = useKept(modeKey(chatId));
   const noting = mode === "note" || mode === "pinned";
+  const noFiles = noting || (way ? !way.files : false);
   const [answer, setAnswer] = useKept(draftKey(chatId));
   const [note, setNote] = useKept(noteKey(chatId));
   const words = (noting ? note : answer) ?? "";
@@ -121,6 +126,10 @@ export const Composer = memo(function Composer({
     if (!noting) store.words.types(chatId, value.trim() !== "");
   };
   const attach = (files: File[], voice = false) => {
+    if (noFiles && !noting) {
+      import("./way").then((m) => m.sayNoFiles(), sayTrouble);
+      return;
+    }
     for (const file of files) {
       const why = store.uploads.refusalOf(file);
       if (why) say(why, "error");
@@ -253,9 +262,9 @@ export const Composer = memo(function Composer({
 
   const live = primary && !correcting;
   useAct("note", switchNoting, live);
-  useAct("attach", () => chooser.current?.click(), live && !noting);
+  useAct("attach", () => chooser.current?.click(), live && !noFiles);
   useAct("emoji", () => setEmojiAt(emojiButton.current), primary);
-  useAct("voice", () => setRecording(true), live && !noting && canRecord());
+  useAct("voice", () => setRecording(true), live && !noFiles && canRecord());
 
   const label = correcting
     ? t`Correct your words to ${name}`
@@ -433,10 +442,15 @@ export const Composer = memo(function Composer({
                 : plural(left, { one: "# character left", other: "# characters left" })
               : "")}
         </span>
+        {way?.kind === "text" && !noting && trimmed ? (
+          <Lazily>
+            <TextLength text={trimmed} />
+          </Lazily>
+        ) : null}
         {!stopped && !nearEnd && primary ? <Elsewhere chatId={chatId} /> : null}
       </div>
       <div className="row tools">
-        <Tool name={t`Attach files`} act="attach" disabled={noting} onClick={() => chooser.current?.click()}>
+        <Tool name={t`Attach files`} act="attach" disabled={noFiles} onClick={() => chooser.current?.click()}>
           <Icons.Clip />
         </Tool>
         <Tool name={t`Emoji`} act="emoji" ref={emojiButton} onClick={() => setEmojiAt(emojiButton.current)}>
@@ -473,7 +487,7 @@ export const Composer = memo(function Composer({
           <Tool
             name={t`Voice message`}
             act="voice"
-            disabled={noting || recording}
+            disabled={noFiles || recording}
             onClick={() => setRecording(true)}
           >
             <Icons.Microphone />

@@ -36,6 +36,7 @@ export const chat = (id: string, change: Partial<ChatView> = {}): ChatView => ({
   targetSeconds: 60,
   soonSeconds: 40,
   hasFlow: false,
+  ways: [],
   lastWords: "Is there room?",
   lastWordsSide: "visitor",
   unseen: 1,

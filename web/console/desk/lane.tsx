@@ -38,9 +38,8 @@ const EndedFoot = later(() => import("./ended-foot").then((m) => ({ default: m.E
 const MessageMenu = later(() => import("./message-menu"));
 const WithWhom = later(() => import("./company").then((m) => ({ default: m.WithWhom })));
 const GuestFoot = later(() => import("./company").then((m) => ({ default: m.GuestFoot })));
-const AlongBar = later(() => import("./along-view"));
-const ShowingBar = later(() => import("./showing-bar"));
-const TranslationBar = later(() => import("./translation-bar"));
+const LaneBars = later(() => import("./lane-bars"));
+const WayLine = later(() => import("./way").then((m) => ({ default: m.WayLine })));
 const WatcherFoot = later(() => import("./watcher-foot"));
 
 const nothingUnsent: Unsent[] = [];
@@ -116,7 +115,7 @@ export function Lane({ chat, number, focused, single = false }: Props) {
           <ReplyClock chat={chat} />
         </div>
         <div className="row place">
-          <bdi className="cut">{chat.email || t`no email`}</bdi>
+          <bdi className="cut">{chat.way?.address || chat.email || t`no email`}</bdi>
           <span className="cut department">{chat.departmentName}</span>
           <LaneTools
             id={chat.id}
@@ -127,7 +126,13 @@ export function Lane({ chat, number, focused, single = false }: Props) {
         </div>
       </header>
       <ReplyBar chat={chat} />
-      <Where chat={chat} />
+      {chat.way ? (
+        <Lazily>
+          <WayLine chat={chat} way={chat.way} />
+        </Lazily>
+      ) : (
+        <Where chat={chat} />
+      )}
       <Script
         chat={chat}
         log={log}
@@ -154,13 +159,11 @@ export function Lane({ chat, number, focused, single = false }: Props) {
       ) : null}
       {chat.phase === "active" ? (
         <>
-          <Typing chat={chat} />
+          {chat.way ? null : <Typing chat={chat} />}
           {mine ? (
             <>
               <Lazily>
-                <TranslationBar chat={chat} />
-                {chat.along ? <AlongBar chat={chat} along={chat.along} /> : null}
-                {chat.showing ? <ShowingBar chatId={chat.id} page={chat.showing} /> : null}
+                <LaneBars chat={chat} />
               </Lazily>
               <Composer
                 key={refills}
@@ -170,6 +173,7 @@ export function Lane({ chat, number, focused, single = false }: Props) {
                 number={number}
                 primary={focused}
                 translating={chat.translating}
+                way={chat.way}
                 correctable={correctable}
                 correcting={correcting}
                 onCorrect={setCorrecting}

@@ -173,7 +173,7 @@ function Waiting({ chat }: { chat: ChatView }) {
           <span className="cut">
             {chat.handingDepartmentId
               ? t`${chat.ownerName ?? ""} is handing on to ${chat.handingToName ?? ""}`
-              : chat.departmentName}
+              : `${wayWords(chat)}${chat.departmentName}`}
             {gone ? ` · ${t`left the site`}` : ""}
           </span>
           <Left chat={chat} gone={gone} />
@@ -208,6 +208,9 @@ function Waiting({ chat }: { chat: ChatView }) {
     </li>
   );
 }
+
+/** By which way somebody writes who is not on the site. */
+const wayWords = ({ way }: ChatView) => (way ? (way.kind === "text" ? t`By text` : t`By email`) + " · " : "");
 
 /** What is left of the answer target, in words. */
 function Left({ chat, gone }: { chat: ChatView; gone: boolean }) {
@@ -251,7 +254,7 @@ function Message({ chat }: { chat: ChatView }) {
         </span>
         <span className="row meta">
           <span className="cut">
-            <Icons.Letter /> {chat.email || chat.phone || t`no contact details`}
+            <Icons.Letter /> {chat.way?.address || chat.email || chat.phone || t`no contact details`}
           </span>
           <span className="cut">{chat.departmentName}</span>
         </span>

@@ -6,6 +6,7 @@ import { hintOf } from "../keyboard/acts";
 import { Menu, MenuItem } from "../kit/menu";
 import { say, sayTrouble } from "../kit/say";
 import { linkTo } from "./message";
+import { askToGoOn, askWords } from "./way";
 import { useDeskStore } from "./provider";
 
 interface Props {
@@ -42,12 +43,23 @@ export default function OwnerMenu({ chat, at, onClose, onPassing, onUnread }: Pr
       !chat.handingDepartmentId ? (
         <Item words={t`Give to the helper`} onClick={choose(() => void toHelper().catch(sayTrouble))} />
       ) : null}
-      {chat.phase === "active" && !chat.message && !chat.along ? (
+      {chat.phase === "active" && !chat.message && !chat.way && !chat.along ? (
         <Item words={t`Look along`} onClick={choose(() => void lookAlong().catch(sayTrouble))} />
       ) : null}
       {chat.phase === "active" ? (
         <Item words={t`Translate`} onClick={choose(() => onPassing("translate"))} />
       ) : null}
+      {chat.phase === "active"
+        ? chat.ways
+            .filter((kind) => kind !== chat.askedWay)
+            .map((kind) => (
+              <Item
+                key={kind}
+                words={askWords(kind)}
+                onClick={choose(() => void askToGoOn(chat.id, kind).catch(sayTrouble))}
+              />
+            ))
+        : null}
       <Item words={t`Make a ticket`} act="ticket" onClick={choose(() => onPassing("ticket"))} />
       <Item words={chat.unread ? t`Mark read` : t`Mark unread`} act="unread" onClick={choose(onUnread)} />
       <Item

@@ -31,7 +31,7 @@ export function readClock(chat: ChatView, now: number, gone = false): Reading {
 
 /** Reports whether a chat's visitor has left the site. */
 export function useGone(chat: ChatView): boolean {
-  return usePlaces((s) => s.places.get(chat.visitorId)?.here === false);
+  return usePlaces((s) => !chat.way && s.places.get(chat.visitorId)?.here === false);
 }
 
 /** Says whose turn it is and for how long, in words and with a mark; never by colour alone. */

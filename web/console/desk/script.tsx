@@ -41,11 +41,12 @@ interface Props {
   mark?: ((text: string) => ReactNode) | undefined;
 }
 
-const receiptWords: Record<Receipt, string> = {
+const receiptWords: Record<Receipt | "failed", string> = {
   sent: t`Sent`,
   waiting: t`Waiting for the visitor to return`,
   delivered: t`Delivered, not seen yet`,
   seen: t`Seen`,
+  failed: t`Not delivered`,
 };
 
 // How many lines are drawn at the least; more come when somebody reads further
@@ -81,8 +82,12 @@ export const Script = memo(function Script({
   const changes = changesOf(log.events);
   const translations = translationsOf(log.events);
   const theirs = translations.size > 0 ? theirsIn(log.events, chat) : "";
-  const receiptFor = (e: EventView) =>
-    receiptOf(e.number, chat.byVisitor, visitorHere || chat.phase === "ended");
+  const undelivered = new Set(log.events.map((e) => (e.kind === "not-delivered" ? e.upTo : undefined)));
+  const receiptFor = (e: EventView): string => {
+    if (undelivered.has(e.number)) return receiptWords.failed;
+    const came = receiptOf(e.number, chat.byVisitor, visitorHere || chat.phase === "ended" || !!e.way);
+    return e.way && came === "delivered" ? t`Delivered` : receiptWords[came];
+  };
   // How far my last words came stands at the end, and only until they are
   // answered: beneath the words it would move all that follows when it goes.
   const last = wide ? undefined : lines.findLast(spoken);
@@ -136,15 +141,15 @@ export const Script = memo(function Script({
               theirs={theirs}
               marked={event.number === at}
               onMore={onMore}
-              receipt={wide && event.side === "team" ? receiptWords[receiptFor(event)] : ""}
+              receipt={wide && event.side === "team" ? receiptFor(event) : ""}
             />
           </Fragment>
         ))}
         {unanswered ? (
           <p className="receipt">
             {unanswered === lines.at(-1)
-              ? receiptWords[receiptFor(unanswered)]
-              : t`Last message: ${receiptWords[receiptFor(unanswered)].toLowerCase()}`}
+              ? receiptFor(unanswered)
+              : t`Last message: ${receiptFor(unanswered).toLowerCase()}`}
           </p>
         ) : null}
         {waiting.map((message) => (

@@ -16,6 +16,7 @@ const fieldChoices = [
   { value: "country", label: t`Country` },
   { value: "language", label: t`Language` },
   { value: "device", label: t`Device` },
+  { value: "channel", label: t`Channel (site, text, email)` },
   { value: "widget", label: t`Widget key` },
   { value: "visits", label: t`Number of visits` },
   { value: "basket", label: t`Basket value` },

@@ -11,6 +11,7 @@ import { usePageTitle } from "../kit/page-title";
 import { ActingPage } from "./acting/page";
 import { BansPage } from "./bans";
 import { ChangesPage } from "./changes";
+import { ChannelsPage } from "./channels";
 import { ConfigurationPage } from "./configuration";
 import { DeskSettingsPage } from "./desk-settings";
 import { DepartmentsPage } from "./departments";
@@ -40,6 +41,7 @@ const sections = [
   { path: "desk", name: t`Desk`, leads: false },
   { path: "tickets", name: t`Tickets`, leads: false },
   { path: "widgets", name: t`Widgets`, leads: false },
+  { path: "channels", name: t`Text and email`, leads: false },
   { path: "helper", name: t`Helper`, leads: false },
   { path: "site", name: t`Site`, leads: false },
   { path: "invitations", name: t`Invitations`, leads: false },
@@ -82,6 +84,7 @@ export default function SetupPage() {
             <Route path="hours" element={<HoursPage />} />
             <Route path="rules" element={<RulesPage />} />
             <Route path="acting" element={<ActingPage />} />
+            <Route path="channels" element={<ChannelsPage />} />
             <Route path="dry-run" element={<DryRunPage />} />
             <Route path="team" element={<TeamPage />} />
             <Route path="desk" element={<DeskSettingsPage />} />

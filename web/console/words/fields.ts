@@ -9,6 +9,23 @@ import { sentenceWords } from "./sentences";
  * this list complete.
  */
 const words = new Map([
+  [
+    "Give the line a name. The team sees it at each of its chats.",
+    t`Give the line a name. The team sees it at each of its chats.`,
+  ],
+  [
+    "Enter the whole number with its country code, like +45 32 12 34 56.",
+    t`Enter the whole number with its country code, like +45 32 12 34 56.`,
+  ],
+  ["Enter an email address, like help@example.com.", t`Enter an email address, like help@example.com.`],
+  ["Choose text messages or email.", t`Choose text messages or email.`],
+  ["Another line has this already.", t`Another line has this already.`],
+  ["Choose a widget.", t`Choose a widget.`],
+  ["Choose a department of the widget.", t`Choose a department of the widget.`],
+  [
+    "Choose a week at the most, or 0 to keep chats open.",
+    t`Choose a week at the most, or 0 to keep chats open.`,
+  ],
   ["Give the rule a name. It stands in its log.", t`Give the rule a name. It stands in its log.`],
   ["A department is no longer in use. Choose others.", t`A department is no longer in use. Choose others.`],
   ["Choose what the rule does.", t`Choose what the rule does.`],

@@ -41,6 +41,48 @@ export function problemWords(problem: Problem): ProblemText | undefined {
         title: t`This is not the address of a page`,
         detail: t`Enter the whole address, like https://www.example.com/fares.`,
       };
+    case "same-way":
+      return {
+        title: t`The chat cannot go on there`,
+        detail: t`It is on that way already, or there is no such way.`,
+      };
+    case "asked-often":
+      return { title: t`This was asked too often in this chat`, detail: t`Go on where you are.` };
+    case "stopped":
+      return {
+        title: t`They want no more text messages`,
+        detail: t`They have sent STOP. Until they send START, write to them by email, or wait until they are on the site.`,
+      };
+    case "no-files-there":
+      return {
+        title: t`Text messages carry no files`,
+        detail: t`Send a link, or ask them to go on by email or on the site.`,
+      };
+    case "not-on-site-now":
+      return {
+        title: t`They are not on the site`,
+        detail: t`They write by text message or email. Ask them to go on on the site first.`,
+      };
+    case "too-many-parts":
+      return {
+        title: t`This is too long for a text message`,
+        detail: t`Shorten it, or send it in two.`,
+      };
+    case "no-way":
+      return {
+        title: t`This cannot be offered here`,
+        detail: t`No line of this kind belongs to the chat's widget. An admin can set one up under Setup, Text and email.`,
+      };
+    case "no-email-known":
+      return {
+        title: t`They are not on the site, and no email of theirs is known`,
+        detail: t`Ask for it, then note it in the chat.`,
+      };
+    case "no-number-agreed":
+      return {
+        title: t`They are not on the site, and have not agreed to text messages`,
+        detail: t`Only who has written from their number, or has agreed on the site, is sent a text message. Ask them by email.`,
+      };
     case "looks-along":
       return {
         title: t`A colleague looks along already`,

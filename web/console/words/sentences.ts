@@ -10,6 +10,7 @@ type Values = [string, string, string, string, string];
  * server holds this list complete.
  */
 const patterns: [string, (values: Values) => string][] = [
+  ["There can be {0} lines at the most.", ([n]) => t`There can be ${n} lines at the most.`],
   [
     "{0} texts are not translated; they are said in the first language.",
     ([n]) => t`${n} texts are not translated; they are said in the first language.`,

@@ -79,6 +79,8 @@ export function settingKind(kind: string): string {
       return t`Review form`;
     case "tickets":
       return t`Tickets`;
+    case "channels":
+      return t`Text and email`;
     case "invitations":
       return t`Invitations`;
   }

@@ -13,7 +13,6 @@ import type { PanelState } from "./state";
 import type { PanelStore } from "./store";
 import { Card, Original, PageOffer, TranslationBegan } from "./parts";
 import { talkTexts } from "./talk-texts";
-import { texts } from "./texts";
 import { AutomaticWords, helperText, Helping } from "./helping";
 import { Waiting } from "./waiting";
 
@@ -116,7 +115,7 @@ export function Conversation({ store, state }: { store: PanelStore; state: Panel
       ))}
       {chat?.message && chat.phase !== "ended" ? (
         <p className="event">
-          {chat.phase === "waiting" ? texts.message.kept(chat.email) : texts.message.answered}
+          {chat.phase === "waiting" ? talkTexts.message.kept(chat.email) : talkTexts.message.answered}
         </p>
       ) : null}
       {chat?.helper ? <Helping store={store} state={state} /> : null}

@@ -65,7 +65,10 @@ it("choices of earlier words are gone as soon as something was said", () => {
 
 it("a person is one press away, and a press that does not arrive says so", async () => {
   const store = shown([said(3)]);
-  const change = vi.spyOn(store, "change").mockRejectedValueOnce(new Error("lost")).mockResolvedValueOnce();
+  const change = vi
+    .spyOn(store, "change")
+    .mockRejectedValueOnce(new Error("lost"))
+    .mockResolvedValueOnce(undefined);
   expect(screen.getByText(/You are speaking with our automatic helper/)).toBeTruthy();
   fireEvent.click(screen.getByRole("button", { name: "Talk to a person" }));
   await screen.findByRole("alert");

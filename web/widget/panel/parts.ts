@@ -4,6 +4,7 @@ import SurveyForm from "./survey/survey";
 import AlongPart from "./along/strip";
 import PageOfferCard from "./shown/offer";
 import PageShownStrip from "./shown/strip";
+import GoOnPart from "./ways/go-on";
 import TicketsPart from "./tickets/tickets";
 import BeganNote from "./translated/began";
 import OriginalWords from "./translated/original";
@@ -15,6 +16,8 @@ export const AlongStrip = withWords(AlongPart);
 export const PageOffer = withWords(PageOfferCard);
 /** What stands over the composer while a page is shown. */
 export const PageStrip = withWords(PageShownStrip);
+/** Whether the conversation goes on by text message or mail. */
+export const GoOn = withWords(GoOnPart);
 /** What the team still does for the visitor. */
 export const Tickets = withWords(TicketsPart);
 /** A machine translates from here on. */

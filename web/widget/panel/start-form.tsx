@@ -144,6 +144,11 @@ export function StartForm({ store, state, message, look }: Props) {
       <button className="go" type="submit">
         {message ? texts.message.send : texts.start.send}
       </button>
+      {widget.textNumber ? (
+        <p className="hint">
+          <a href={widget.textLink}>SMS {widget.textNumber}</a>
+        </p>
+      ) : null}
       {widget.help && !state.chat ? (
         <button className="plain" type="button" onClick={() => store.find()}>
           {texts.start.find}

@@ -41,6 +41,9 @@ const typingFor = 6000;
 const draftEvery = 400;
 const againAfter = 2000;
 
+/** What a visitor asks who is to go on by another way. */
+type Going = "go-on-code" | "go-on-by-mail" | "stay";
+
 /** Holds the visitor's conversation and keeps it true over reloads and lost networks. */
 export class PanelStore {
   state = atFirst;
@@ -262,15 +265,17 @@ export class PanelStore {
 
   /**
    * Corrects or withdraws one's own words, says that a file is not wanted, answers a page that
-   * is offered, or asks for a person in the helper's place. Throws when it is too late.
+   * is offered, asks for a person in the helper's place, or goes on by another way. Throws when it
+   * is too late.
    */
   async change(
-    what: "correct" | "withdraw" | "refuse" | "use-card" | "person" | "page" | "along" | "answer-along",
+    what:
+      "correct" | "withdraw" | "refuse" | "use-card" | "person" | "page" | "along" | "answer-along" | Going,
     number: number,
     more?: object,
-  ): Promise<void> {
+  ): Promise<unknown> {
     if (!this.live) throw new LostError();
-    await this.live.call(what, { chatId: this.state.chat?.id, number, ...more });
+    return this.live.call(what, { chatId: this.state.chat?.id, number, ...more });
   }
 
   /** Ends the chat. Throws when the server was not reached. */

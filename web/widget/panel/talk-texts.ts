@@ -2,6 +2,24 @@ import { t } from "@lingui/core/macro";
 
 /** What a visitor reads in a chat; it comes with the code of one. */
 export const talkTexts = {
+  message: {
+    get instead() {
+      return t({ id: "message.instead", message: `Leave a message instead` });
+    },
+    get back() {
+      return t({ id: "message.back", message: `Keep waiting` });
+    },
+    kept: (email: string) =>
+      email
+        ? t({ id: "message.kept", message: `Your message is saved. We will reply here and to ${email}.` })
+        : t({ id: "message.keptPhone", message: `Your message is saved. We will reply here or call you.` }),
+    get answered() {
+      return t({
+        id: "message.answered",
+        message: `This is the reply to your message. You can write back here.`,
+      });
+    },
+  },
   get waiting() {
     return t({
       id: "waiting",

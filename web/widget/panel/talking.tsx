@@ -2,7 +2,7 @@ import "./talk.css";
 
 import { Suspense } from "react";
 
-import { AlongStrip, PageStrip, Survey, Tickets } from "./parts";
+import { AlongStrip, GoOn, PageStrip, Survey, Tickets } from "./parts";
 import { Composer } from "./composer";
 import { Conversation } from "./conversation";
 import type { PanelState } from "./state";
@@ -15,18 +15,24 @@ export default function Talking({ store, state }: { store: PanelStore; state: Pa
   store.sharesBy(Uploads);
   const { widget, chat } = state;
   if (!widget) return null;
+  const open = chat !== undefined && chat.phase !== "ended";
   // Once there, it stays: when the showing ends it leads back.
   const shown = state.log.events.some((e) => e.kind === "page-moved");
   const asked = state.log.events.some((e) => e.kind === "along-asked");
+  const goes = open && state.log.events.some((e) => e.kind.startsWith("channel-"));
   // Of this chat, or a mail's link leads to one.
   const ticketed = state.log.events.some((e) => e.kind === "ticketed") || location.search.includes("ticket=");
-  const open = chat !== undefined && chat.phase !== "ended";
   return (
     <>
       <Conversation store={store} state={state} />
       {ticketed ? (
         <Suspense>
           <Tickets store={store} />
+        </Suspense>
+      ) : null}
+      {goes ? (
+        <Suspense>
+          <GoOn store={store} state={state} />
         </Suspense>
       ) : null}
       {asked ? (

@@ -56,9 +56,6 @@ export const texts = {
         message: `Leave us your question and we will reply as soon as we can.`,
       });
     },
-    get instead() {
-      return t({ id: "message.instead", message: `Leave a message instead` });
-    },
     get email() {
       return t({ id: "message.email", message: `Your email, for our reply` });
     },
@@ -70,19 +67,6 @@ export const texts = {
     },
     get send() {
       return t({ id: "message.send", message: `Leave message` });
-    },
-    get back() {
-      return t({ id: "message.back", message: `Keep waiting` });
-    },
-    kept: (email: string) =>
-      email
-        ? t({ id: "message.kept", message: `Your message is saved. We will reply here and to ${email}.` })
-        : t({ id: "message.keptPhone", message: `Your message is saved. We will reply here or call you.` }),
-    get answered() {
-      return t({
-        id: "message.answered",
-        message: `This is the reply to your message. You can write back here.`,
-      });
     },
   },
   left: (n: number) => t({ id: "left", message: `Characters left: ${n}` }),

@@ -37,7 +37,7 @@ export function Waiting({ store, state, since }: { store: PanelStore; state: Pan
         <LeaveInstead store={store} state={state} onBack={() => setLeaving(false)} />
       ) : (
         <button className="plain" onClick={() => setLeaving(true)}>
-          {texts.message.instead}
+          {talkTexts.message.instead}
         </button>
       )}
     </div>
@@ -94,7 +94,7 @@ function LeaveInstead({ store, state, onBack }: LeaveProps) {
         {texts.message.send}
       </button>
       <button className="plain" type="button" onClick={onBack}>
-        {texts.message.back}
+        {talkTexts.message.back}
       </button>
     </form>
   );

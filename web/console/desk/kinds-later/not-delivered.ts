@@ -1,0 +1,8 @@
+import { t } from "@lingui/core/macro";
+
+import { kind } from "../kind";
+
+export default kind("Warning", ({ event }) => {
+  const why = event.text ?? "";
+  return why ? t`A message was not delivered: ${why}` : t`A message was not delivered`;
+});
