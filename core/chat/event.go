@@ -230,7 +230,7 @@ type Intro struct {
 
 	Country string `json:"country,omitempty"` // ISO 3166-1, by the visitor's address
 	Speaks  string `json:"speaks,omitempty"`  // the language in which the panel speaks to them
-	Source  string `json:"source,omitempty"`  // how they came to the site: a kind of core/visit
+	Source  string `json:"source,omitempty"`  // how they came to the site: a kind of core/visit; or Way.Source
 
 	Channel channel.Kind `json:"channel,omitempty"` // by which they wrote, if not on the site
 	Subject string       `json:"subject,omitempty"` // of their mail

@@ -106,6 +106,8 @@ func (s State) BeginHelper(by Party, flow, name string, version int64, beside bo
 		return nil, ErrEnded
 	case s.Message:
 		return nil, ErrIsMessage
+	case s.Over != nil:
+		return nil, ErrNotOnSite
 	case by == House:
 		if s.Phase != Waiting || s.Helper != nil {
 			return nil, nil // it was there already, or somebody has taken the chat

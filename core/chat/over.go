@@ -18,6 +18,9 @@ type Way struct {
 	Stopped bool         `json:"stopped,omitempty"` // they want no more text messages
 }
 
+// Source returns how reports name those who came by the way: apart from the ways to the site.
+func (w Way) Source() string { return "by-" + string(w.Kind) }
+
 // OverAsking is the team's question whether the visitor will go on by another way.
 type OverAsking struct {
 	Kind   channel.Kind `json:"kind"`
@@ -102,6 +105,8 @@ func (s State) AnswerOver(by Party, over Way, yes bool, now time.Time) ([]Event,
 		return nil, ErrNotYours
 	case s.Phase == Over:
 		return nil, ErrEnded
+	case s.Helping():
+		return nil, ErrWithHelper
 	case !channel.LimitsOf(over.Kind).Addressed || yes && over.Address == "":
 		return nil, ErrSameWay
 	case yes && s.Over != nil && s.Over.Kind == over.Kind && s.Over.Address == over.Address:
@@ -117,7 +122,11 @@ func (s State) AnswerOver(by Party, over Way, yes bool, now time.Time) ([]Event,
 	if !asked && s.TimesAskedOver >= MaxAskedOver {
 		return nil, ErrAskedOften
 	}
-	return []Event{s.next(Event{Kind: ChannelMoved, By: by, Detail: &Detail{How: OverAccepted, Over: &over}}, now)}, nil
+	told := Intro{Phone: over.Address}
+	if over.Kind == channel.Email {
+		told = Intro{Email: over.Address}
+	}
+	return []Event{s.next(Event{Kind: ChannelMoved, By: by, Intro: &told, Detail: &Detail{How: OverAccepted, Over: &over}}, now)}, nil
 }
 
 // StopOver puts down that the visitor wants no more text messages, or wants them again. In a chat

@@ -140,6 +140,7 @@ func TestAskingToGoOnByAnotherWay(t *testing.T) {
 	accepted := then(t, s, must(s.AnswerOver(wren, *byText, true, epoch)))
 	require.Nil(t, accepted.OverAsked)
 	require.Equal(t, byText, accepted.Over)
+	require.Equal(t, "+4532123456", chat.Person{}.After(must(s.AnswerOver(wren, *byText, true, epoch))).Phone, "the team knows the number")
 	require.Empty(t, must(accepted.AnswerOver(wren, *byText, true, epoch)), "said twice")
 	moved := then(t, s, must1(s.SayOver(wren, "b", "Here I am", byText, 2000, epoch)))
 	require.Nil(t, moved.OverAsked, "who writes there has answered")
@@ -186,4 +187,16 @@ func TestWhatDidNotComeIsPutDownOnce(t *testing.T) {
 	require.Equal(t, []int64{said.Number}, s.Undelivered)
 	here := chat.Event{Number: 2, Kind: chat.Said, By: wren}
 	require.Empty(t, s.NotDelivered(here, "it is on the site", epoch.Add(time.Hour)))
+}
+
+// The helper speaks on the site alone.
+func TestTheHelperDoesNotAnswerFromElsewhere(t *testing.T) {
+	t.Parallel()
+	s := texting(t)
+	_, err := s.BeginHelper(maren, "flow", "First answers", 1, false, epoch.Add(time.Minute))
+	require.ErrorIs(t, err, chat.ErrNotOnSite)
+	helped := fold(t, must(chat.Start(wren, "a", chat.Intro{}, "Hello", 2000, epoch)))
+	helped = then(t, helped, must(helped.BeginHelper(chat.House, "flow", "First answers", 1, false, epoch)))
+	_, err = helped.AnswerOver(wren, *byText, true, epoch)
+	require.ErrorIs(t, err, chat.ErrWithHelper)
 }

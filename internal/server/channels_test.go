@@ -137,6 +137,7 @@ func TestATextMessageIsAChat(t *testing.T) {
 	require.Equal(t, chat.Waiting, c.Phase)
 	require.Equal(t, &chat.Way{Kind: channel.Text, Line: c.State.Over.Line, Address: mobile}, c.State.Over)
 	require.Equal(t, []string{mobile, "text"}, []string{c.Phone, c.Over})
+	require.Equal(t, "by-text", w.log(c.ID)[0].Intro.Source, "by which reports and transcripts tell it apart")
 
 	var taken view.ChatView
 	require.NoError(t, idris.Post(w.ctx, "/api/chats/"+c.ID+"/take", nil, &taken))

@@ -241,7 +241,7 @@ func (room *Room) begun(ctx context.Context, v access.Visitor, w settings.Widget
 	}
 	intro.Country, intro.Source = met.Stays.Latest.Place.Country, string(met.Stays.Latest.Stay.Source.Kind)
 	if o.over != nil {
-		intro.Country, intro.Source, intro.Channel = "", "", o.over.Kind
+		intro.Country, intro.Source = "", o.over.Source()
 		events, err = chat.StartOver(v.Party(), o.ClientID, intro, o.Text, *o.over, w.MessageLimit, now)
 	} else {
 		events, err = chat.Start(v.Party(), o.ClientID, intro, o.Text, w.MessageLimit, now)

@@ -28,6 +28,9 @@ func (room *Room) VisitorSays(ctx context.Context, v access.Visitor, chatID, cli
 func (room *Room) visitorSays(ctx context.Context, v access.Visitor, chatID, clientID, text string, over *chat.Way) (Said, error) {
 	said, after, err := room.say(ctx, v.Party(), v.WidgetID, chatID, clientID, text, saying{over: over})
 	if err == nil && after.State.Helping() {
+		if over != nil {
+			return said, room.toPerson(ctx, v, chatID)
+		}
 		room.Helper.Kick(chatID)
 	}
 	byMail := over != nil && over.Kind == channel.Email // they do not wait in front of it
@@ -35,6 +38,14 @@ func (room *Room) visitorSays(ctx context.Context, v access.Visitor, chatID, cli
 		err = room.reopen(ctx, v, after)
 	}
 	return said, err
+}
+
+// toPerson lets a person answer who was answered by the helper: it speaks on the site alone.
+func (room *Room) toPerson(ctx context.Context, v access.Visitor, chatID string) error {
+	_, err := room.moveAnd(ctx, chatlog.Act{ChatID: chatID, By: v.Party(), Decide: func(s chat.State) ([]chat.Event, error) {
+		return s.LeaveHelper(v.Party(), chat.PersonAsked, room.Now())
+	}})
+	return chatlog.Overlooked(err)
 }
 
 // OperatorSays adds words of a chat's owner, or of a colleague whom they added, with their

@@ -33,6 +33,7 @@ import { ReplyBar, ReplyClock, Since } from "./reply-clock";
 import { Script } from "./script";
 import { isMine } from "./store/lists";
 import type { Upload } from "./store/uploads";
+import { nameOf } from "./name-of";
 
 const EndedFoot = later(() => import("./ended-foot").then((m) => ({ default: m.EndedFoot })));
 const MessageMenu = later(() => import("./message-menu"));
@@ -67,7 +68,7 @@ export function Lane({ chat, number, focused, single = false }: Props) {
   const [menu, setMenu] = useState<{ event: EventView; at: HTMLElement } | undefined>();
   const [correcting, setCorrecting] = useState<EventView | undefined>();
   const [dragged, setDragged] = useState(false);
-  const name = chat.name || t`Visitor`;
+  const name = nameOf(chat);
   const owner = chat.ownerId === me.id;
   const mine = isMine(chat, me);
   const id = chat.id;
@@ -115,7 +116,9 @@ export function Lane({ chat, number, focused, single = false }: Props) {
           <ReplyClock chat={chat} />
         </div>
         <div className="row place">
-          <bdi className="cut">{chat.way?.address || chat.email || t`no email`}</bdi>
+          <bdi className="cut">
+            {(chat.name ? chat.way?.address : chat.way?.line) || chat.email || t`no email`}
+          </bdi>
           <span className="cut department">{chat.departmentName}</span>
           <LaneTools
             id={chat.id}

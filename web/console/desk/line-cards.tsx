@@ -12,6 +12,7 @@ import { sayTrouble } from "../kit/say";
 import { markOf } from "./marks";
 import { useAt, useChat, useChats, useDeskStore, useMe, useNow, useScripts, useWindows } from "./provider";
 import { readClock, ReplyClock, Since, Until, useGone } from "./reply-clock";
+import { nameOf } from "./name-of";
 
 interface Props {
   id: string;
@@ -93,7 +94,7 @@ function Offer({ chat, first }: { chat: ChatView; first: boolean }) {
   return (
     <li className="offer">
       <div className="row">
-        <bdi className="name cut">{chat.name || t`Visitor`}</bdi>
+        <bdi className="name cut">{nameOf(chat)}</bdi>
         <span className="clock" role="timer">
           <Trans>{clock(until - now + 999)} left</Trans>
         </span>
@@ -163,7 +164,7 @@ function Waiting({ chat }: { chat: ChatView }) {
         onClick={() => void store.acts.take(chat.id)}
       >
         <span className="row">
-          <bdi className="name cut">{chat.name || t`Visitor`}</bdi>
+          <bdi className="name cut">{nameOf(chat)}</bdi>
           {/* What ticks is no part of the name by which the card is read out. */}
           <span aria-hidden="true">
             <Since at={chat.since} />
@@ -249,7 +250,7 @@ function Message({ chat }: { chat: ChatView }) {
     <li>
       <button className="wait message" disabled={taking} onClick={() => void store.acts.take(chat.id)}>
         <span className="row">
-          <bdi className="name cut">{chat.name || t`Visitor`}</bdi>
+          <bdi className="name cut">{nameOf(chat)}</bdi>
           <span className="when">{dayAndTime(chat.arrived)}</span>
         </span>
         <span className="row meta">
@@ -301,7 +302,7 @@ function Mine({ chat, inLane }: { chat: ChatView; inLane: boolean }) {
       >
         <span className={`plate ${inLane ? "on" : ""} ${markOf(number)}`}>{number}</span>
         <span className="row">
-          <bdi className="name cut">{chat.name || t`Visitor`}</bdi>
+          <bdi className="name cut">{nameOf(chat)}</bdi>
           <ReplyClock chat={chat} short />
         </span>
         <span className="row">

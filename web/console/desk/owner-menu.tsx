@@ -38,6 +38,7 @@ export default function OwnerMenu({ chat, at, onClose, onPassing, onUnread }: Pr
       )}
       {chat.hasFlow &&
       !chat.message &&
+      !chat.way &&
       chat.phase === "active" &&
       !chat.handingTo &&
       !chat.handingDepartmentId ? (

@@ -16,7 +16,6 @@ import { usePlaces } from "./provider";
 export async function askToGoOn(chatId: string, kind: string): Promise<void> {
   const body = { kind: kind as "site" | "text" | "email" };
   await ask(api.POST("/api/chats/{id}/go-on", { params: { path: { id: chatId } }, body }));
-  say(t`Asked`, "success");
 }
 
 /** What the menu calls asking for a way. */

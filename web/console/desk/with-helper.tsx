@@ -12,6 +12,7 @@ import { sayTrouble } from "../kit/say";
 import { idsOf, useChat, useChats, useDeskStore, useListed, useScripts } from "./provider";
 import { Since } from "./reply-clock";
 import { helped } from "./store/lists";
+import { nameOf } from "./name-of";
 
 // As many lines of a conversation as one takes in at a glance.
 const glance = 8;
@@ -57,7 +58,7 @@ function Helped({ chat, open, turn }: { chat: ChatView } & Omit<CardProps, "id">
     <li className={open ? "open" : ""}>
       <button className="wait" aria-expanded={open} onClick={turn}>
         <span className="row">
-          <bdi className="name cut">{chat.name || t`Visitor`}</bdi>
+          <bdi className="name cut">{nameOf(chat)}</bdi>
           <span className="when" aria-hidden="true">
             <Since at={chat.startedAt} />
           </span>

@@ -21,6 +21,7 @@ import { Reader } from "../transcripts/reader";
 import { ratingWords } from "../words/codes";
 import { CloseRating } from "./close-rating";
 import { Totals } from "./totals";
+import { nameOf } from "../desk/name-of";
 
 /** What visitors said of chats after them: what it adds up to, each with its words, and the transcript. */
 export default function FeedbackPage() {
@@ -166,7 +167,7 @@ function Row({ said, search }: { said: RatedChat; search: string }) {
       </span>
       <span className="row meta">
         <span className="cut">
-          <bdi>{chat.name || t`Visitor`}</bdi> · {chat.ownerName ?? t`nobody`}
+          <bdi>{nameOf(chat)}</bdi> · {chat.ownerName ?? t`nobody`}
         </span>
         <span>
           {feedback.toRead ? t`to read` : feedback.readBy ? t`read by ${feedback.readBy}` : said.widgetName}

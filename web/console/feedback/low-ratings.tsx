@@ -8,6 +8,7 @@ import { Link } from "react-router";
 import { api, ask } from "../../shared/api";
 import { dayAndTime } from "../../shared/format";
 import { ratingWords } from "../words/codes";
+import { nameOf } from "../desk/name-of";
 
 const shown = 3;
 
@@ -38,7 +39,7 @@ export default function LowRatings() {
             <Link to={`/feedback/${chat.id}?toRead=1`}>
               <span className="row">
                 <span className="name cut">
-                  <bdi>{chat.name || t`Visitor`}</bdi>
+                  <bdi>{nameOf(chat)}</bdi>
                 </span>
                 <b className="low">{ratingWords(chat.feedback?.rating ?? 0)}</b>
               </span>

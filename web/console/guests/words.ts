@@ -40,6 +40,8 @@ export function sourceKind(kind: string): string {
     email: t`email`,
     campaign: t`campaign`,
     referral: t`another site`,
+    "by-text": t`text message`,
+    "by-email": t`email to us`,
   };
   return words[kind] ?? kind;
 }

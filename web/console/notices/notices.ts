@@ -4,6 +4,7 @@ import type { ChatView, EventView, Preferences, TalkView } from "../../shared/ty
 import { titleOf } from "../kit/page-title";
 import { showDesktopNotice } from "./desktop";
 import { arrivals, play, unlockSound, wordSounds } from "./sounds";
+import { nameOf } from "../desk/name-of";
 
 // The first ring again comes after this pause, in milliseconds; each further one after twice as long.
 const firstPause = 15_000;
@@ -93,8 +94,7 @@ export class Notices {
   spoke(chat: ChatView, event: EventView, looking: boolean): void {
     if (looking || !this.speaks) return;
     this.sound("words");
-    if (document.hidden)
-      this.notice(chat.name || t`Visitor`, event.text ?? event.file?.name ?? "", `chat-${chat.id}`);
+    if (document.hidden) this.notice(nameOf(chat), event.text ?? event.file?.name ?? "", `chat-${chat.id}`);
   }
 
   /** A colleague wrote in the team talk. */

@@ -18,6 +18,7 @@ import { Dialog } from "../kit/dialog";
 import { Finder } from "../kit/finder";
 import { statusWords } from "../tickets/words";
 import { stateWords } from "../words/codes";
+import { nameOf } from "../desk/name-of";
 
 interface Entry {
   id: string;
@@ -127,7 +128,7 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
     };
     const entries: Entry[] = [];
     for (const chat of [...mine(chats, me, numbers), ...waiting(chats, me)]) {
-      const name = chat.name || t`Visitor`;
+      const name = nameOf(chat);
       if (!fits(name, chat.email, chat.lastWords)) continue;
       const waits = chat.phase === "waiting";
       entries.push({
@@ -195,7 +196,7 @@ function useEntries(text: string, onTalk: (operatorId: string) => void): Entry[]
         entries.push({
           id: hit.chat.id,
           group: t`Transcripts`,
-          words: hit.chat.name || t`Visitor`,
+          words: nameOf(hit.chat),
           about: `${dayAndTime(hit.chat.startedAt)} · ${hit.excerpt}`,
           run: () => void navigate(`/transcripts/${hit.chat.id}`),
         });

@@ -14,6 +14,7 @@ import { LoadTrouble, Wrong } from "../kit/states";
 import { TextField } from "../kit/text-field";
 import { useMine } from "./link";
 import { pointsWords, scoreWords } from "./words";
+import { nameOf } from "../desk/name-of";
 
 /** What leads said of my chats. */
 export function Mine() {
@@ -65,7 +66,7 @@ function OneOfMine({ review: r }: { review: ReviewView }) {
     >
       <h2>
         <Link to={`/transcripts/${r.chat.id}`}>
-          <bdi>{r.chat.name || t`Visitor`}</bdi>, {dayAndTime(r.chat.startedAt)}
+          <bdi>{nameOf(r.chat)}</bdi>, {dayAndTime(r.chat.startedAt)}
         </Link>
         {r.seenAt ? null : (
           <span className="count new">

@@ -17,6 +17,7 @@ import { LoadTrouble, Wrong } from "../kit/states";
 import { TextField } from "../kit/text-field";
 import { Reader } from "../transcripts/reader";
 import { pointsWords, scoreWords, type Score } from "./words";
+import { nameOf } from "../desk/name-of";
 
 const scores: Score[] = ["yes", "partly", "no", "none"];
 
@@ -61,7 +62,7 @@ export function Reading({ draw, id }: { draw: string; id: string | undefined }) 
           >
             <span className="row">
               <b className="cut">
-                <bdi>{r.chat.name || t`Visitor`}</bdi>
+                <bdi>{nameOf(r.chat)}</bdi>
               </b>
               <time dateTime={r.chat.startedAt}>{dayAndTime(r.chat.startedAt)}</time>
             </span>

@@ -15,6 +15,7 @@ import { Figures } from "./figures";
 import { MarkWords } from "./mark-words";
 import { PathThen } from "./path-then";
 import { Take } from "./take";
+import { nameOf } from "../desk/name-of";
 
 /** Shows one transcript with its measures. */
 export function Reader({ id, terms, at }: { id: string; terms: readonly Term[]; at?: number | undefined }) {
@@ -39,7 +40,7 @@ export function Reader({ id, terms, at }: { id: string; terms: readonly Term[]; 
       <header>
         <div className="head">
           <h2>
-            <bdi>{chat.name || t`Visitor`}</bdi>
+            <bdi>{nameOf(chat)}</bdi>
           </h2>
           <Take chat={chat} />
         </div>

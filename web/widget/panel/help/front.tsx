@@ -154,6 +154,11 @@ export default function Front({ store, message, words, search, write, look, call
               {say(msg({ id: "call.title", message: `Have us call you` }))}
             </button>
           ) : null}
+          {widget.textNumber ? (
+            <a href={widget.textLink}>
+              {say(msg({ id: "ways.us", message: `Text us: ${widget.textNumber}` }))}
+            </a>
+          ) : null}
         </div>
       )}
       <div className="ask-team">

@@ -94,7 +94,7 @@ function Question({ store, state, kind, name }: Props) {
           ) : null}
           <p className="acts">
             {code ? (
-              <a className="go" href={`sms:${code.number}?body=${code.code}`}>
+              <a href={`sms:${code.number}?body=${code.code}`}>
                 {t({ id: "ways.open", message: `Open my messages` })}
               </a>
             ) : trouble ? (
