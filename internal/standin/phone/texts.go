@@ -133,7 +133,7 @@ func (p *Phone) post(ctx context.Context, path string, of any) error {
 		if json.Unmarshal(said, &problem) == nil && problem.Title != "" {
 			return fmt.Errorf("%s. %s", problem.Title, problem.Detail)
 		}
-		return fmt.Errorf("Stoop answered with %s", r.Status)
+		return fmt.Errorf("the answer was %s", r.Status)
 	}
 	return nil
 }
