@@ -6,6 +6,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"net/http"
 	"slices"
 	"strings"
 
@@ -19,6 +20,7 @@ import (
 	"stoop/internal/carrier"
 	"stoop/internal/files"
 	"stoop/internal/mail"
+	"stoop/internal/problem"
 	"stoop/internal/setup/settings"
 	"stoop/internal/store"
 )
@@ -127,6 +129,10 @@ func small(address string) string { return strings.ToLower(strings.TrimSpace(add
 func notTaken(err error) bool {
 	var big *files.TooBigError
 	var wrong *files.WrongTypeError
+	var refused *problem.Problem
+	if errors.As(err, &refused) && refused.Status == http.StatusTooManyRequests {
+		return true // they have sent as many as they may
+	}
 	return errors.As(err, &big) || errors.As(err, &wrong) || errors.Is(err, files.ErrNoContent) || errors.Is(err, files.ErrNotAPicture) || errors.Is(err, files.ErrHugePicture) || errors.Is(err, chat.ErrEnded)
 }
 
@@ -152,12 +158,16 @@ func (room *Room) add(ctx context.Context, v access.Visitor, m mail.Received, se
 		}
 	}
 	if rest != "" {
-		if err := room.Talk.ShareOver(ctx, v, into, id("rest", 0, ""), over, files.Claim{Name: "Rest of the mail.txt"}, strings.NewReader(rest)); err != nil {
+		if err := room.Talk.ShareOver(ctx, v, into, id("rest", 0, ""), over, files.Claim{Name: "Rest of the mail.txt", Size: int64(len(rest))}, strings.NewReader(rest)); err != nil {
 			return err
 		}
 	}
 	left := slices.Clone(m.LeftOut)
 	for i, f := range m.Files {
+		if !w.VisitorFiles {
+			left = append(left, f.Name)
+			continue
+		}
 		err := room.Talk.ShareOver(ctx, v, into, id("file", i, f.Name), over, files.Claim{Name: f.Name, Size: int64(len(f.Content))}, bytes.NewReader(f.Content))
 		if notTaken(err) {
 			left = append(left, f.Name)

@@ -50,8 +50,16 @@ func (room *Room) AnswerByMail(ctx context.Context, v access.Visitor, c chatlog.
 	return opened.Chat.ID, err
 }
 
-// ShareOver adds a file to a chat that came with a visitor's mail.
+// ShareOver adds a file to a chat that came with a visitor's mail. What they may send in an hour is
+// as much as on the site.
 func (room *Room) ShareOver(ctx context.Context, v access.Visitor, chatID, clientID string, over chat.Way, claim files.Claim, content io.Reader) error {
-	_, err := room.receiveFile(ctx, v.Party(), chatID, clientID, claim, content, &over)
+	s, err := room.Settings.Get(ctx)
+	if err != nil {
+		return err
+	}
+	if err := room.quotas.take(v.ID, "", claim.Size, s.FileRules().MaxBytes); err != nil {
+		return err
+	}
+	_, err = room.receiveFile(ctx, v.Party(), chatID, clientID, claim, content, &over)
 	return err
 }
