@@ -4,6 +4,7 @@ package carrier
 
 import (
 	"context"
+	"time"
 
 	"stoop/core/chat"
 )
@@ -38,6 +39,13 @@ type Incoming struct {
 	Over       chat.Way
 	Department string // id of the one to which it was written; empty: as rules say
 	Mail       MailHead
+}
+
+// Agreed says that somebody may be written to at an address, since when, and how they agreed.
+type Agreed struct {
+	Address string    `json:"address"`
+	Since   time.Time `json:"since"`
+	How     string    `json:"how"` // wrote: they wrote there first; code: by a code that the chat showed them
 }
 
 // MailHead is what stands above a mail.

@@ -129,13 +129,13 @@ func (room *Room) Run(ctx context.Context) {
 		})
 	}
 	running.Go(func() {
-		again.Every(ctx, sweepEvery, func() { again.InTime(ctx, room.Log, "what came and went by channels", room.sweep) })
+		again.Every(ctx, sweepEvery, func() { again.InTime(ctx, room.Log, "what came and went by channels", room.Sweep) })
 	})
 	running.Wait()
 }
 
-// sweep deletes what was done long ago.
-func (room *Room) sweep(ctx context.Context) error {
+// Sweep deletes what was done long ago, and what chats do not tell any more.
+func (room *Room) Sweep(ctx context.Context) error {
 	now, db := room.Now(), room.Tables.DB.WithContext(ctx)
 	if err := db.Exec("delete from channel_out where done_at < ?", now.Add(-doneKept)).Error; err != nil {
 		return err

@@ -13,6 +13,7 @@ import (
 
 	"stoop/core/channel"
 	"stoop/core/chat"
+	"stoop/internal/carrier"
 	"stoop/internal/store"
 )
 
@@ -45,6 +46,17 @@ func (s Tables) Person(ctx context.Context, lineID, address string) (Person, err
 func (s Tables) AddressOf(ctx context.Context, lineID string, visitorIDs []string) (Person, error) {
 	var p Person
 	return p, store.NotFound(s.DB.WithContext(ctx).Where("line_id = ? and visitor_id in ?", lineID, visitorIDs).Order("agreed_at desc").Take(&p).Error)
+}
+
+// Agreed returns the addresses from which people write.
+func (s Tables) Agreed(ctx context.Context, visitorIDs []string) ([]carrier.Agreed, error) {
+	var people []Person
+	err := s.DB.WithContext(ctx).Where("visitor_id in ?", visitorIDs).Order("agreed_at, address").Find(&people).Error
+	list := []carrier.Agreed{}
+	for _, p := range people {
+		list = append(list, carrier.Agreed{Address: p.Address, Since: p.AgreedAt, How: p.AgreedHow})
+	}
+	return list, err
 }
 
 // KeepPerson puts down who writes from an address; whoever did before does no longer.

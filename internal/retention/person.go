@@ -14,6 +14,7 @@ import (
 	"stoop/core/access"
 	"stoop/core/chat"
 	"stoop/core/ticket"
+	"stoop/internal/carrier"
 	"stoop/internal/files"
 	"stoop/internal/places"
 	"stoop/internal/site/visits"
@@ -29,6 +30,7 @@ type Everything struct {
 	Chats    []export.Transcript `json:"chats"`
 	Files    []FileKept          `json:"files"`
 	Tickets  []TicketKept        `json:"tickets"`
+	Agreed   []carrier.Agreed    `json:"agreed"` // where they may be written to
 }
 
 // TicketKept is a ticket that was made for somebody.
@@ -259,6 +261,9 @@ func (a *Archive) gather(ctx context.Context) (*Everything, error) {
 			return nil, err
 		}
 		all.Chats = append(all.Chats, t)
+	}
+	if all.Agreed, err = a.room.Channels.Agreed(ctx, a.who.visitors); err != nil {
+		return nil, err
 	}
 	tickets, logs, err := a.room.Tickets.OfPerson(ctx, a.who.visitors, a.who.email)
 	if err != nil {

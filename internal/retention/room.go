@@ -13,6 +13,7 @@ import (
 
 	"stoop/core/ticket"
 	"stoop/internal/again"
+	"stoop/internal/carrier"
 	"stoop/internal/chatlog"
 	"stoop/internal/files"
 	"stoop/internal/notice"
@@ -37,6 +38,12 @@ type People interface {
 	NotesAbout(ctx context.Context, contactID string) ([]string, error)
 	// CountNotes counts that.
 	CountNotes(ctx context.Context, contactID string) (int64, error)
+}
+
+// Channels are the ways by which people write beside the site.
+type Channels interface {
+	// Agreed returns the addresses from which people write, to which they may be written.
+	Agreed(ctx context.Context, visitorIDs []string) ([]carrier.Agreed, error)
 }
 
 // Tickets is where tickets are.
@@ -71,6 +78,7 @@ type Room struct {
 	Transcripts Transcripts
 	People      People
 	Tickets     Tickets
+	Channels    Channels
 	Notices     *notice.Board
 	Log         *slog.Logger
 	Now         func() time.Time

@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/require"
 
 	"stoop/core/channel"
@@ -243,6 +244,10 @@ func TestWhoSendsSTOPGetsNoMoreTexts(t *testing.T) {
 	// It outlives what is known of them.
 	w.texts("STOP")
 	require.NoError(t, idris.Post(w.ctx, "/api/chats/"+c.ID+"/end", nil, nil))
+	who, err := w.Talk.Register.Visitor(w.ctx, c.VisitorID)
+	require.NoError(t, err)
+	require.NotNil(t, who.ContactID, "the contact that has the number")
+	require.Contains(t, string(w.archive(w.admin, *who.ContactID, false)["person.json"]), `"how": "wrote"`, "what is kept of them says since when they may be written to")
 	require.NoError(t, w.admin.Post(w.ctx, "/api/people/forget", map[string]any{"chatId": c.ID, "claimed": false}, nil))
 	w.texts("Who are you?")
 	require.True(t, w.open()[0].State.Over.Stopped)
@@ -519,4 +524,15 @@ func TestAQuietChatEnds(t *testing.T) {
 	w.Floor.Now = func() time.Time { return start.Add(61 * time.Minute) }
 	require.Eventually(t, func() bool { return len(w.open()) == 0 }, 20*time.Second, 20*time.Millisecond)
 	w.got(mobile, "At 23:10.")
+
+	// What they told of themselves goes with the form: the number is nowhere then.
+	digits := strings.TrimPrefix(mobile, "+")
+	held := func() (n int) {
+		require.NoError(t, w.Store.DB.Raw(`select (select count(*) from events where coalesce(detail::text, '') || coalesce(intro::text, '') like @like)
+			+ (select count(*) from chats where state || phone like @like) + (select count(*) from channel_out where address like @like)`, map[string]any{"like": "%" + digits + "%"}).Scan(&n).Error)
+		return n
+	}
+	require.Positive(t, held())
+	require.NoError(t, pgx.BeginFunc(w.ctx, w.Store.Pool(), func(tx pgx.Tx) error { return chatlog.EraseForm(w.ctx, tx, []string{c.ID}) }))
+	require.Eventually(t, func() bool { return w.Channel.Sweep(w.ctx) == nil && held() == 0 }, 20*time.Second, 20*time.Millisecond)
 }

@@ -46,6 +46,32 @@ const script = (events: EventView[], more: Partial<Parameters<typeof Script>[0]>
 const log = () => screen.getByRole("log", { name: "Conversation with Wren Castellane" });
 const receipt = () => log().querySelector(".receipt")?.textContent;
 
+describe("words by text message", () => {
+  const byText = (number: number, text: string) => ({
+    ...mine(number, text),
+    way: { kind: "text" as const },
+  });
+  const wrote = event(1, "started", { way: { kind: "text" } });
+
+  it("are delivered, or not with the reason, and nobody waits for a return", async () => {
+    const gone = { visitorHere: false };
+    await script([wrote, event(2, "said", { text: "Is it on time?" }), byText(3, "It is.")], gone);
+    expect(receipt()).toBe("Sent");
+    expect(log().textContent).toContain("Wren Castellane wrote by text message");
+    leave();
+    await script([wrote, byText(2, "It is.")], {
+      ...gone,
+      chat: wren({ byVisitor: { delivered: 2, seen: 0 } }),
+    });
+    expect(receipt()).toBe("Delivered");
+    leave();
+    const why = event(3, "not-delivered", { side: "house", upTo: 2, text: "There is no such number." });
+    await script([wrote, byText(2, "It is."), why], gone);
+    expect(receipt()).toBe("Not delivered");
+    await within(log()).findByText(/A message was not delivered: .*There is no such number\./);
+  });
+});
+
 describe("days", () => {
   it("are told where a conversation goes over one, and at its start when that is not today", async () => {
     await script([

@@ -3,7 +3,7 @@ import "./lane-note.css";
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
-import { useDeferredValue } from "react";
+import { useEffect, useState } from "react";
 
 import { api, ask } from "../../shared/api";
 import type { ChatView, WayView } from "../../shared/types";
@@ -83,9 +83,16 @@ export function WayBar({ chat }: { chat: ChatView }) {
   );
 }
 
+// How long nothing was typed until the length is asked for, in milliseconds.
+const measuredAfter = 150;
+
 /** How long words are as a text message; the server counts, as it does when it sends them. */
 export function TextLength({ text }: { text: string }) {
-  const settled = useDeferredValue(text);
+  const [settled, settle] = useState(text);
+  useEffect(() => {
+    const timer = setTimeout(() => settle(text), measuredAfter);
+    return () => clearTimeout(timer);
+  }, [text]);
   const { data } = useQuery({
     queryKey: ["text-length", settled],
     queryFn: () => ask(api.POST("/api/channels/measure", { body: { text: settled } })),
