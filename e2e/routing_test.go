@@ -138,7 +138,7 @@ func TestAMessageLeftAndAnsweredByMail(t *testing.T) {
 	world.Until(t, "the mail", func() bool { return len(w.Mailbox.Mails()) == 1 })
 	reader.Open(w.MailURL)
 	reader.Find("article pre :: There is, both ways. Which day?")
-	reader.Type("textarea", "Sunday, please")
+	reader.Type("article textarea", "Sunday, please")
 	reader.Click("button :: Send answer")
 	reader.Find(".sent :: Sunday, please")
 	idris.Find(".say.visitor :: Sunday, please")

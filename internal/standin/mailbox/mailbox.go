@@ -130,7 +130,7 @@ func (s *session) Data(r io.Reader) error {
 	}
 	got.Automatic = read.Header.Get("Auto-Submitted") != ""
 	if from, err := read.Header.AddressList("From"); err == nil && len(from) > 0 {
-		got.From = from[0].String()
+		got.From = fmt.Sprintf("%s <%s>", from[0].Name, from[0].Address)
 	}
 	if reply, err := read.Header.AddressList("Reply-To"); err == nil && len(reply) > 0 {
 		got.ReplyTo = reply[0].Address
