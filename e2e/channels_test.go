@@ -45,7 +45,7 @@ func TestATextMessageInTheLane(t *testing.T) {
 	require.NoError(t, w.Telephone.Send(t.Context(), mobile, demo.TextNumber, "Is there a lift on MV Curlew?"))
 	idris.Find(".wait :: By text · Travel help")
 	idris.Take("+44 7700 900451")
-	idris.Find(".lane .where :: by text message. No files")
+	idris.Find(".lane .where :: By text message: no files")
 	idris.Find(".lane .event :: Somebody wrote by text message")
 	require.True(t, idris.Find(".composer [aria-label^='Attach files']").MustProperty("disabled").Bool())
 	idris.Types("+44 7700 900451", "There is one, aft on the port side.")
@@ -92,7 +92,7 @@ func TestAVisitorGoesOnByTextMessage(t *testing.T) {
 	require.NoError(t, w.Telephone.Send(t.Context(), mobile, demo.TextNumber, code))
 	panel.Find(".page-strip :: We continue by text message")
 	idris.Find(".lane .event :: continues by text message")
-	idris.Find(".lane .where :: by text message")
+	idris.Find(".lane .where :: By text message")
 	idris.Says(wren, "There is one on the night boat.")
 	idris.Until("it is on the telephone", func() bool {
 		return strings.HasSuffix(telephone(w), "Kelpwick Ferries: we continue here. Send STOP to get no more messages.|There is one on the night boat.")
@@ -123,7 +123,7 @@ func TestAVisitorGoesOnByMail(t *testing.T) {
 	panel.Type(".go-on input", "wren@example.org")
 	panel.Click(".go-on button :: Continue by email")
 	panel.Find(".page-strip :: We continue by email")
-	idris.Find(".lane .where :: by email to")
+	idris.Find(".lane .where :: By email to")
 	idris.Says(wren, "Here it is.")
 	find := func(words string) (found mailbox.Mail, ok bool) {
 		for _, m := range w.Mailbox.Mails() {

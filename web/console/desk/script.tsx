@@ -146,7 +146,7 @@ export const Script = memo(function Script({
           </Fragment>
         ))}
         {unanswered ? (
-          <p className="receipt">
+          <p className={undelivered.has(unanswered.number) ? "receipt wrong" : "receipt"}>
             {unanswered === lines.at(-1)
               ? receiptFor(unanswered)
               : t`Last message: ${receiptFor(unanswered).toLowerCase()}`}

@@ -44,7 +44,7 @@ describe("a lane by text message", () => {
   it("goes by the number, takes no files, and says when the words are too many", async () => {
     const { user } = await drawn();
     expect(screen.getByRole("heading", { name: "+44 7700 900451" })).toBeDefined();
-    await screen.findByText(/Your words go by/);
+    await screen.findByText(/no files, no typing shown/);
     expect(screen.getByRole("button", { name: /^Attach files/ })).toHaveProperty("disabled", true);
     expect(screen.queryByText("not typing")).toBeNull();
     const field = screen.getByRole("textbox", { name: /^Reply to 1/ });

@@ -39,11 +39,11 @@ export function WayLine({ chat, way }: { chat: ChatView; way: WayView }) {
       <span className="cut" title={line}>
         {way.kind === "text" ? (
           <Trans>
-            Your words go by <b>text message</b>. No files, no typing shown.
+            By <b>text message</b>: no files, no typing shown
           </Trans>
         ) : (
           <Trans>
-            Your words go by <b>email</b> to <bdi>{address}</bdi>, files too.
+            By <b>email</b> to <bdi>{address}</bdi>, files too
           </Trans>
         )}
       </span>
