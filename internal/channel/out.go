@@ -18,6 +18,10 @@ import (
 // that anybody still asks: then it is put down that they did not come.
 var pauses = []time.Duration{5 * time.Second, 15 * time.Second, time.Minute, 4 * time.Minute, 15 * time.Minute, 30 * time.Minute}
 
+// triedFor is how old something may become that could not be carried: it may have waited for what
+// was before it.
+const triedFor = time.Hour
+
 // patience is how long a carrier may take for one try.
 const patience = 20 * time.Second
 
@@ -119,7 +123,7 @@ func (room *Room) failed(ctx context.Context, o outgoing, failure error) error {
 	now := room.Now()
 	o.Why = chat.CleanLine(failure.Error(), whyMost)
 	var refused *carrier.RefusedError
-	if !errors.As(failure, &refused) && o.Tries <= len(pauses) {
+	if !errors.As(failure, &refused) && o.Tries <= len(pauses) && now.Sub(o.CreatedAt) < triedFor {
 		o.NextAt = now.Add(pauses[o.Tries-1])
 		return room.Tables.carried(ctx, o)
 	}

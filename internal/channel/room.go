@@ -56,14 +56,16 @@ type Tables struct{ *store.Store }
 func On(s *store.Store) Tables { return Tables{s} }
 
 const (
-	lookEvery   = 500 * time.Millisecond
-	sweepEvery  = 10 * time.Minute
-	carriers    = 4                   // at once, on each server
-	lease       = 30 * time.Second    // within which what was claimed is done, or done again
-	doneKept    = 30 * 24 * time.Hour // what went out
-	cameKept    = 7 * 24 * time.Hour  // what came in: a gateway tries no longer
-	carryUntil  = 24 * time.Hour      // what is older was taken in from elsewhere
-	numbersKept = 50_000              // of which it is remembered how much they send
+	lookEvery  = 500 * time.Millisecond
+	sweepEvery = 10 * time.Minute
+	carriers   = 4                   // at once, on each server
+	lease      = 30 * time.Second    // within which what was claimed is done, or done again
+	doneKept   = 30 * 24 * time.Hour // what went out
+	// confirmedKept is how long it is kept to whom a keyword was confirmed.
+	confirmedKept = 24 * time.Hour
+	cameKept      = 7 * 24 * time.Hour // what came in: a gateway tries no longer
+	carryUntil    = 24 * time.Hour     // what is older was taken in from elsewhere
+	numbersKept   = 50_000             // of which it is remembered how much they send
 )
 
 // Room is where words go in and out by other ways. Its methods are safe for concurrent use.
@@ -138,6 +140,10 @@ func (room *Room) Run(ctx context.Context) {
 func (room *Room) Sweep(ctx context.Context) error {
 	now, db := room.Now(), room.Tables.DB.WithContext(ctx)
 	if err := db.Exec("delete from channel_out where done_at < ?", now.Add(-doneKept)).Error; err != nil {
+		return err
+	}
+	// What was said to nobody in particular, such as that STOP was heard.
+	if err := db.Exec("delete from channel_out where chat_id is null and done_at < ?", now.Add(-confirmedKept)).Error; err != nil {
 		return err
 	}
 	// Whose address a chat does not tell any more is not kept here either.

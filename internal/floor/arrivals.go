@@ -37,7 +37,9 @@ func (room *Room) Meet(ctx context.Context, visitorID, email string) (m register
 func (room *Room) facts(s *settings.Settings, w settings.Widget, m register.Met, intro chat.Intro, department string) routing.Facts {
 	f := m.Stays.Facts(s.Site.Interest, room.Now())
 	f.Widget, f.Hour, f.Form, f.Department, f.LastOperator = w.Key, room.Now().In(room.Zone).Hour(), intro.Answers, department, m.LastOperator
-	f.Channel = string(cmp.Or(intro.Channel, channel.Site))
+	if f.Channel = string(cmp.Or(intro.Channel, channel.Site)); intro.Channel != "" {
+		f.Source = intro.Source
+	}
 	if intro.PageURL != "" {
 		f.PageURL, f.PageTitle = intro.PageURL, intro.PageTitle
 	}

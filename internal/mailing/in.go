@@ -114,9 +114,6 @@ func (room *Room) receiveAtLine(ctx context.Context, s *settings.Settings, line 
 	if m.Text == "" {
 		m.Text = m.Subject // some write all there
 	}
-	if m.Text == "" && len(m.Files) > 0 {
-		m.Text = m.Files[0].Name
-	}
 	return room.add(ctx, visitor, m, seed, over, func(clientID, text string) (string, error) {
 		return room.Talk.WriteOver(ctx, visitor, carrier.Incoming{ClientID: clientID, Text: text, Over: over, Department: line.DepartmentID, Mail: carrier.MailHead{Subject: m.Subject, ID: m.ID}})
 	})
@@ -149,13 +146,19 @@ func (room *Room) add(ctx context.Context, v access.Visitor, m mail.Received, se
 	}
 	parts, rest := firstParts(m.Text, w.MessageLimit)
 	into := ""
-	if len(parts) == 0 {
+	if len(parts) == 0 && len(m.Files) > 0 {
 		parts = []string{m.Files[0].Name}
 	}
 	for i, part := range parts {
-		if into, err = write(id("", i, part), part); err != nil {
+		if into, err = write(id("", i, part), part); errors.Is(err, chat.ErrEmpty) {
+			room.Log.Info("a mail without a word that can be seen was left out", "from", m.From)
+			return nil
+		} else if err != nil {
 			return err
 		}
+	}
+	if into == "" {
+		return nil // there was nothing in it
 	}
 	if rest != "" {
 		if err := room.Talk.ShareOver(ctx, v, into, id("rest", 0, ""), over, files.Claim{Name: "Rest of the mail.txt", Size: int64(len(rest))}, strings.NewReader(rest)); err != nil {

@@ -17,6 +17,8 @@ import (
 
 	"stoop/core/channel"
 	"stoop/core/chat"
+	"stoop/core/form"
+	"stoop/core/widget"
 	channels "stoop/internal/channel"
 	"stoop/internal/chatlog"
 	"stoop/internal/demo"
@@ -295,6 +297,19 @@ func TestWordsThatCannotBeCarried(t *testing.T) {
 	}
 }
 
+// Whoever writes from elsewhere has not seen the form: nothing that it asks for holds them up.
+func TestTheFormHoldsNobodyUpWhoWritesFromElsewhere(t *testing.T) {
+	w := withChannels(t)
+	w.publish(w.admin, func(d *widget.Design) {
+		d.Form = append(d.Form, form.Field{Name: "phone", Kind: form.Phone, Label: "Phone", Required: true, Pattern: "^0[0-9]+$", Error: "Begin with 0."},
+			form.Field{Name: "agree", Kind: form.Consent, Label: "I agree", Required: true})
+	})
+	w.texts("Is there a lift?")
+	require.Len(t, w.open(), 1)
+	require.NoError(t, w.box.Write(mailbox.Letter{From: "wren@example.org", To: demo.MailAddress, Subject: "A lift", Text: "Is there one?"}))
+	require.Len(t, w.open(), 2)
+}
+
 // While nobody is in, a text message is a message; its answer goes to the telephone whenever it comes.
 func TestATextWhileNobodyIsIn(t *testing.T) {
 	w := withChannels(t)
@@ -442,7 +457,9 @@ func TestALoopOfMailsToALineEnds(t *testing.T) {
 	require.NoError(t, w.box.Write(self))
 	self.From = "chat@reply.example.com"
 	require.NoError(t, w.box.Write(self))
-	require.Empty(t, w.open(), "nobody wrote these")
+	require.NoError(t, w.box.Write(mailbox.Letter{From: "wren@example.org", To: demo.MailAddress, Text: " "}))
+	require.NoError(t, w.box.Write(mailbox.Letter{From: "wren@example.org", To: demo.MailAddress, Text: "\u200b"}))
+	require.Empty(t, w.open(), "nobody wrote these, or nothing")
 	refused := 0
 	for i := range 30 {
 		away.Text = fmt.Sprintf("I am away (%d)", i)

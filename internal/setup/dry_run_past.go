@@ -1,10 +1,12 @@
 package setup
 
 import (
+	"cmp"
 	"context"
 	"slices"
 	"time"
 
+	"stoop/core/channel"
 	"stoop/core/form"
 	"stoop/core/hours"
 	"stoop/core/measure"
@@ -98,7 +100,7 @@ func (p *past) arrive(ctx context.Context, reader *store.Store, s *settings.Sett
 			b, k := begun[c.ChatID], known[c.VisitorID]
 			a := replay.Arrival{ID: c.ChatID, At: c.At, Widget: c.WidgetID, Visitor: c.VisitorID, Last: last[c.VisitorID], Language: c.Language}
 			a.Facts = routing.Facts{
-				PageURL: b.Intro.PageURL, PageTitle: c.PageTitle, Country: c.Country, Source: c.Source, Language: c.Language, Widget: s.Widgets[c.WidgetID].Key,
+				PageURL: b.Intro.PageURL, PageTitle: c.PageTitle, Country: c.Country, Source: c.Source, Language: c.Language, Widget: s.Widgets[c.WidgetID].Key, Channel: string(cmp.Or(b.Intro.Channel, channel.Site)),
 				Hour: c.At.In(p.room.Zone).Hour(), Form: b.Answers, Outside: k.Outside, LastOperator: a.Last,
 				Contact: map[string]string{"name": b.Name, "email": b.Email, "phone": b.Phone},
 			}

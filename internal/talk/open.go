@@ -100,10 +100,13 @@ func (room *Room) introOf(ctx context.Context, w settings.Widget, who register.V
 	wrong := questions.AnsweredAnew(given, known)
 	// A message is not held up by what was left out, only by what is wrong; nor is who was
 	// invited, unless it is a consent.
-	if message || o.InvitationID != "" || o.over != nil {
+	if message || o.InvitationID != "" {
 		wrong = slices.DeleteFunc(wrong, func(w form.Wrong) bool {
-			return strings.TrimSpace(given[w.Field]) == "" && (message || o.over != nil || !questions.Consents(w.Field))
+			return strings.TrimSpace(given[w.Field]) == "" && (message || !questions.Consents(w.Field))
 		})
+	}
+	if o.over != nil {
+		wrong = nil // they have not seen the form
 	}
 	if err := form.Refuse(wrong); err != nil {
 		return chat.Intro{}, err
