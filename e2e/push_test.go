@@ -31,8 +31,40 @@ func registered(endpoint string, b pushservice.Browser) string {
 		};`, endpoint, endpoint, b.P256dh, b.Auth)
 }
 
-// looksBetweenPushes is how often is looked whether a push is shown before it is pushed again.
+// looksBetweenPushes is how often is looked for what the browser does before it is asked again.
 const looksBetweenPushes = 50
+
+// workerOf returns the registration of the worker of a scope. Chromium tells it when it is asked to
+// tell of workers: it is listened to before, and asked again when nothing came.
+func workerOf(tab *world.Tab, scope string) (found proto.ServiceWorkerRegistrationID) {
+	told, looks := tab.Event(), 0
+	tab.Until("its worker is known", func() bool {
+		if looks++; looks%looksBetweenPushes == 1 {
+			require.NoError(tab.T, proto.ServiceWorkerDisable{}.Call(tab))
+			require.NoError(tab.T, proto.ServiceWorkerEnable{}.Call(tab))
+		}
+		for {
+			select {
+			case m, goesOn := <-told:
+				if !goesOn {
+					return false // the browser is gone
+				}
+				var e proto.ServiceWorkerWorkerRegistrationUpdated
+				if !m.Load(&e) {
+					continue
+				}
+				for _, r := range e.Registrations {
+					if r.ScopeURL == scope && !r.IsDeleted {
+						found = r.RegistrationID
+					}
+				}
+			default:
+				return found != ""
+			}
+		}
+	})
+	return found
+}
 
 // An operator lets a device tell them, closes Stoop, and the device shows that somebody waits:
 // from the button to what Chromium shows, but for the service of the browser's maker in between.
@@ -74,16 +106,7 @@ func TestADeviceTellsThatSomebodyWaits(t *testing.T) {
 	beside.Until("somebody waits", func() bool { return slices.Equal(shown(), []string{"Stoop reaches you here", wren + " is waiting"}) })
 	told := service.Shown(phone)[1]
 
-	var registration proto.ServiceWorkerRegistrationID
-	beside.EachEvent(func(e *proto.ServiceWorkerWorkerRegistrationUpdated) bool { // and its domain is on meanwhile
-		for _, r := range e.Registrations {
-			if r.ScopeURL == w.OperatorNet.URL+"/" {
-				registration = r.RegistrationID
-			}
-		}
-		return registration != ""
-	})()
-	require.NoError(t, proto.ServiceWorkerEnable{}.Call(beside))
+	registration := workerOf(beside, w.OperatorNet.URL+"/")
 	// Chromium says neither that a push was handed to the worker nor that it was dropped because the
 	// worker was not up in time; so it is pushed again now and then, as push services may: what is
 	// about the same stands once.

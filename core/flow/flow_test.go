@@ -322,7 +322,7 @@ func anyFlow(t *rapid.T) flow.Flow {
 // flow ends.
 func TestACheckedFlowNeverFails(t *testing.T) {
 	lived := 0
-	rapid.Check(t, func(t *rapid.T) {
+	one := func(t *rapid.T) {
 		f := anyFlow(t)
 		live := !flow.Blocked(f.Check(flow.Known{Languages: []string{"en"}}))
 		memory, answers := flow.Memory{}, map[string]string{}
@@ -347,7 +347,13 @@ func TestACheckedFlowNeverFails(t *testing.T) {
 		if live {
 			lived++
 		}
-	})
+	}
+	// Few of them are in order: once in many times none of a hundred is.
+	for range 20 {
+		if rapid.Check(t, one); lived > 0 {
+			break
+		}
+	}
 	require.Positive(t, lived, "some of the flows were in order")
 }
 
