@@ -17,9 +17,6 @@ const (
 type Limits struct {
 	Parts     int  // of one message, at the most; 0: any
 	Files     bool // go along
-	Typing    bool // each side sees that the other types
-	Seen      bool // it is known what was read
-	Changes   bool // words can be corrected and withdrawn after they were sent
 	Addressed bool // the other side has an address, and need not be on the site
 }
 
@@ -35,7 +32,7 @@ func LimitsOf(k Kind) Limits {
 	case Email:
 		return Limits{Files: true, Addressed: true}
 	}
-	return Limits{Files: true, Typing: true, Seen: true, Changes: true}
+	return Limits{Files: true}
 }
 
 // Known reports whether there is such a way.

@@ -128,8 +128,8 @@ func TestKeywords(t *testing.T) {
 
 func TestLimits(t *testing.T) {
 	t.Parallel()
-	require.Equal(t, channel.Limits{Parts: 10, Addressed: true}, channel.LimitsOf(channel.Text), "no files, no typing, nothing taken back")
+	require.Equal(t, channel.Limits{Parts: 10, Addressed: true}, channel.LimitsOf(channel.Text), "no files")
 	require.True(t, channel.LimitsOf(channel.Email).Files)
-	require.True(t, channel.LimitsOf(channel.Site).Changes)
+	require.False(t, channel.LimitsOf(channel.Site).Addressed)
 	require.False(t, channel.Known("pigeon"))
 }

@@ -67,3 +67,24 @@ func withoutControls(s string, keepLines bool) string {
 func visible(r rune) bool {
 	return !unicode.IsSpace(r) && !unicode.Is(unicode.Cf, r) && !unicode.Is(unicode.Mn, r)
 }
+
+// InParts cuts a long text at the limit of a message, in code points, at the end of a word where
+// there is one not far before.
+func InParts(text string, limit int) []string {
+	var parts []string
+	for runes := []rune(strings.TrimSpace(text)); len(runes) > 0; {
+		n := min(len(runes), limit)
+		if n < len(runes) {
+			if blank := strings.LastIndexAny(string(runes[:n]), " \n"); blank > 0 {
+				if whole := len([]rune(string(runes[:n])[:blank])); whole > n*3/4 {
+					n = whole
+				}
+			}
+		}
+		if part := strings.TrimSpace(string(runes[:n])); part != "" {
+			parts = append(parts, part)
+		}
+		runes = runes[n:]
+	}
+	return parts
+}

@@ -4,6 +4,7 @@ package carrier
 
 import (
 	"context"
+	"strings"
 	"time"
 
 	"stoop/core/chat"
@@ -47,6 +48,9 @@ type Agreed struct {
 	Since   time.Time `json:"since"`
 	How     string    `json:"how"` // wrote: they wrote there first; code: by a code that the chat showed them
 }
+
+// Small returns an address of mail as people are found by it.
+func Small(address string) string { return strings.ToLower(strings.TrimSpace(address)) }
 
 // MailHead is what stands above a mail.
 type MailHead struct {

@@ -14,6 +14,7 @@ import (
 	"stoop/core/chat"
 	"stoop/core/form"
 	"stoop/core/transcript"
+	"stoop/internal/carrier"
 	"stoop/internal/chatlog"
 	"stoop/internal/phone"
 	"stoop/internal/problem"
@@ -51,6 +52,9 @@ func (room *Room) Ask(ctx context.Context, o access.Actor, chatID string, kind c
 		return view.ChatView{}, err
 	}
 	if by != nil && len(r.Events) > 0 {
+		if err := room.leadsHere(ctx, *by, c.VisitorID); err != nil {
+			return view.ChatView{}, err
+		}
 		if err := room.invite(ctx, s, c, *by, kind, room.Settings.ShownName(o.ID)); err != nil {
 			return view.ChatView{}, err
 		}
@@ -74,7 +78,7 @@ func (room *Room) askedBy(ctx context.Context, s *settings.Settings, c chatlog.C
 	case kind == channel.Email && c.Email == "":
 		return nil, errNoEmail
 	case kind == channel.Email:
-		return &chat.Way{Kind: channel.Email, Line: line.ID, Address: small(c.Email)}, nil
+		return &chat.Way{Kind: channel.Email, Line: line.ID, Address: carrier.Small(c.Email)}, nil
 	}
 	same, err := room.Register.SamePerson(ctx, c.VisitorID)
 	if err != nil {
@@ -91,12 +95,20 @@ func (room *Room) askedBy(ctx context.Context, s *settings.Settings, c chatlog.C
 	if err == nil && stopped {
 		err = chat.ErrStopped
 	}
-	// The number leads to this chat from now on.
-	if err == nil {
-		p.VisitorID = c.VisitorID
-		err = room.Tables.KeepPerson(ctx, p)
-	}
 	return &chat.Way{Kind: channel.Text, Line: line.ID, Address: p.Address}, err
+}
+
+// leadsHere lets what comes from a number go to the visitor who was asked to go on there.
+func (room *Room) leadsHere(ctx context.Context, by chat.Way, visitorID string) error {
+	p, err := room.Tables.Person(ctx, by.Line, by.Address)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil // by mail, where the address of the answer says it
+	}
+	if err != nil || by.Kind != channel.Text {
+		return err
+	}
+	p.VisitorID = visitorID
+	return room.Tables.KeepPerson(ctx, p)
 }
 
 // invitation is what somebody is told who is asked to go on by another way.
@@ -227,7 +239,7 @@ func (room *Room) GoOnByMail(ctx context.Context, v access.Visitor, chatID, emai
 		return err
 	}
 	line, _ := s.Channels.LineOf(channel.Email, c.WidgetID)
-	return room.moves(ctx, c, chat.Way{Kind: channel.Email, Line: line.ID, Address: small(email)})
+	return room.moves(ctx, c, chat.Way{Kind: channel.Email, Line: line.ID, Address: carrier.Small(email)})
 }
 
 // Stay is a visitor's word that they do not want to go on by another way.

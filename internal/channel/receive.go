@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -107,34 +106,13 @@ func (room *Room) write(ctx context.Context, v access.Visitor, in Incoming, line
 	if err != nil {
 		return err
 	}
-	for i, part := range InParts(in.Text, w.MessageLimit) {
+	for i, part := range chat.InParts(in.Text, w.MessageLimit) {
 		id := uuid.NewSHA1(uuid.NameSpaceURL, fmt.Appendf(nil, "text:%s:%s:%d", line.ID, in.ID, i)).String()
 		if _, err := room.Talk.WriteOver(ctx, v, carrier.Incoming{ClientID: id, Text: part, Over: over, Department: line.DepartmentID}); err != nil && !errors.Is(err, chat.ErrEmpty) {
 			return err
 		}
 	}
 	return nil
-}
-
-// InParts cuts a long text at the limit of a message, in code points, at the end of a word where
-// there is one not far before.
-func InParts(text string, limit int) []string {
-	var parts []string
-	for runes := []rune(strings.TrimSpace(text)); len(runes) > 0; {
-		n := min(len(runes), limit)
-		if n < len(runes) {
-			if blank := strings.LastIndexAny(string(runes[:n]), " \n"); blank > 0 {
-				if whole := len([]rune(string(runes[:n])[:blank])); whole > n*3/4 {
-					n = whole
-				}
-			}
-		}
-		if part := strings.TrimSpace(string(runes[:n])); part != "" {
-			parts = append(parts, part)
-		}
-		runes = runes[n:]
-	}
-	return parts
 }
 
 // Sender returns who writes from an address to a line: a visitor of the line's widget, who is made

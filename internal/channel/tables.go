@@ -2,7 +2,6 @@ package channel
 
 import (
 	"context"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -213,6 +212,3 @@ func (s Tables) outgoing(ctx context.Context, id string) (outgoing, error) {
 func (s Tables) dropFor(ctx context.Context, lineID, address, why string, now time.Time) error {
 	return s.DB.WithContext(ctx).Exec("update channel_out set done_at = ?, failed = true, why = ? where line_id = ? and address = ? and number > 0 and done_at is null", now, why, lineID, address).Error
 }
-
-// small returns an address of mail as people are found by it.
-func small(address string) string { return strings.ToLower(strings.TrimSpace(address)) }

@@ -65,7 +65,7 @@ func (room *Room) receiveForChat(ctx context.Context, m mail.Received, local str
 		return mail.ErrUnknownAddress // who is shut out is so by mail too
 	}
 	visitor := access.Visitor{ID: c.VisitorID, WidgetID: c.WidgetID}
-	over := chat.Way{Kind: channel.Email, Address: small(cmp.Or(c.Email, m.Author, m.From))} // where they wanted the answers, whoever sends this one
+	over := chat.Way{Kind: channel.Email, Address: carrier.Small(cmp.Or(c.Email, m.Author, m.From))} // where they wanted the answers, whoever sends this one
 	if now := c.State.Over; now != nil && now.Kind == channel.Email {
 		over.Line = now.Line // whoever wrote to the team's own address is answered from there
 	}
@@ -87,7 +87,7 @@ const (
 // receiveAtLine takes in what somebody wrote to an address of the team's own: it goes into the
 // chat that they have by mail, or begins a message.
 func (room *Room) receiveAtLine(ctx context.Context, s *settings.Settings, line settings.ChannelLine, m mail.Received) error {
-	from := small(cmp.Or(m.Author, m.From))
+	from := carrier.Small(cmp.Or(m.Author, m.From))
 	_, domain, _ := strings.Cut(from, "@")
 	_, own := s.Channels.LineAt(channel.Email, from)
 	switch {
@@ -118,9 +118,6 @@ func (room *Room) receiveAtLine(ctx context.Context, s *settings.Settings, line 
 		return room.Talk.WriteOver(ctx, visitor, carrier.Incoming{ClientID: clientID, Text: text, Over: over, Department: line.DepartmentID, Mail: carrier.MailHead{Subject: m.Subject, ID: m.ID}})
 	})
 }
-
-// small returns an address of mail as people are found by it.
-func small(address string) string { return strings.ToLower(strings.TrimSpace(address)) }
 
 // notTaken reports whether a file is not kept however often it is sent.
 func notTaken(err error) bool {
@@ -194,22 +191,9 @@ const mailParts = 3
 
 // firstParts cuts a long text into messages, and what is beyond mailParts.
 func firstParts(text string, limit int) (parts []string, rest string) {
-	parts = inParts(text, limit)
+	parts = chat.InParts(text, limit)
 	if len(parts) > mailParts {
 		parts, rest = parts[:mailParts], strings.Join(parts[mailParts:], "\n")
 	}
 	return parts, rest
-}
-
-// inParts cuts a long text at the limit of a message, in code points.
-func inParts(text string, limit int) []string {
-	var parts []string
-	for runes := []rune(text); len(runes) > 0; {
-		n := min(len(runes), limit)
-		if part := strings.TrimSpace(string(runes[:n])); part != "" {
-			parts = append(parts, part)
-		}
-		runes = runes[n:]
-	}
-	return parts
 }

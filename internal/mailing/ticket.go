@@ -216,7 +216,7 @@ func (room *Room) receiveForTicket(ctx context.Context, m mail.Received, local s
 		room.Log.Info("an automatic answer by mail was left out: nobody wrote it", "ticket", ticketID, "from", m.From)
 		return nil
 	}
-	parts := inParts(m.WithoutFiles(), ticket.WordsLimit)
+	parts := chat.InParts(m.WithoutFiles(), ticket.WordsLimit)
 	if len(parts) > ticketParts {
 		parts = parts[:ticketParts]
 		last := []rune(parts[ticketParts-1])

@@ -287,14 +287,39 @@ func TestWordsThatCannotBeCarried(t *testing.T) {
 	said, err = idris.Say(w.ctx, c.ID, uuid.NewString(), "Too late")
 	require.NoError(t, err)
 	start := time.Now()
-	for hour := time.Duration(0); ; hour += 20 * time.Minute {
-		w.Channel.Now = func() time.Time { return start.Add(hour) }
-		if now, err := w.Chats.Chat(w.ctx, c.ID); err == nil && slices.Contains(now.State.Undelivered, said.Event.Number) {
-			break
-		}
-		require.Less(t, hour, 2000*time.Hour)
-		time.Sleep(20 * time.Millisecond)
-	}
+	later := time.Duration(0)
+	require.Eventually(t, func() bool {
+		later += 20 * time.Minute
+		now := start.Add(later)
+		w.Channel.Now = func() time.Time { return now }
+		c, err := w.Chats.Chat(w.ctx, c.ID)
+		return err == nil && slices.Contains(c.State.Undelivered, said.Event.Number)
+	}, 20*time.Second, 20*time.Millisecond)
+}
+
+// A number leads to another of the same person's chats once somebody who may has asked there, and
+// not because somebody tried who may not.
+func TestWhoMayNotAskMovesNoNumber(t *testing.T) {
+	w := withChannels(t)
+	idris, tove := w.operator(0, newInbox()), w.operator(1, newInbox())
+	w.texts("Is there a lift?")
+	byText := w.open()[0]
+	texter, err := w.Talk.Register.Visitor(w.ctx, byText.VisitorID)
+	require.NoError(t, err)
+	wren := w.visitor(newInbox())
+	id := w.ask(wren, "Is the ramp steep?")
+	w.take(idris, id)
+	there, err := w.Chats.Chat(w.ctx, id)
+	require.NoError(t, err)
+	require.NoError(t, w.Store.DB.Exec("update visitors set contact_id = ? where id = ?", *texter.ContactID, there.VisitorID).Error)
+	wren.Close()
+	require.Eventually(t, func() bool { return !w.Talk.Live.Here(chat.Visitor(there.VisitorID)) }, 20*time.Second, 20*time.Millisecond)
+	requireAnyProblem(t, tove.Post(w.ctx, "/api/chats/"+id+"/go-on", map[string]string{"kind": "text"}, nil))
+	w.texts("And a ramp?")
+	require.Equal(t, []string{"Is there a lift?", "And a ramp?"}, w.said(byText.ID))
+	require.NoError(t, idris.Post(w.ctx, "/api/chats/"+id+"/go-on", map[string]string{"kind": "text"}, nil))
+	w.texts("Here I am")
+	require.Equal(t, []string{"Is the ramp steep?", "Here I am"}, w.said(id))
 }
 
 // Whoever writes from elsewhere has not seen the form: nothing that it asks for holds them up.
