@@ -7,6 +7,7 @@ import (
 	"slices"
 	"testing"
 
+	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/require"
 
@@ -134,8 +135,12 @@ func TestADeviceTellsThatSomebodyWaits(t *testing.T) {
 	})
 	require.Empty(t, service.Wrong())
 
-	// Where it leads, the chat is open.
+	// Where it leads, the card of who waits is marked and has the keyboard; nobody has taken them.
 	back := person.Tab(registered(outside.URL+phone.Path, phone))
 	back.Open(w.OperatorNet.URL + told.Path)
-	back.Find(".lane[aria-label$='" + wren + "'], .glance :: " + wren)
+	back.Find("[aria-current=true] .wait:focus :: " + wren)
+	back.Until("the address is used up", func() bool { return back.JS("location.pathname + location.search") == "/desk" })
+	require.Equal(t, "0", back.JS("String(document.querySelectorAll('.lane, .about').length)"))
+	back.Keyboard.MustType(input.Enter)
+	back.Find(".lane[aria-label$='" + wren + "']")
 }

@@ -40,6 +40,7 @@ const laterFiles = [
   ...[
     "about",
     "card-search",
+    "chat-by-link",
     "beside",
     "voice",
     "article-search",

@@ -166,10 +166,12 @@ func starts(folder string) (int, error) {
 	if len(files) == 0 {
 		return 0, fmt.Errorf("the first script of %s loads nothing: weigh it otherwise", folder)
 	}
+	weighed := map[string]bool{}
 	for _, match := range files {
-		if catalogue.Match(append([]byte("/"), match[1]...)) {
-			continue // one of them is weighed with the page
+		if weighed[string(match[1])] || catalogue.Match(append([]byte("/"), match[1]...)) {
+			continue // it is loaded once; of the texts, one is weighed with the page
 		}
+		weighed[string(match[1])] = true
 		bytes, err := compressed(path.Join(folder, string(match[1])))
 		if err != nil {
 			return 0, err

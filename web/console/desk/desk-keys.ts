@@ -1,9 +1,8 @@
 import { useEffect, useRef } from "react";
-import { useSearchParams } from "react-router";
 
 import { holds } from "../keyboard/acts";
 import { behindDialog, useAct } from "../keyboard/keyboard";
-import { idsOf, useDeskStore, useListed, useTeam } from "./provider";
+import { idsOf, useDeskStore, useListed } from "./provider";
 import { calls, offers, waiting } from "./store/lists";
 
 /** Acts on the line, from the keyboard. */
@@ -39,21 +38,4 @@ export function useLaneNumbers(go: (id: string) => void): void {
     addEventListener("keydown", onKey);
     return () => removeEventListener("keydown", onKey);
   }, [store]);
-}
-
-/** A link to the Desk may name a chat of mine. */
-export function useOpenedByAddress(go: (id: string) => void): void {
-  const store = useDeskStore();
-  const loaded = useTeam((s) => s.loaded);
-  const [address, setAddress] = useSearchParams();
-  const wanted = address.get("chat");
-  const latest = useRef(go);
-  useEffect(() => {
-    latest.current = go;
-  });
-  useEffect(() => {
-    if (!loaded || !wanted) return;
-    if (store.stores.chats.getState().chats.has(wanted)) latest.current(wanted);
-    setAddress({}, { replace: true });
-  }, [loaded, wanted, store, setAddress]);
 }

@@ -4,6 +4,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { useSearchParams } from "react-router";
 import { useShallow } from "zustand/react/shallow";
 
 import { useAct } from "../keyboard/keyboard";
@@ -12,13 +13,14 @@ import { Lazily } from "../kit/lazily";
 import { usePageTitle } from "../kit/page-title";
 import { PaneEdge } from "../kit/pane-edge";
 import { aboutQuery } from "./about-query";
-import { useDeskActs, useLaneNumbers, useOpenedByAddress } from "./desk-keys";
+import { useDeskActs, useLaneNumbers } from "./desk-keys";
 import { LaneRow, narrowestLane } from "./lane-row";
 import { Line } from "./line";
-import { useChat, useChats, useDeskStore, usePreferences, useWindows } from "./provider";
+import { useChat, useChats, useDeskStore, usePreferences, useTeam, useWindows } from "./provider";
 import { chooseLanes, showable } from "./store/lanes";
 
 const About = later(() => import("./about").then((m) => ({ default: m.About })));
+const ChatByLink = later(() => import("./chat-by-link"));
 
 const lineUsual = 272;
 const aboutUsual = 288;
@@ -99,9 +101,10 @@ export function DeskPage() {
   useAct("lane-left", () => move(-1), all.length > 1);
   useAct("about", toggleAbout, focused !== "");
   useLaneNumbers(go);
-  useOpenedByAddress(go);
 
   const inUse = useChats((s) => s.chats.has(focused));
+  const loaded = useTeam((s) => s.loaded);
+  const named = useSearchParams()[0].get("chat");
   return (
     <main
       className="desk"
@@ -115,6 +118,7 @@ export function DeskPage() {
         <Trans>Desk</Trans>
       </h1>
       <Line shown={shownNow} />
+      <Lazily>{loaded && named ? <ChatByLink id={named} /> : null}</Lazily>
       <PaneEdge
         label={t`Width of the line`}
         value={lineWidth}

@@ -8,69 +8,19 @@ import type { ChatView, EventView } from "../../shared/types";
 import { Icons } from "../icons";
 import { hintOf } from "../keyboard/acts";
 import { Button } from "../kit/button";
-import { sayTrouble } from "../kit/say";
 import { markOf } from "./marks";
 import { useAt, useChat, useChats, useDeskStore, useMe, useNow, useScripts, useWindows } from "./provider";
 import { readClock, ReplyClock, Since, Until, useGone } from "./reply-clock";
 import { nameOf } from "./name-of";
+import { Card } from "./card";
 
 interface Props {
   id: string;
 }
 
 /** The words of the last event of a kind in a chat that is looked into. */
-function useLastWords(id: string, kind: EventView["kind"]): string | undefined {
+export function useLastWords(id: string, kind: EventView["kind"]): string | undefined {
   return useScripts((s) => s.logs.get(id)?.events.findLast((e) => e.kind === kind)?.text);
-}
-
-/** A colleague's chat in which my department is asked for help. */
-export function CallCard({ id }: Props) {
-  const chat = useChat(id);
-  return chat ? <Call chat={chat} /> : null;
-}
-
-function Call({ chat }: { chat: ChatView }) {
-  const store = useDeskStore();
-  const now = useNow();
-  const asked = useLastWords(chat.id, "called");
-  useEffect(() => store.scripts.look(chat.id), [store, chat.id]);
-  return (
-    <li className="offer">
-      <div className="row">
-        <span className="name cut">
-          <Trans>
-            <bdi>{chat.ownerName}</bdi> asks
-          </Trans>
-        </span>
-        <span className="clock" role="timer">
-          {clock(now - Date.parse(chat.callSince ?? chat.since))}
-        </span>
-      </div>
-      <div className="row meta">
-        <span className="cut">
-          <Trans>
-            about <bdi>{chat.name || t`a visitor`}</bdi>
-          </Trans>
-        </span>
-      </div>
-      {asked ? (
-        <p className="note-words" dir="auto">
-          {asked}
-        </p>
-      ) : (
-        <p className="ask" dir="auto">
-          {chat.lastWords}
-        </p>
-      )}
-      <div className="row acts">
-        <Button variant="outlined" onClick={() => store.acts.join(chat.id).catch(sayTrouble)}>
-          <Trans>
-            Join <span className="key">{hintOf("help-team")}</span>
-          </Trans>
-        </Button>
-      </div>
-    </li>
-  );
 }
 
 /** A chat that I have some seconds to take, or that a colleague hands to me. */
@@ -92,7 +42,7 @@ function Offer({ chat, first }: { chat: ChatView; first: boolean }) {
     if (handed) store.scripts.look(chat.id);
   }, [store, handed, chat.id]);
   return (
-    <li className="offer">
+    <Card id={chat.id} className="offer">
       <div className="row">
         <bdi className="name cut">{nameOf(chat)}</bdi>
         <span className="clock" role="timer">
@@ -141,7 +91,7 @@ function Offer({ chat, first }: { chat: ChatView; first: boolean }) {
           {handed ? t`Decline` : t`Pass`}
         </Button>
       </div>
-    </li>
+    </Card>
   );
 }
 
@@ -157,7 +107,7 @@ function Waiting({ chat }: { chat: ChatView }) {
   const gone = useGone(chat);
   const urgency = useAt((now) => readClock(chat, now, gone).urgency);
   return (
-    <li>
+    <Card id={chat.id}>
       <button
         className={`wait ${urgency}`}
         disabled={taking || chat.offeredTo !== undefined}
@@ -206,7 +156,7 @@ function Waiting({ chat }: { chat: ChatView }) {
           <Trans>Take this chat</Trans>
         </span>
       </button>
-    </li>
+    </Card>
   );
 }
 
@@ -247,7 +197,7 @@ function Message({ chat }: { chat: ChatView }) {
   const store = useDeskStore();
   const taking = useChats((s) => s.taking.has(chat.id));
   return (
-    <li>
+    <Card id={chat.id}>
       <button className="wait message" disabled={taking} onClick={() => void store.acts.take(chat.id)}>
         <span className="row">
           <bdi className="name cut">{nameOf(chat)}</bdi>
@@ -266,7 +216,7 @@ function Message({ chat }: { chat: ChatView }) {
           <Trans>Take this message</Trans>
         </span>
       </button>
-    </li>
+    </Card>
   );
 }
 

@@ -236,7 +236,8 @@ describe("a colleague who asks for help", () => {
     ];
     server.answers.set("POST /api/chats/Wren/join", refused("The call is over"));
     const { user } = await line();
-    const card = within(list("Colleagues asking for help")).getByRole("listitem");
+    const calls = await screen.findByRole("list", { name: "Colleagues asking for help" });
+    const card = within(calls).getByRole("listitem");
     expect(card.textContent).toContain("Idris Vane asks");
     await user.click(within(card).getByRole("button", { name: /^Join/ }));
     await screen.findByText(/The call is over/);

@@ -3,14 +3,13 @@ import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 
 import type { ChatView, OperatorView } from "../../shared/types";
-import { Icons } from "../icons";
 import { hintOf } from "../keyboard/acts";
 import { Button } from "../kit/button";
-import { sayTrouble } from "../kit/say";
 import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
-import { CallCard, MessageCard, MyCard, OfferCard, WaitingCard } from "./line-cards";
-import { idsOf, useAt, useChats, useDeskStore, useListed, useMyIds, useTeam } from "./provider";
+import { Asks } from "./asks";
+import { MessageCard, MyCard, OfferCard, WaitingCard } from "./line-cards";
+import { idsOf, useAt, useChats, useDeskStore, useListed, useMyIds, useTeam, useWindows } from "./provider";
 import { calls, messages, mine, offers, waiting, withHelper } from "./store/lists";
 
 const TooManyDialog = later(() => import("./too-many"));
@@ -25,15 +24,14 @@ const atOnce = 40;
 
 /** The line: who is offered to me, who waits, what was left, and whom I hold. */
 export function Line({ shown }: { shown: string[] }) {
-  const setAwayAfter = useTeam((s) => s.setAwayAfter);
+  const setAway = useTeam((s) => s.setAwayAfter > 0);
   const offered = useListed(offerIds);
-  const called = useListed(callIds);
+  const called = useListed((chats, me) => idsOf(calls(chats, me))).length > 0;
   return (
     <aside className="line" aria-label={t`The line`}>
       <Coming />
-      {setAwayAfter > 0 || offered.length > 0 || called.length > 0 ? (
+      {offered.length > 0 || setAway || called ? (
         <div className="asks">
-          {setAwayAfter > 0 ? <SetAway passes={setAwayAfter} /> : null}
           {offered.length > 0 ? (
             <section aria-labelledby="offers-head" className="offers">
               <header>
@@ -49,21 +47,7 @@ export function Line({ shown }: { shown: string[] }) {
               </ul>
             </section>
           ) : null}
-          {called.length > 0 ? (
-            <section aria-labelledby="calls-head" className="calls">
-              <header>
-                <h2 id="calls-head">
-                  <Trans>Colleagues asking for help</Trans>
-                </h2>
-                <span className="count new">{called.length}</span>
-              </header>
-              <ul aria-label={t`Colleagues asking for help`}>
-                {called.map((id) => (
-                  <CallCard key={id} id={id} />
-                ))}
-              </ul>
-            </section>
-          ) : null}
+          <Asks />
         </div>
       ) : null}
       <WithMe shown={shown} />
@@ -76,7 +60,6 @@ export function Line({ shown }: { shown: string[] }) {
 }
 
 const offerIds: Listing = (chats, me) => idsOf(offers(chats, me));
-const callIds: Listing = (chats, me) => idsOf(calls(chats, me));
 const waitingIds: Listing = (chats, me) => idsOf(waiting(chats, me));
 
 type Listing = (chats: ReadonlyMap<string, ChatView>, me: OperatorView) => string[];
@@ -98,7 +81,9 @@ function Coming() {
   // Nothing moves under the pointer: while it is over the list, who is there
   // keeps the place, and whoever comes stands at the end.
   const steady = useSteady(waits, pointed);
-  const [drawn, setDrawn] = useState(atOnce);
+  const [wanted, setDrawn] = useState(atOnce);
+  // The one that a link led to is drawn, however far back.
+  const drawn = Math.max(wanted, useWindows((s) => steady.indexOf(s.ledTo?.id ?? "")) + 1);
   return (
     <div
       className="coming"
@@ -218,31 +203,6 @@ export function useSteady(ids: string[], steady: boolean): string[] {
   const kept = steady ? [...ids].sort((a, b) => place(a) - place(b)) : ids;
   if (kept.join() !== order.join()) setOrder(kept);
   return kept;
-}
-
-/** Tells somebody whom Stoop set away, and how to come back. */
-function SetAway({ passes }: { passes: number }) {
-  const store = useDeskStore();
-  const back = () => {
-    store.acts.setAvailable(true).catch(sayTrouble);
-  };
-  return (
-    <section className="set-away" role="alert">
-      <p>
-        <Icons.Pause />{" "}
-        <Trans>
-          <b>You are now away.</b> You missed {passes} offers in a row, so new chats go to your colleagues.
-          The chats you hold stay yours.
-        </Trans>
-      </p>
-      <Button variant="outlined" onClick={back}>
-        <Trans>I’m back</Trans>
-      </Button>
-      <Button onClick={() => store.acts.readAway()}>
-        <Trans>Stay away</Trans>
-      </Button>
-    </section>
-  );
 }
 
 /** Asks before somebody takes more chats than they should hold. */

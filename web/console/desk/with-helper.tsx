@@ -9,7 +9,8 @@ import type { ChatView, EventView } from "../../shared/types";
 import { Icons } from "../icons";
 import { Button } from "../kit/button";
 import { sayTrouble } from "../kit/say";
-import { idsOf, useChat, useChats, useDeskStore, useListed, useScripts } from "./provider";
+import { Card } from "./card";
+import { idsOf, useChat, useChats, useDeskStore, useListed, useScripts, useWindows } from "./provider";
 import { Since } from "./reply-clock";
 import { helped } from "./store/lists";
 import { nameOf } from "./name-of";
@@ -20,7 +21,14 @@ const glance = 8;
 /** Who speaks with the helper: nobody waits, and anybody may step in. */
 export default function WithHelper() {
   const ids = useListed((chats, me) => idsOf(helped(chats, me)));
+  const ledTo = useWindows((s) => s.ledTo);
+  const [followed, setFollowed] = useState<typeof ledTo>();
   const [open, setOpen] = useState("");
+  if (ledTo !== followed) {
+    // Whoever is led to one wants to see what is said there.
+    setFollowed(ledTo);
+    if (ledTo) setOpen(ledTo.id);
+  }
   if (ids.length === 0) return null;
   return (
     <section aria-labelledby="helped-head" className="with-helper">
@@ -55,7 +63,7 @@ function Helped({ chat, open, turn }: { chat: ChatView } & Omit<CardProps, "id">
   const taking = useChats((s) => s.taking.has(chat.id));
   const told = chat.helper?.answers ?? [];
   return (
-    <li className={open ? "open" : ""}>
+    <Card id={chat.id} className={open ? "open" : ""}>
       <button className="wait" aria-expanded={open} onClick={turn}>
         <span className="row">
           <bdi className="name cut">{nameOf(chat)}</bdi>
@@ -105,7 +113,7 @@ function Helped({ chat, open, turn }: { chat: ChatView } & Omit<CardProps, "id">
           ) : null}
         </div>
       ) : null}
-    </li>
+    </Card>
   );
 }
 

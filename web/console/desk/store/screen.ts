@@ -66,6 +66,11 @@ export class Screen {
     requestAnimationFrame(look);
   }
 
+  /** Marks the card of a chat in the line and brings the keyboard to it; nothing is taken by that. */
+  leadTo(id: string): void {
+    this.stores.windows.setState({ ledTo: { id } });
+  }
+
   /** Takes note of which lane is in use, without moving the keyboard. */
   use(id: string): void {
     if (this.stores.windows.getState().focused !== id) {
@@ -139,7 +144,7 @@ export class Screen {
   private turn(focused: string, alone = this.stores.windows.getState().alone): void {
     const before = this.stores.windows.getState();
     if (before.focused === focused && before.alone === alone) return;
-    this.stores.windows.setState({ focused, alone });
+    this.stores.windows.setState({ focused, alone, ledTo: undefined });
     // The next key may follow at once, and is meant for this lane.
     if (before.focused !== focused) this.stores.frames.flush();
   }
