@@ -9,16 +9,16 @@ import { uuid } from "../../shared/uuid";
 import { pieces } from "../../shared/words";
 import type { EventView, Suggestion, TranslatingView, TranslationView, WayView } from "../../shared/types";
 import { useKept } from "../forms/kept";
-import { Icons } from "../icons";
 import { useAct } from "../keyboard/keyboard";
 import { Button } from "../kit/button";
 import { InputBase } from "../kit/input";
 import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
-import { Tool } from "../kit/tool";
 import { say, sayTrouble } from "../kit/say";
 import { addMadeOf, draftKey, forgetMadeOf, madeOf, modeKey, noteKey } from "./drafts";
 import { canRecord } from "./can-record";
+import { ModeLine, Unsaved } from "./composer-mode";
+import { Tools } from "./composer-tools";
 import { Elsewhere } from "./elsewhere";
 import { useDeskStore } from "./provider";
 import { SuggestionList } from "./suggestion-list";
@@ -296,52 +296,18 @@ export const Composer = memo(function Composer({
         full={suggestions.listFrom !== undefined}
         onPick={insert}
       />
-      {correcting ? (
-        <p className="mode">
-          <Icons.Pencil /> <Trans>Correcting your message. Esc leaves it as it was.</Trans>
-        </p>
-      ) : noting ? (
-        <p className="mode">
-          <Icons.Note /> <Trans>Note to team. The visitor never sees it.</Trans>
-          <button
-            type="button"
-            className="link"
-            aria-pressed={mode === "pinned"}
-            onClick={() => {
-              setMode(mode === "pinned" ? "note" : "pinned");
-              focus();
-            }}
-          >
-            {mode === "pinned" ? t`Back to replies after the next note` : t`Keep writing notes`}
-          </button>
-        </p>
-      ) : note ? (
-        <p className="mode">
-          <Icons.Note /> <Trans>A note to the team is not saved yet.</Trans>
-          <button type="button" className="link" onClick={switchNoting}>
-            <Trans>Open it</Trans>
-          </button>
-        </p>
-      ) : null}
-      {unsaved !== undefined ? (
-        <p className="mode wrong" role="alert">
-          <Trans>
-            Your correction was not saved: <i dir="auto">{unsaved}</i>
-          </Trans>{" "}
-          <button
-            type="button"
-            className="link"
-            onClick={() => {
-              navigator.clipboard.writeText(unsaved).then(() => say(t`Copied`, "success"), sayTrouble);
-            }}
-          >
-            <Trans>Copy</Trans>
-          </button>{" "}
-          <button type="button" className="link" onClick={() => setUnsaved(undefined)}>
-            <Trans>Discard</Trans>
-          </button>
-        </p>
-      ) : null}
+      <ModeLine
+        correcting={correcting !== undefined}
+        noting={noting}
+        pinned={mode === "pinned"}
+        noteLeft={Boolean(note)}
+        onPin={(pinned) => {
+          setMode(pinned ? "pinned" : "note");
+          focus();
+        }}
+        onNote={switchNoting}
+      />
+      {unsaved !== undefined ? <Unsaved words={unsaved} onDiscard={() => setUnsaved(undefined)} /> : null}
       <Lazily>
         {attached.length > 0 ? (
           <Attachments
@@ -449,50 +415,21 @@ export const Composer = memo(function Composer({
         ) : null}
         {!stopped && !nearEnd && primary ? <Elsewhere chatId={chatId} /> : null}
       </div>
-      <div className="row tools">
-        <Tool name={t`Attach files`} act="attach" disabled={noFiles} onClick={() => chooser.current?.click()}>
-          <Icons.Clip />
-        </Tool>
-        <Tool name={t`Emoji`} act="emoji" ref={emojiButton} onClick={() => setEmojiAt(emojiButton.current)}>
-          <Icons.Face />
-        </Tool>
-        <Tool
-          name={t`Canned responses`}
-          act="canned"
-          disabled={noting}
-          onClick={() => {
-            change(text === "" || /\s$/.test(text) ? `${text};` : `${text} ;`);
-            focus();
-          }}
-        >
-          <Icons.Answers />
-        </Tool>
-        <Tool
-          name={noting ? t`Write to the visitor` : t`Note to team`}
-          act="note"
-          pressed={noting}
-          onClick={switchNoting}
-        >
-          <Icons.Note />
-        </Tool>
-        <Tool
-          name={t`Articles and bookings`}
-          act="articles"
-          disabled={noting}
-          onClick={(at) => setArticlesAt(at)}
-        >
-          <Icons.Page />
-        </Tool>
-        {canRecord() ? (
-          <Tool
-            name={t`Voice message`}
-            act="voice"
-            disabled={noFiles || recording}
-            onClick={() => setRecording(true)}
-          >
-            <Icons.Microphone />
-          </Tool>
-        ) : null}
+      <Tools
+        noting={noting}
+        noFiles={noFiles}
+        recording={recording}
+        emojiButton={emojiButton}
+        onAttach={() => chooser.current?.click()}
+        onEmoji={() => setEmojiAt(emojiButton.current)}
+        onCanned={() => {
+          change(text === "" || /\s$/.test(text) ? `${text};` : `${text} ;`);
+          focus();
+        }}
+        onNote={switchNoting}
+        onArticles={setArticlesAt}
+        onRecord={() => setRecording(true)}
+      >
         <Button
           type="submit"
           variant={primary && (trimmed || attached.length > 0) ? "contained" : "outlined"}
@@ -503,7 +440,7 @@ export const Composer = memo(function Composer({
             <Trans>Enter</Trans>
           </span>
         </Button>
-      </div>
+      </Tools>
       <Lazily>
         {articlesAt ? (
           <ArticleSearch

@@ -1,13 +1,13 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 
 import { api, ask } from "../../shared/api";
 import type { ChannelLine, ChannelSettings } from "../../shared/types";
 import { uuid } from "../../shared/uuid";
 import { useEditing } from "../forms/editing";
 import { Picker, SaveBar } from "../forms/parts";
+import { usePicked } from "../forms/picked";
 import { useSaving } from "../forms/saving";
 import { Button } from "../kit/button";
 import { Tick } from "../kit/choice";
@@ -59,34 +59,21 @@ function Lines({ kept, choices }: { kept: ChannelSettings; choices: Choices }) {
   const saving = useSaving();
   const editing = useEditing("channels", kept);
   const { lines } = editing.value;
-  const [open, setOpen] = useState("");
-  const at = Math.max(
-    0,
-    lines.findIndex((l) => l.id === open),
-  );
-  const shown = lines[at];
   const change = (next: ChannelLine[]) => {
     editing.change({ lines: next });
     saving.clear();
   };
-  const pick = (id: string) => {
-    if (id !== "new") {
-      setOpen(id);
-      return;
-    }
-    const line: ChannelLine = {
-      id: uuid(),
-      kind: "text",
-      name: "",
-      address: "",
-      widgetId: choices.widgets[0]?.value ?? "",
-      offered: false,
-      quietMinutes: 60,
-      on: true,
-    };
-    change([...lines, line]);
-    setOpen(line.id);
-  };
+  const fresh = (): ChannelLine => ({
+    id: uuid(),
+    kind: "text",
+    name: "",
+    address: "",
+    widgetId: choices.widgets[0]?.value ?? "",
+    offered: false,
+    quietMinutes: 60,
+    on: true,
+  });
+  const { at, shown, pick, edit, remove, unsaved } = usePicked(lines, kept.lines, change, fresh);
   const save = () =>
     void saving.run(
       async () => {
@@ -95,8 +82,6 @@ function Lines({ kept, choices }: { kept: ChannelSettings; choices: Choices }) {
       },
       t`Lines saved and in effect`,
     );
-  const changed = (l: ChannelLine) =>
-    JSON.stringify(l) !== JSON.stringify(kept.lines.find((k) => k.id === l.id));
   return (
     <div className="two">
       <Picker
@@ -106,7 +91,7 @@ function Lines({ kept, choices }: { kept: ChannelSettings; choices: Choices }) {
         items={lines.map((l) => ({
           id: l.id,
           name: l.name || t`(no name yet)`,
-          unsaved: changed(l),
+          unsaved: unsaved(l),
           about: <span>{l.on ? l.address : t`off`}</span>,
         }))}
       />
@@ -116,8 +101,8 @@ function Lines({ kept, choices }: { kept: ChannelSettings; choices: Choices }) {
             key={shown.id}
             line={shown}
             choices={choices}
-            edit={(part) => change(lines.map((l) => (l.id === shown.id ? { ...l, ...part } : l)))}
-            remove={() => change(lines.filter((l) => l.id !== shown.id))}
+            edit={edit}
+            remove={remove}
             wrong={(part) => saving.wrongAt(`lines.${at}.${part}`)}
           />
         ) : (

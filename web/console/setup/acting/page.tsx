@@ -3,13 +3,13 @@ import "./acting.css";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 
 import { api, ask } from "../../../shared/api";
 import type { ActingRule, ActingSettings } from "../../../shared/types";
 import { uuid } from "../../../shared/uuid";
 import { useEditing } from "../../forms/editing";
 import { Picker, SaveBar } from "../../forms/parts";
+import { usePicked } from "../../forms/picked";
 import { useSaving } from "../../forms/saving";
 import { LoadTrouble } from "../../kit/states";
 import { RuleForm, type Choices } from "./rule-form";
@@ -60,25 +60,11 @@ function Rules({ kept, choices }: { kept: ActingSettings; choices: Choices }) {
   const saving = useSaving();
   const editing = useEditing("acting", kept);
   const { rules } = editing.value;
-  const [open, setOpen] = useState("");
-  const at = Math.max(
-    0,
-    rules.findIndex((r) => r.id === open),
-  );
-  const shown = rules[at];
   const change = (next: ActingRule[]) => {
     editing.change({ rules: next });
     saving.clear();
   };
-  const pick = (id: string) => {
-    if (id !== "new") {
-      setOpen(id);
-      return;
-    }
-    const rule = fresh();
-    change([...rules, rule]);
-    setOpen(rule.id);
-  };
+  const { at, shown, pick, edit, remove, unsaved } = usePicked(rules, kept.rules, change, fresh);
   const save = () =>
     void saving.run(
       async () => {
@@ -87,8 +73,6 @@ function Rules({ kept, choices }: { kept: ActingSettings; choices: Choices }) {
       },
       t`Rules saved and in effect`,
     );
-  const changed = (r: ActingRule) =>
-    JSON.stringify(r) !== JSON.stringify(kept.rules.find((k) => k.id === r.id));
   return (
     <div className="two">
       <Picker
@@ -98,7 +82,7 @@ function Rules({ kept, choices }: { kept: ActingSettings; choices: Choices }) {
         items={rules.map((r) => ({
           id: r.id,
           name: r.name || t`(no name yet)`,
-          unsaved: changed(r),
+          unsaved: unsaved(r),
           about: <span>{r.on ? `${whenWords(r)}, ${doWords(r.do)}` : t`off`}</span>,
         }))}
       />
@@ -109,8 +93,8 @@ function Rules({ kept, choices }: { kept: ActingSettings; choices: Choices }) {
             rule={shown}
             saved={kept.rules.some((k) => k.id === shown.id)}
             choices={choices}
-            edit={(part) => change(rules.map((r) => (r.id === shown.id ? { ...r, ...part } : r)))}
-            remove={() => change(rules.filter((r) => r.id !== shown.id))}
+            edit={edit}
+            remove={remove}
             wrong={(part) => saving.wrongAt(`rules.${at}${part}`)}
           />
         ) : (
