@@ -5,6 +5,7 @@ package again
 import (
 	"context"
 	"log/slog"
+	"sync"
 	"time"
 )
 
@@ -17,6 +18,47 @@ func Every(ctx context.Context, period time.Duration, do func()) {
 		select {
 		case <-ctx.Done():
 		case <-tick.C:
+		}
+	}
+}
+
+// Drain takes pieces of work and does them, so many at once, until the context ends; then it waits
+// for what is being done. It looks for work once in a period, and at once when a piece is done:
+// what waited for that one may be next. Nothing found: take returns nil.
+func Drain(ctx context.Context, period time.Duration, atOnce int, take func() (work func())) {
+	tick := time.NewTicker(period)
+	defer tick.Stop()
+	hands, done := make(chan struct{}, atOnce), make(chan struct{}, 1)
+	var running sync.WaitGroup
+	defer running.Wait()
+	look := func() {
+		for ctx.Err() == nil {
+			select {
+			case <-ctx.Done():
+				return
+			case hands <- struct{}{}:
+			}
+			work := take()
+			if work == nil {
+				<-hands
+				return
+			}
+			running.Go(func() {
+				work()
+				<-hands
+				select {
+				case done <- struct{}{}:
+				default: // it is known already
+				}
+			})
+		}
+	}
+	for ctx.Err() == nil {
+		look()
+		select {
+		case <-ctx.Done():
+		case <-tick.C:
+		case <-done:
 		}
 	}
 }

@@ -30,34 +30,30 @@ var (
 	errStopped   = &carrier.RefusedError{Why: "They want no more text messages."}
 )
 
-// carryNext carries what is due first, and reports whether there was something.
-func (room *Room) carryNext(ctx context.Context) (bool, error) {
-	o, found, err := room.Tables.claim(ctx, room.Now(), lease)
-	if err != nil || !found {
-		return false, err
-	}
-	w, err := room.wordsOf(ctx, o)
+// carryOne carries something that is due, or puts down why it could not.
+func (room *Room) carryOne(ctx context.Context, o outgoing) error {
+	w, said, err := room.wordsOf(ctx, o)
 	if errors.Is(err, store.ErrNotFound) || err == nil && w.Text == "" && w.Number == 0 {
-		return true, room.done(ctx, o) // erased or taken back meanwhile: there is nothing to carry
+		return room.done(ctx, o) // erased or taken back meanwhile: there is nothing to carry
 	}
 	if err != nil {
-		return true, err
+		return err
 	}
-	err = room.carry(ctx, o, w)
+	err = room.carry(ctx, o, w, said)
 	if ctx.Err() != nil {
-		return false, nil // the server stops: another carries it again
+		return nil // the server stops: another carries it again
 	}
 	if err == nil {
-		return true, room.done(ctx, o)
+		return room.done(ctx, o)
 	}
-	return true, room.failed(ctx, o, err)
+	return room.failed(ctx, o, err)
 }
 
-// wordsOf returns what is to be carried; nothing, if it was taken back.
-func (room *Room) wordsOf(ctx context.Context, o outgoing) (w carrier.Words, err error) {
+// wordsOf returns what is to be carried, and when it was said; nothing, if it was taken back.
+func (room *Room) wordsOf(ctx context.Context, o outgoing) (w carrier.Words, said time.Time, err error) {
 	s, err := room.Settings.Get(ctx)
 	if err != nil {
-		return w, err
+		return w, said, err
 	}
 	w = carrier.Words{ID: o.ID, To: o.Address, Text: o.Words}
 	for _, l := range s.Channels.Lines {
@@ -66,21 +62,21 @@ func (room *Room) wordsOf(ctx context.Context, o outgoing) (w carrier.Words, err
 		}
 	}
 	if o.ChatID == nil {
-		return w, nil
+		return w, o.CreatedAt, nil
 	}
 	if w.ChatID = *o.ChatID; o.Number == 0 {
-		return w, nil
+		return w, o.CreatedAt, nil
 	}
 	c, err := room.Chats.Chat(ctx, *o.ChatID)
 	if err != nil {
-		return w, err
+		return w, said, err
 	}
 	e, err := room.Chats.Event(ctx, c.ID, o.Number)
 	if err != nil || slices.Contains(c.State.TakenBack, e.Number) {
-		return w, err
+		return w, said, err
 	}
 	w.Number, w.Text = e.Number, outwardText(e)
-	return w, nil
+	return w, e.At, nil
 }
 
 // outwardText returns words as a text message says them.
@@ -92,13 +88,15 @@ func outwardText(e chat.Event) string {
 	return channel.Plain(text)
 }
 
-func (room *Room) carry(ctx context.Context, o outgoing, w carrier.Words) error {
+// carry carries words once. To whoever wants none goes nothing, and nothing that was said before
+// they wanted none: it may have come into the queue later, and they may want words again by now.
+func (room *Room) carry(ctx context.Context, o outgoing, w carrier.Words, said time.Time) error {
 	by := room.Carriers[o.Kind]
 	if by == nil {
 		return errNoCarrier
 	}
 	if o.Kind == channel.Text && o.Number > 0 {
-		stopped, err := room.Tables.stopped(ctx, o.LineID, room.digest(o.LineID, o.Address))
+		stopped, err := room.Tables.stoppedSince(ctx, o.LineID, room.digest(o.LineID, o.Address), said)
 		if err != nil {
 			return err
 		}

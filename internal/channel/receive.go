@@ -180,11 +180,11 @@ func (room *Room) keyword(ctx context.Context, s *settings.Settings, line settin
 		say = "text stopped"
 		changed, err = room.Tables.stop(ctx, line.ID, digest, now)
 		if err == nil {
-			err = room.Tables.dropFor(ctx, line.ID, from, errStopped.Why, now)
+			err = room.giveUpFor(ctx, line.ID, from, now)
 		}
 	case channel.Start:
 		say = "text started"
-		changed, err = room.Tables.start(ctx, line.ID, digest)
+		changed, err = room.Tables.start(ctx, line.ID, digest, now)
 	}
 	if err != nil || !changed {
 		return err
@@ -202,6 +202,23 @@ func (room *Room) keyword(ctx context.Context, s *settings.Settings, line settin
 		return err
 	}
 	return room.Tables.putText(ctx, chat.Way{Kind: channel.Text, Line: line.ID, Address: from}, "", channel.Plain(words), now)
+}
+
+// giveUpFor gives up what waits to go to somebody who wants no more; whoever wrote it learns that.
+func (room *Room) giveUpFor(ctx context.Context, lineID, address string, now time.Time) error {
+	waiting, err := room.Tables.wordsFor(ctx, lineID, address)
+	if err != nil {
+		return err
+	}
+	for _, o := range waiting {
+		if err := room.notDelivered(ctx, o, errStopped.Why); err != nil {
+			return err
+		}
+		if err := room.Tables.giveUp(ctx, o, errStopped.Why, now); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // stopChat says in somebody's chat that they want no more text messages, or want them again, and

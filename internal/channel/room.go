@@ -115,25 +115,32 @@ func (room *Room) Follower() chatlog.Follower {
 // Run carries what is to go out until the context ends.
 func (room *Room) Run(ctx context.Context) {
 	var running sync.WaitGroup
-	for range carriers {
-		running.Go(func() {
-			again.Every(ctx, lookEvery, func() {
-				for ctx.Err() == nil {
-					carried, err := room.carryNext(ctx)
-					if err != nil && ctx.Err() == nil {
-						room.Log.Error("words for another way could not be carried; it is tried again", "error", err)
-					}
-					if !carried {
-						return
-					}
-				}
-			})
-		})
-	}
+	running.Go(func() {
+		again.Drain(ctx, lookEvery, carriers, func() func() { return room.next(ctx) })
+	})
 	running.Go(func() {
 		again.Every(ctx, sweepEvery, func() { again.InTime(ctx, room.Log, "what came and went by channels", room.Sweep) })
 	})
 	running.Wait()
+}
+
+// next returns how what is due first is carried; nil, if nothing is due.
+func (room *Room) next(ctx context.Context) func() {
+	o, found, err := room.Tables.claim(ctx, room.Now(), lease)
+	if err != nil {
+		room.tell(ctx, err)
+		return nil
+	}
+	if !found {
+		return nil
+	}
+	return func() { room.tell(ctx, room.carryOne(ctx, o)) }
+}
+
+func (room *Room) tell(ctx context.Context, err error) {
+	if err != nil && ctx.Err() == nil {
+		room.Log.Error("words for another way could not be carried; it is tried again", "error", err)
+	}
 }
 
 // Sweep deletes what was done long ago, and what chats do not tell any more.
@@ -148,6 +155,10 @@ func (room *Room) Sweep(ctx context.Context) error {
 	}
 	// Whose address a chat does not tell any more is not kept here either.
 	if err := db.Exec("delete from channel_out o using chats c where c.id = o.chat_id and c.form_gone and o.done_at is not null").Error; err != nil {
+		return err
+	}
+	// Nothing that was said before they wanted none is on its way any more.
+	if err := db.Exec("delete from channel_stops where started_at < ?", now.Add(-carryUntil-triedFor)).Error; err != nil {
 		return err
 	}
 	if err := db.Exec("delete from channel_codes where made_at < ?", now.Add(-codeLasts)).Error; err != nil {

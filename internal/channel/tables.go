@@ -71,18 +71,25 @@ func (s Tables) MeetPerson(ctx context.Context, p Person) (Person, error) {
 	return s.Person(ctx, p.LineID, p.Address)
 }
 
-// stops: whether an address wants nothing of a line, by its digest.
+// stopped reports whether an address wants nothing of a line, by its digest.
 func (s Tables) stopped(ctx context.Context, lineID, digest string) (is bool, err error) {
-	return is, s.DB.WithContext(ctx).Raw("select exists (select from channel_stops where line_id = ? and digest = ?)", lineID, digest).Scan(&is).Error
+	return is, s.DB.WithContext(ctx).Raw("select exists (select from channel_stops where line_id = ? and digest = ? and started_at is null)", lineID, digest).Scan(&is).Error
+}
+
+// stoppedSince reports whether an address has wanted nothing of a line since some time, though it
+// may want something again.
+func (s Tables) stoppedSince(ctx context.Context, lineID, digest string, since time.Time) (is bool, err error) {
+	return is, s.DB.WithContext(ctx).Raw("select exists (select from channel_stops where line_id = ? and digest = ? and (started_at is null or stopped_at >= ?))", lineID, digest, since).Scan(&is).Error
 }
 
 func (s Tables) stop(ctx context.Context, lineID, digest string, now time.Time) (isNew bool, err error) {
-	done := s.DB.WithContext(ctx).Exec("insert into channel_stops (line_id, digest, stopped_at) values (?, ?, ?) on conflict do nothing", lineID, digest, now)
+	done := s.DB.WithContext(ctx).Exec(`insert into channel_stops as o (line_id, digest, stopped_at) values (?, ?, ?)
+		on conflict (line_id, digest) do update set stopped_at = excluded.stopped_at, started_at = null where o.started_at is not null`, lineID, digest, now)
 	return done.RowsAffected > 0, done.Error
 }
 
-func (s Tables) start(ctx context.Context, lineID, digest string) (was bool, err error) {
-	done := s.DB.WithContext(ctx).Exec("delete from channel_stops where line_id = ? and digest = ?", lineID, digest)
+func (s Tables) start(ctx context.Context, lineID, digest string, now time.Time) (was bool, err error) {
+	done := s.DB.WithContext(ctx).Exec("update channel_stops set started_at = ? where line_id = ? and digest = ? and started_at is null", now, lineID, digest)
 	return done.RowsAffected > 0, done.Error
 }
 
@@ -208,7 +215,12 @@ func (s Tables) outgoing(ctx context.Context, id string) (outgoing, error) {
 	return o, store.NotFound(s.DB.WithContext(ctx).Where("id = ?", id).Take(&o).Error)
 }
 
-// dropFor gives up words of chats that wait for an address that wants none any more.
-func (s Tables) dropFor(ctx context.Context, lineID, address, why string, now time.Time) error {
-	return s.DB.WithContext(ctx).Exec("update channel_out set done_at = ?, failed = true, why = ? where line_id = ? and address = ? and number > 0 and done_at is null", now, why, lineID, address).Error
+// wordsFor returns the words of chats that wait to go to an address.
+func (s Tables) wordsFor(ctx context.Context, lineID, address string) (list []outgoing, err error) {
+	return list, s.DB.WithContext(ctx).Where("line_id = ? and address = ? and number > 0 and done_at is null", lineID, address).Order("seq").Find(&list).Error
+}
+
+// giveUp lets something wait no longer, whoever tries to carry it at this moment.
+func (s Tables) giveUp(ctx context.Context, o outgoing, why string, now time.Time) error {
+	return s.DB.WithContext(ctx).Exec("update channel_out set done_at = ?, failed = true, why = ? where id = ? and done_at is null", now, why, o.ID).Error
 }

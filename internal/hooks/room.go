@@ -125,21 +125,9 @@ func (room *Room) compose(ctx context.Context, d *Delivery) error {
 // Run sends what is due until the context ends.
 func (room *Room) Run(ctx context.Context) {
 	var running sync.WaitGroup
-	for range senders {
-		running.Go(func() {
-			again.Every(ctx, lookEvery, func() {
-				for ctx.Err() == nil {
-					sent, err := room.sendNext(ctx)
-					if err != nil && ctx.Err() == nil {
-						room.Log.Error("a webhook could not be told; it is tried again", "error", err)
-					}
-					if !sent {
-						return
-					}
-				}
-			})
-		})
-	}
+	running.Go(func() {
+		again.Drain(ctx, lookEvery, senders, func() func() { return room.next(ctx) })
+	})
 	running.Go(func() {
 		again.Every(ctx, sweepEvery, func() { again.InTime(ctx, room.Log, "the log of webhooks", room.sweep) })
 	})
@@ -160,22 +148,37 @@ func (room *Room) sweep(ctx context.Context) error {
 	return room.Tables.DB.WithContext(ctx).Exec("delete from webhook_deliveries where done_at < ?", now.Add(-keptFor)).Error
 }
 
-// sendNext sends what is due first, and reports whether there was something.
-func (room *Room) sendNext(ctx context.Context) (bool, error) {
+// next returns how what is due first is sent; nil, if nothing is due.
+func (room *Room) next(ctx context.Context) func() {
 	d, w, found, err := room.Tables.claim(ctx, room.Now(), lease)
-	if err != nil || !found {
-		return false, err
+	if err != nil {
+		room.tell(ctx, err)
+		return nil
 	}
+	if !found {
+		return nil
+	}
+	return func() { room.tell(ctx, room.sendOne(ctx, w, d)) }
+}
+
+func (room *Room) tell(ctx context.Context, err error) {
+	if err != nil && ctx.Err() == nil {
+		room.Log.Error("a webhook could not be told; it is tried again", "error", err)
+	}
+}
+
+// sendOne sends something that is due, and puts down what became of it.
+func (room *Room) sendOne(ctx context.Context, w Webhook, d Delivery) error {
 	if d.Body == "" {
 		if err := room.compose(ctx, &d); err != nil {
-			return true, store.IgnoreMissing(err) // erased meanwhile, or tried again when the lease is over
+			return store.IgnoreMissing(err) // erased meanwhile, or tried again when the lease is over
 		}
 	}
 	status, answer, sendErr := room.send(ctx, w, d)
 	if ctx.Err() != nil {
-		return false, nil // the server stops: another sends it again
+		return nil // the server stops: another sends it again
 	}
-	return true, room.note(ctx, w, d, status, answer, sendErr)
+	return room.note(ctx, w, d, status, answer, sendErr)
 }
 
 // send tells a webhook something, and returns how it answered.

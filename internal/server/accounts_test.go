@@ -39,6 +39,7 @@ func (f fixture) logsIn(email, password, code string) error {
 // Somebody is invited, chooses their own password, and is in; the link works once, for
 // them, while they are invited.
 func TestAnInvitationIntoTheTeam(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel, maren := f.operator(4, newInbox()), f.operator(3, newInbox())
 	person := setup.PersonSettings{Name: "Pia", Email: "pia@example.com", Role: "operator", Active: true, Percent: 100, Languages: []string{}, Departments: []setup.PlaceSettings{}}
@@ -77,6 +78,7 @@ func TestAnInvitationIntoTheTeam(t *testing.T) {
 // With a second factor the password alone opens nothing; a code works once, a recovery
 // code too, and who lost both is let in by an admin.
 func TestTheSecondFactor(t *testing.T) {
+	t.Parallel()
 	now := time.Now()
 	f := start(t, nil)
 	idris, ansel := f.operator(0, newInbox()), f.operator(4, newInbox())
@@ -141,6 +143,7 @@ func readCode(t *testing.T, address string) string {
 
 // Codes cannot be tried out: after a few wrong ones each costs time.
 func TestWrongCodesCostTime(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris := f.operator(0, newInbox())
 	var factor account.NewFactor
@@ -153,6 +156,7 @@ func TestWrongCodesCostTime(t *testing.T) {
 
 // Somebody sees where they are logged in, and ends one of the sessions or all others.
 func TestSessionsAreListedAndEnded(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	here := f.operator(3, newInbox())
 	there, elsewhere := f.operator(3, newInbox()), f.operator(3, newInbox())
@@ -188,6 +192,7 @@ func TestSessionsAreListedAndEnded(t *testing.T) {
 // A photo is drawn anew as a small square, whatever came; visitors see the shown name and
 // the photo, colleagues the name.
 func TestWhatVisitorsSeeOfSomebody(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren, idris := f.operator(3, newInbox()), f.operator(0, newInbox())
 	for name, bad := range map[string][]byte{"text": []byte("<svg onload=alert(1)>"), "cut off": drawn(t, 40, 30)[:60], "huge": hugePNG()} {
@@ -245,6 +250,7 @@ func hugePNG() []byte {
 // Whoever runs an empty Stoop makes the first account, once, whoever is faster; nobody
 // without the address that the server prints.
 func TestTheFirstAccount(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	first := account.First{Name: "Runa Vik", Email: "runa@example.com", Password: "seven gulls at noon"}
 	requireProblem(t, talker.New(f.URL).Post(f.ctx, "/api/begin/"+strings.Repeat("0", 20), first, nil), "begun")

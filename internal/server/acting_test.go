@@ -74,6 +74,7 @@ func (f fixture) untilDid(admin *talker.Operator, chatID string, lines ...string
 // A chat that comes is tagged, spoken to, moved, and told of, in the order of the rule; its log
 // and the rule's say so, and a machine's words are no reply.
 func TestARuleDoesAllThatItSays(t *testing.T) {
+	t.Parallel()
 	f, box := withMail(t, func(c *server.Config) { c.AllowedNetworks = []string{"127.0.0.0/8"} })
 	admin := f.operator(4, newInbox())
 	hook := newReceiver(t)
@@ -121,6 +122,7 @@ func (f fixture) runsOpen() (n int) {
 // Of a wait, a silence and an operator's own silence each is acted on when it is long enough,
 // once; two in a row are not said.
 func TestRulesActWhenItTakesLong(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s, err := store.Open(seeded(t), 8)
 	require.NoError(t, err)
@@ -204,6 +206,7 @@ func TestRulesActWhenItTakesLong(t *testing.T) {
 
 // The end, a low rating and a message each have their occasion.
 func TestRulesActAfterTheEnd(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	admin, idris := f.operator(4, newInbox()), f.operator(0, newInbox())
 	f.rules(admin,
@@ -235,6 +238,7 @@ func TestRulesActAfterTheEnd(t *testing.T) {
 
 // What was begun is gone on with by whoever finds it, act by act, and nothing is done twice.
 func TestARuleIsGoneOnWithAfterAServerDied(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	admin := f.operator(4, newInbox())
 	saved := f.rules(admin, acting.ActingRule{Name: "Two", When: acting.Arrives, Do: []acting.RuleAct{{Kind: acting.Say, Text: "Once."}, {Kind: acting.Ticket, Text: "Once"}, {Kind: acting.Tag, Tag: "once"}}})
@@ -265,6 +269,7 @@ func TestARuleIsGoneOnWithAfterAServerDied(t *testing.T) {
 }
 
 func TestRulesAreKeptAndTriedByAdminsAlone(t *testing.T) {
+	t.Parallel()
 	f := withPast(t, 300)
 	admin, lead := f.operator(4, newInbox()), f.operator(3, newInbox())
 	for _, o := range []*talker.Operator{lead, f.operator(0, newInbox())} {

@@ -35,6 +35,7 @@ func of(list []alerts.AlertView, kind string) (open []alerts.AlertView) {
 // Somebody waits too long: the leads are called, by mail if they want it, until one says
 // that they see to it, or it is over.
 func TestLeadsAreCalledWhenSomebodyWaitsTooLong(t *testing.T) {
+	t.Parallel()
 	f, box := withMail(t)
 	toLead := newInbox()
 	idris, lead, admin := f.operator(0, newInbox()), f.operator(3, toLead), f.operator(4, newInbox())
@@ -74,6 +75,7 @@ func TestLeadsAreCalledWhenSomebodyWaitsTooLong(t *testing.T) {
 // A department without anybody in it, a full queue and a low rating call as well; a
 // department that does not want to be called does not.
 func TestLeadsAreCalledForWhatTheyAskedFor(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, lead, admin := f.operator(0, newInbox()), f.operator(3, newInbox()), f.operator(4, newInbox())
 	f.available(idris, true)
@@ -112,6 +114,7 @@ func TestLeadsAreCalledForWhatTheyAskedFor(t *testing.T) {
 
 // What the Floor says of today is what a plain count says.
 func TestTheFloorsFiguresOfToday(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, lead := f.operator(0, newInbox()), f.operator(3, newInbox())
 	for range 3 {
@@ -152,6 +155,7 @@ func TestTheFloorsFiguresOfToday(t *testing.T) {
 // Of two servers that look at once, one calls: there is one alert and one mail, and the leads
 // of both hear of it and of who sees to it.
 func TestTwoServersCallOnce(t *testing.T) {
+	t.Parallel()
 	f, box := withMail(t)
 	g := f.another()
 	toThere := newInbox()
@@ -179,6 +183,7 @@ func TestTwoServersCallOnce(t *testing.T) {
 // A queue that comes back a moment after it was over is told of, and not mailed again; who
 // wants mail of their own departments alone gets none of others.
 func TestLeadsAreNotFloodedWithMail(t *testing.T) {
+	t.Parallel()
 	f, box := withMail(t)
 	lead, admin := f.operator(3, newInbox()), f.operator(4, newInbox())
 	require.NoError(t, lead.Patch(f.ctx, "/api/me/preferences", map[string]string{"mailAlerts": "all"}))

@@ -16,6 +16,7 @@ import (
 // What a visitor sees goes to who asked and was let in, while they are, and to nobody else; and
 // nobody else moves anything on the visitor's page.
 func TestWhoLooksAlong(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	toIdris, toTove, toWren := newInbox(), newInbox(), newInbox()
 	idris, tove := f.operator(0, toIdris), f.operator(1, toTove)
@@ -74,6 +75,7 @@ func TestWhoLooksAlong(t *testing.T) {
 
 // What is kept, because an admin wants that and the visitor was told, goes with the chat.
 func TestWhatIsSeenIsKeptIfThatIsSet(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	on := newInbox()
 	idris, tove, admin := f.operator(0, newInbox()), f.operator(1, newInbox()), f.operator(4, newInbox())

@@ -33,6 +33,7 @@ const metricsToken = "a token for the test"
 // Whoever invents request methods fills no memory: a metric's label is one of
 // few.
 func TestMetricsHaveFewLabels(t *testing.T) {
+	t.Parallel()
 	f := start(t, func(c *server.Config) { c.MetricsToken = metricsToken })
 	for i := range 100 {
 		request, err := http.NewRequestWithContext(f.ctx, fmt.Sprintf("M%dX", i)+strings.Repeat("A", 1000), f.URL+"/api/me", nil)
@@ -61,6 +62,7 @@ func TestMetricsHaveFewLabels(t *testing.T) {
 // A message is held to the form like a chat: nothing of a megabyte is stored and
 // sent along with every event.
 func TestAMessageIsHeldToTheForm(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	w, err := settings.On(f.Store).WidgetByKey(f.ctx, demo.WidgetKey)
 	require.NoError(t, err)
@@ -80,6 +82,7 @@ func TestAMessageIsHeldToTheForm(t *testing.T) {
 // Calls count for the visitor, whatever they ask and over however many
 // connections; who goes on all the same is cut off.
 func TestCallsHaveOneLimit(t *testing.T) {
+	t.Parallel()
 	f := start(t, func(c *server.Config) { c.MessagesPerSecond, c.MessageBurst = 1, 5 })
 	wren := f.visitor(newInbox())
 	chatID := f.ask(wren, "Is there room?")
@@ -110,6 +113,7 @@ func TestCallsHaveOneLimit(t *testing.T) {
 
 // One address cannot open connections without end.
 func TestConnectionsOfOneAddressAreLimited(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	refused := 0
 	for range 400 {
@@ -130,6 +134,7 @@ func TestConnectionsOfOneAddressAreLimited(t *testing.T) {
 
 // A colleague's chat is not told to whoever "leaves" it.
 func TestLeavingAChatTellsNothingOfIt(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, tove := f.operator(0, newInbox()), f.operator(1, newInbox())
 	chatID := f.ask(f.visitor(newInbox()), "My secret question")
@@ -142,6 +147,7 @@ func TestLeavingAChatTellsNothingOfIt(t *testing.T) {
 // With a new password all sessions end that began with the old one, live
 // connections among them; the one that changed it goes on.
 func TestANewPasswordEndsSessions(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	here, there := f.operator(0, newInbox()), f.operator(0, newInbox())
 	change := func(current, fresh string) error {
@@ -167,6 +173,7 @@ func TestANewPasswordEndsSessions(t *testing.T) {
 // A live connection ends with its session, and with the operator's right to log
 // in.
 func TestALiveConnectionEndsWithItsSession(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris := f.operator(0, newInbox())
 	require.NoError(t, f.Store.DB.Exec("delete from sessions").Error) // as when another server logs them out
@@ -178,6 +185,7 @@ func TestALiveConnectionEndsWithItsSession(t *testing.T) {
 
 // A wrong password costs time after some tries, from this address only.
 func TestWrongPasswordsCostTime(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	try := func(password string) error {
 		_, err := talker.NewOperator(f.ctx, f.URL, demo.Logins[0].Email, password, nil)
@@ -196,6 +204,7 @@ func TestWrongPasswordsCostTime(t *testing.T) {
 // A body that does not come is not waited for without end, and a hundred of them
 // hold nobody up.
 func TestSlowBodiesAreNotWaitedFor(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	var wait sync.WaitGroup
 	for range 100 {
@@ -211,6 +220,7 @@ func TestSlowBodiesAreNotWaitedFor(t *testing.T) {
 
 // A visitor cannot fill the disk: what they send has a quota.
 func TestFilesHaveAQuota(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	wren := f.visitor(newInbox())
 	chatID := f.ask(wren, "Is there room?")
@@ -227,6 +237,7 @@ func TestFilesHaveAQuota(t *testing.T) {
 
 // Who is shut out is so on every way, also on the connection that stands.
 func TestABanHoldsOnTheSocket(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	wren, maren := f.visitor(newInbox()), f.operator(3, newInbox())
 	chatID := f.ask(wren, "Is there room?")
@@ -241,6 +252,7 @@ func TestABanHoldsOnTheSocket(t *testing.T) {
 
 // A ban holds on every server, and so does its end.
 func TestABanHoldsOnAnotherServer(t *testing.T) {
+	t.Parallel()
 	a, b := two(t, func(d *setup.DepartmentSettings) { d.HandOut = "pick" }, "Idris")
 	a.comes("Idris")
 	a.opens()
@@ -262,6 +274,7 @@ func TestABanHoldsOnAnotherServer(t *testing.T) {
 
 // Where a visitor is on the site is told to those who may see their chat.
 func TestPagesAreToldToWhoMaySeeTheChat(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idrisHears, toveHears, marenHears := newInbox(), newInbox(), newInbox()
 	idris := f.operator(0, idrisHears)
@@ -295,6 +308,7 @@ func TestPagesAreToldToWhoMaySeeTheChat(t *testing.T) {
 
 // What is found when looking for what is not there.
 func TestSmallThings(t *testing.T) {
+	t.Parallel()
 	f := start(t, func(c *server.Config) { c.Secure = true })
 	get := func(path string) *http.Response {
 		answer, err := http.Get(f.URL + path)
@@ -321,6 +335,7 @@ func TestSmallThings(t *testing.T) {
 
 // A canned response names no file of somebody's chat.
 func TestACannedResponseHoldsNoFilesOfChats(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	wren, idris, tove := f.visitor(newInbox()), f.operator(0, newInbox()), f.operator(1, newInbox())
 	chatID := f.ask(wren, "Is there room?")
@@ -334,6 +349,7 @@ func TestACannedResponseHoldsNoFilesOfChats(t *testing.T) {
 // Two admins who edit the same person do not overwrite each other unseen; and
 // who mends an article does not become its author.
 func TestTwoAdminsEditAPerson(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	admin := f.operator(4, newInbox())
 	people := func() setup.PersonSettings {
@@ -363,6 +379,7 @@ func TestTwoAdminsEditAPerson(t *testing.T) {
 // A sale and an outcome are put down apart: neither erases the other, however
 // old what the sender knew.
 func TestASaleAndAnOutcomeDoNotEraseEachOther(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris := f.operator(0, newInbox())
 	chatID := f.ask(f.visitor(newInbox()), "Is there room?")

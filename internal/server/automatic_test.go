@@ -19,6 +19,7 @@ import (
 // What a widget says by itself reaches the visitor in their language, as automatic, only
 // where its conditions hold; and whoever takes the chat welcomes them in their own words.
 func TestAChatIsGreetedByItself(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	f.publish(ansel, func(d *widget.Design) {
@@ -74,6 +75,7 @@ func TestAChatIsGreetedByItself(t *testing.T) {
 
 // What could not be said is refused with a word at its place.
 func TestAutomaticMessagesAreChecked(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	w := f.widgetOf(ansel)

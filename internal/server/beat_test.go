@@ -22,6 +22,7 @@ import (
 // Whoever connects is there from then on, and whoever leaves is gone, also when
 // the server says meanwhile whom it has: it says so as of a moment ago.
 func TestABeatUndoesNoConnection(t *testing.T) {
+	t.Parallel()
 	ctx, cancel := context.WithCancel(context.Background())
 	s, err := store.Open(testpg.New(t), 8)
 	require.NoError(t, err)

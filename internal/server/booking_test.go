@@ -44,6 +44,7 @@ func (f fixture) record(o *talker.Operator, chatID string) (v outside.RecordView
 // A record is found by the email that was given, said to be only claimed, cut to what
 // the admin chose; and whoever is not there can be added.
 func TestARecordBehindAChat(t *testing.T) {
+	t.Parallel()
 	f, _ := withBookings(t)
 	idris, admin := f.operator(0, newInbox()), f.operator(4, newInbox())
 	wren := f.visitor(newInbox())
@@ -82,6 +83,7 @@ func TestARecordBehindAChat(t *testing.T) {
 // What the record of a contact says, for whom the site vouches, is there for routing
 // before they write.
 func TestTheRecordOfWhoIsVouchedForReachesRouting(t *testing.T) {
+	t.Parallel()
 	f, _ := withBookings(t)
 	mirren := f.page("/fares", "Fares", nil)
 	id := visitorOf(t, mirren.Now.Token)
@@ -99,6 +101,7 @@ func TestTheRecordOfWhoIsVouchedForReachesRouting(t *testing.T) {
 // A card is as the booking system has it, not as a browser says; the visitor's use of
 // it is told once, to the team and to them; who may not speak may not send.
 func TestACardIsSentAndUsed(t *testing.T) {
+	t.Parallel()
 	f, _ := withBookings(t)
 	idris, tove := f.operator(0, newInbox()), f.operator(1, newInbox())
 	wren := f.visitor(newInbox())
@@ -140,6 +143,7 @@ func TestACardIsSentAndUsed(t *testing.T) {
 
 // Who knows number and name finds a booking; who guesses is stopped.
 func TestABookingIsLookedUp(t *testing.T) {
+	t.Parallel()
 	f, _ := withBookings(t)
 	page := f.page("/", "Home", nil)
 	look := func(number, name string) (*http.Response, string) {
@@ -162,6 +166,7 @@ func TestABookingIsLookedUp(t *testing.T) {
 // The booking system may be slow, dead or talk nonsense: it is said so, at once after
 // a few tries, and all else goes on.
 func TestTheBookingSystemInTrouble(t *testing.T) {
+	t.Parallel()
 	var how atomic.Pointer[http.HandlerFunc]
 	asked := atomic.Int64{}
 	answers := func(h http.HandlerFunc) { how.Store(&h) }
@@ -203,6 +208,7 @@ func TestTheBookingSystemInTrouble(t *testing.T) {
 
 // Without a booking system nothing of it is offered.
 func TestWithoutABookingSystem(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris := f.operator(0, newInbox())
 	requireProblem(t, idris.Get(f.ctx, "/api/cards?words=x", nil), "no-outside-system")

@@ -51,6 +51,7 @@ func (f fixture) times(v *talker.Visitor) (times tickets.CallTimes) {
 // From the wish to the end: asked for in the panel, on the line when due, rung by the telephone
 // system, not reached and tried again, reached and done.
 func TestSomebodyIsCalledBack(t *testing.T) {
+	t.Parallel()
 	box := phone.New("key of the test", slog.New(slog.DiscardHandler))
 	system := httptest.NewServer(box.Handler())
 	t.Cleanup(system.Close)
@@ -125,6 +126,7 @@ func TestSomebodyIsCalledBack(t *testing.T) {
 // What is offered lies within the hours, whatever the clocks do that week; what does not is
 // refused, an hour that summer time skips among it.
 func TestCallsAreWithinTheHours(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	admin := f.operator(4, newInbox())
 	zone, err := time.LoadLocation("Europe/Copenhagen")

@@ -28,6 +28,7 @@ func suggest(f fixture, o *talker.Operator, chatID, text string, all bool) []lib
 // A response is found by what is typed, comes filled, and its use brings it up;
 // one with a placeholder left in it never reaches the visitor.
 func TestCannedResponsesInAChat(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris := f.operator(0, newInbox())
 	wren := f.visitor(newInbox())
@@ -70,6 +71,7 @@ func shortcuts(list []library.Suggestion) []string {
 
 // Operators keep their own; what is shared is for leads; a file goes with it.
 func TestWhoChangesCannedResponses(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren, idris, tove := f.operator(3, newInbox()), f.operator(0, newInbox()), f.operator(1, newInbox())
 	own := library.CannedView{Scope: "own", Shortcut: ";mine", Text: "Hello {visitor.first|there}", Files: []view.FileView{}}
@@ -105,6 +107,7 @@ func TestWhoChangesCannedResponses(t *testing.T) {
 // What is written as CSV is read again without a change; a broken file says
 // which lines are wrong and takes in the others only when told to.
 func TestCannedResponsesAsCSV(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren, idris := f.operator(3, newInbox()), f.operator(0, newInbox())
 	answer, file, err := maren.Fetch(f.ctx, "/api/canned.csv", nil)

@@ -125,6 +125,7 @@ func (w *writing) said(id string) (list []string) {
 // A text message is a chat as any other: in the line, taken, answered on the telephone, told when
 // it was delivered; sent twice it stands once.
 func TestATextMessageIsAChat(t *testing.T) {
+	t.Parallel()
 	w := withChannels(t)
 	toIdris := newInbox()
 	idris := w.operator(0, toIdris)
@@ -185,6 +186,7 @@ func TestATextMessageIsAChat(t *testing.T) {
 // A message of 2,000 characters with emoji comes in whole, in as many parts as the team's limit
 // asks for, and no word is cut that need not be.
 func TestALongTextComesInWhole(t *testing.T) {
+	t.Parallel()
 	w := withChannels(t)
 	text := strings.TrimSpace(strings.Repeat("Quay two 🐟 ", 182))[:0]
 	for len([]rune(text)) < 1990 {
@@ -206,6 +208,7 @@ func TestALongTextComesInWhole(t *testing.T) {
 // STOP holds for whatever is sent, also what waits already; START ends it. Each is confirmed once,
 // and the team sees it.
 func TestWhoSendsSTOPGetsNoMoreTexts(t *testing.T) {
+	t.Parallel()
 	w := withChannels(t)
 	idris := w.operator(0, newInbox())
 	w.texts("When is the last ferry?")
@@ -232,9 +235,14 @@ func TestWhoSendsSTOPGetsNoMoreTexts(t *testing.T) {
 	w.texts("start")
 	started := "Kelpwick Ferries: you will get text messages from us again. Send STOP to stop them."
 	w.got(mobile, stopped, help, started)
+	// What was said before they wanted none stays unsaid, though it comes into the queue this late.
+	late := w.Store.DB.Exec("update channel_out set done_at = null, failed = false, why = '', next_at = now() where number > 0")
+	require.NoError(t, late.Error)
+	require.EqualValues(t, 1, late.RowsAffected)
 	_, err = idris.Say(w.ctx, c.ID, uuid.NewString(), "It goes at 23:10.")
 	require.NoError(t, err)
 	w.got(mobile, stopped, help, started, "It goes at 23:10.")
+	require.Len(t, w.open()[0].State.Undelivered, 1, "whoever wrote it sees that it did not come")
 	var hows []string
 	for _, e := range w.log(c.ID) {
 		if e.Kind == chat.ChannelMoved {
@@ -258,6 +266,7 @@ func TestWhoSendsSTOPGetsNoMoreTexts(t *testing.T) {
 // What a gateway refuses stands in the chat as not delivered; while it is away words wait, in
 // their order.
 func TestWordsThatCannotBeCarried(t *testing.T) {
+	t.Parallel()
 	w := withChannels(t)
 	toIdris := newInbox()
 	idris := w.operator(0, toIdris)
@@ -300,6 +309,7 @@ func TestWordsThatCannotBeCarried(t *testing.T) {
 // A number leads to another of the same person's chats once somebody who may has asked there, and
 // not because somebody tried who may not.
 func TestWhoMayNotAskMovesNoNumber(t *testing.T) {
+	t.Parallel()
 	w := withChannels(t)
 	idris, tove := w.operator(0, newInbox()), w.operator(1, newInbox())
 	w.texts("Is there a lift?")
@@ -324,6 +334,7 @@ func TestWhoMayNotAskMovesNoNumber(t *testing.T) {
 
 // Whoever writes from elsewhere has not seen the form: nothing that it asks for holds them up.
 func TestTheFormHoldsNobodyUpWhoWritesFromElsewhere(t *testing.T) {
+	t.Parallel()
 	w := withChannels(t)
 	w.publish(w.admin, func(d *widget.Design) {
 		d.Form = append(d.Form, form.Field{Name: "phone", Kind: form.Phone, Label: "Phone", Required: true, Pattern: "^0[0-9]+$", Error: "Begin with 0."},
@@ -337,6 +348,7 @@ func TestTheFormHoldsNobodyUpWhoWritesFromElsewhere(t *testing.T) {
 
 // While nobody is in, a text message is a message; its answer goes to the telephone whenever it comes.
 func TestATextWhileNobodyIsIn(t *testing.T) {
+	t.Parallel()
 	w := withChannels(t)
 	w.nobodyIn()
 	w.texts("Is anybody there?")
@@ -354,6 +366,7 @@ func TestATextWhileNobodyIsIn(t *testing.T) {
 // and what they have not seen of the answers comes after them. The other way round a link leads
 // back.
 func TestAConversationGoesOnByTextAndBack(t *testing.T) {
+	t.Parallel()
 	w := withChannels(t)
 	toIdris, toWren := newInbox(), newInbox()
 	idris := w.operator(0, toIdris)
@@ -402,6 +415,7 @@ func TestAConversationGoesOnByTextAndBack(t *testing.T) {
 
 // Whoever has left the site is asked where they are known to read, and nowhere else.
 func TestWhoHasLeftIsAskedWhereTheyRead(t *testing.T) {
+	t.Parallel()
 	w := withChannels(t)
 	idris := w.operator(0, newInbox())
 	wren := w.visitor(newInbox())
@@ -430,6 +444,7 @@ func TestWhoHasLeftIsAskedWhereTheyRead(t *testing.T) {
 // A mail to the team's own address is a message in the line; answers go on in its thread, with
 // files both ways.
 func TestAMailIsAMessage(t *testing.T) {
+	t.Parallel()
 	w := withChannels(t)
 	w.available(w.admin, true)
 	picture := []byte("GIF89a\x01\x00\x01\x00\x80\x00\x00\x00\x00\x00\xff\xff\xff!\xf9\x04\x01\x00\x00\x00\x00,\x00\x00\x00\x00\x01\x00\x01\x00\x00\x02\x02D\x01\x00;")
@@ -472,6 +487,7 @@ func TestAMailIsAMessage(t *testing.T) {
 // What programs send each other by mail comes to an end, whether they say that they are programs
 // or not; a person is asked to wait.
 func TestALoopOfMailsToALineEnds(t *testing.T) {
+	t.Parallel()
 	w := withChannels(t)
 	away := mailbox.Letter{From: "away@example.org", To: demo.MailAddress, Subject: "Out of office", Text: "I am away"}
 	declared := away
@@ -506,6 +522,7 @@ func TestALoopOfMailsToALineEnds(t *testing.T) {
 
 // Who is no gateway, what is no number, nobody's line, too much at once, and whoever is shut out.
 func TestWhatAGatewayMayNot(t *testing.T) {
+	t.Parallel()
 	w := withChannels(t)
 	other := phone.New("another key", slog.New(slog.DiscardHandler))
 	other.SetInbound(w.URL)
@@ -554,6 +571,7 @@ func TestWhatAGatewayMayNot(t *testing.T) {
 
 // A chat by text message ends by itself after its line's time without a word, without a reminder.
 func TestAQuietChatEnds(t *testing.T) {
+	t.Parallel()
 	w := withChannels(t)
 	idris := w.operator(0, newInbox())
 	w.texts("When is the last ferry?")

@@ -26,6 +26,7 @@ import (
 // a message, and the widget says when the team is back. In the morning the team
 // is open again.
 func TestWhoStillWaitsWhenTheHoursEndIsKeptAsAMessage(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s := testpg.Open(t)
 	var now atomic.Pointer[time.Time]

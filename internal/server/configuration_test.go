@@ -45,6 +45,7 @@ func (f fixture) takeIn(admin *talker.Operator, in asked) (out setup.TakenIn, er
 // What goes out comes in again and changes nothing; what was changed in the file is told
 // before it is changed, then changed as a whole, and noted like any change by hand.
 func TestAConfigurationGoesOutAndIn(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	f.publish(ansel, func(d *widget.Design) { d.Title = "Ask before" })
@@ -105,6 +106,7 @@ func TestAConfigurationGoesOutAndIn(t *testing.T) {
 // Another Stoop gets what it lacks: ids of the file become its own, people are found by
 // their addresses, and what cannot be there is said.
 func TestAConfigurationComesToAnotherHouse(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	_, c := f.configuration(ansel)
@@ -139,6 +141,7 @@ func TestAConfigurationComesToAnotherHouse(t *testing.T) {
 // A file that is old, foreign, broken, or asks for what cannot be, changes nothing and
 // says why; and it is for admins.
 func TestAConfigurationThatCannotBe(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel, maren := f.operator(4, newInbox()), f.operator(3, newInbox())
 	file, c := f.configuration(ansel)
@@ -190,6 +193,7 @@ func withoutTime(t *testing.T, file string) setup.Configuration {
 
 // Two at once on a pool of two connections do not wait for each other for ever.
 func TestTwoConfigurationsAtOnce(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	pool, err := f.Store.DB.DB()
 	require.NoError(t, err)

@@ -33,6 +33,7 @@ func (f fixture) contactPage(o *talker.Operator, id string) (p people.ContactPag
 }
 
 func TestContactsAreFoundAndChanged(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris := f.operator(0, newInbox())
 	var all, found people.ContactList
@@ -81,6 +82,7 @@ func TestContactsAreFoundAndChanged(t *testing.T) {
 // An email that somebody gave proves nothing: it is perhaps the same person, and joined
 // by hand. What was joined can be taken apart.
 func TestWhoIsPerhapsTheSame(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris := f.operator(0, newInbox())
 	c := f.contact(idris, "Nell Carraway", "nell@example.org")
@@ -116,6 +118,7 @@ func TestWhoIsPerhapsTheSame(t *testing.T) {
 
 // Words of chats are for those who may read them; that there was a chat is for all.
 func TestWordsOfAContactsChats(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, tove, maren := f.operator(0, newInbox()), f.operator(1, newInbox()), f.operator(3, newInbox())
 	v := f.visitor(newInbox())
@@ -135,6 +138,7 @@ func TestWordsOfAContactsChats(t *testing.T) {
 
 // Two contacts become one while a browser joins: nobody is lost and nobody stands twice.
 func TestMergingWhileOthersJoin(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, maren := f.operator(0, newInbox()), f.operator(3, newInbox())
 	a, b := f.contact(idris, "Nell Carraway", "nell@example.org"), f.contact(idris, "N. Carraway", "nell.carraway@example.com")
@@ -194,6 +198,7 @@ func TestMergingWhileOthersJoin(t *testing.T) {
 
 // Who is not here is written to by email; the answer joins the chat.
 func TestWritingToAContact(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris := f.operator(0, newInbox())
 	c := f.contact(idris, "Nell Carraway", "nell@example.org")
@@ -237,6 +242,7 @@ type importing struct {
 }
 
 func TestContactsComeFromFilesAndGoToFiles(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, maren := f.operator(0, newInbox()), f.operator(3, newInbox())
 	require.NoError(t, maren.Post(f.ctx, "/api/contacts", view.ContactView{Name: "Nell Carraway", Email: "nell@example.org", Phone: "01632 960 100", Fields: map[string]string{}}, nil))
@@ -296,6 +302,7 @@ func TestContactsComeFromFilesAndGoToFiles(t *testing.T) {
 // the team. Own fields hold what they are for; what was there before their kind is left
 // in peace.
 func TestWhoLooksAfterAContactAndKindsOfFields(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, maren, ansel := f.operator(0, newInbox()), f.operator(3, newInbox()), f.operator(4, newInbox())
 	var me view.OperatorView
@@ -339,6 +346,7 @@ func TestWhoLooksAfterAContactAndKindsOfFields(t *testing.T) {
 
 // Files of a contact's chats stand on their page, for who may read the chat.
 func TestFilesOfAContact(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, sunniva := f.operator(0, newInbox()), f.operator(2, newInbox())
 	c := f.contact(idris, "Nell Carraway", "nell@example.org")

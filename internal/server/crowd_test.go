@@ -18,6 +18,7 @@ import (
 // Two simulated colleagues answer who waits, and say what they are; more than two
 // chats at once they leave to others; when they go, they are away.
 func TestSimulatedColleaguesAnswer(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	f.available(f.operator(4, newInbox()), false)
 	for range 2 { // again it changes nothing

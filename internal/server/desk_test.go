@@ -22,6 +22,7 @@ import (
 // Nothing that the team puts down beside a chat reaches its visitor: not live,
 // not when they come back.
 func TestWhatTheTeamPutsDownStaysWithTheTeam(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren, idris := f.operator(3, newInbox()), f.operator(0, newInbox())
 	heard := newInbox()
@@ -71,6 +72,7 @@ func TestWhatTheTeamPutsDownStaysWithTheTeam(t *testing.T) {
 
 // Who corrects or withdraws words takes them out of everything that others read.
 func TestCorrectedAndWithdrawnWords(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris := f.operator(0, newInbox())
 	wren := f.visitor(newInbox())
@@ -117,6 +119,7 @@ func TestCorrectedAndWithdrawnWords(t *testing.T) {
 
 // Help is asked of a department; its members see the chat, come, and speak.
 func TestAskingTheTeam(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	called := newInbox()
 	idris, sunniva, tove := f.operator(0, newInbox()), f.operator(2, called), f.operator(1, newInbox())
@@ -146,6 +149,7 @@ func TestAskingTheTeam(t *testing.T) {
 
 // Leads read along, whisper, step in and take over; operators do not.
 func TestLeadsAndOperators(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren, idris, tove := f.operator(3, newInbox()), f.operator(0, newInbox()), f.operator(1, newInbox())
 	wren := f.visitor(newInbox())
@@ -171,6 +175,7 @@ func TestLeadsAndOperators(t *testing.T) {
 
 // Two people edit one contact: the second is told, with what the first wrote.
 func TestTwoEditAContact(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren, idris := f.operator(3, newInbox()), f.operator(0, newInbox())
 	wren := f.visitor(newInbox())
@@ -221,6 +226,7 @@ func TestTwoEditAContact(t *testing.T) {
 // An earlier chat of a colleague is read beside one's own of the same person,
 // and by nobody else.
 func TestEarlierChatsAreReadBeside(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, tove := f.operator(0, newInbox()), f.operator(1, newInbox())
 	wren := f.visitor(newInbox())
@@ -239,6 +245,7 @@ func TestEarlierChatsAreReadBeside(t *testing.T) {
 
 // A banned visitor's chat ends, and they do not get in again until it is lifted.
 func TestBans(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren, idris, tove := f.operator(3, newInbox()), f.operator(0, newInbox()), f.operator(1, newInbox())
 	hears := newInbox()
@@ -278,6 +285,7 @@ func TestBans(t *testing.T) {
 
 // A department that wants an outcome keeps the chat with its owner until then.
 func TestTheOutcomeThatADepartmentWants(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	require.NoError(t, f.Store.DB.Exec("update departments set wrap_up_required = true").Error)
 	f.Settings.Forget()
@@ -305,6 +313,7 @@ func TestTheOutcomeThatADepartmentWants(t *testing.T) {
 
 // Team talk is between its members, once for each message, and in no transcript.
 func TestTeamTalk(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	heard, unheard := newInbox(), newInbox()
 	maren, idris, tove := f.operator(3, newInbox()), f.operator(0, heard), f.operator(1, unheard)
@@ -347,6 +356,7 @@ func TestTeamTalk(t *testing.T) {
 
 // Preferences are one's own, and changing one leaves the others.
 func TestPreferences(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, tove := f.operator(0, newInbox()), f.operator(1, newInbox())
 	require.NoError(t, idris.Patch(f.ctx, "/api/me/preferences", map[string]any{"lineWidth": 320, "sound": "wood"}))
@@ -364,6 +374,7 @@ func TestPreferences(t *testing.T) {
 
 // Who wants it gets an email for each message left for their departments, once.
 func TestMessagesLeftAreTold(t *testing.T) {
+	t.Parallel()
 	f, box := withMail(t)
 	idris, tove := f.operator(0, newInbox()), f.operator(1, newInbox())
 	require.NoError(t, idris.Patch(f.ctx, "/api/me/preferences", map[string]any{"mailMessage": true}))
@@ -381,6 +392,7 @@ func TestMessagesLeftAreTold(t *testing.T) {
 // The team's Markdown never becomes markup that runs, and only what is for all
 // is read without a login.
 func TestArticles(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren, idris := f.operator(3, newInbox()), f.operator(0, newInbox())
 	body := "# Dogs\n\n<script>alert(1)</script>\n\n[here](javascript:alert(1)) and [there](https://example.com)\n\n![x](data:text/html,hi)"
@@ -415,6 +427,7 @@ func TestArticles(t *testing.T) {
 // The tags in use are remembered, since they are asked for at each turn to a
 // lane; one that was just put on is offered all the same.
 func TestATagIsOfferedAsSoonAsItIsUsed(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris := f.operator(0, newInbox())
 	first, second := f.ask(f.visitor(newInbox()), "One"), f.ask(f.visitor(newInbox()), "Two")

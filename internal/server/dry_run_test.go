@@ -31,6 +31,7 @@ func (f fixture) dryRun(o *talker.Operator, in setup.DryRunAsked) (out setup.Dry
 // A past period happens again: what happened is what the log says, the set-up in force is
 // replayed beside it, and so is a draft, of which nothing is stored.
 func TestADryRun(t *testing.T) {
+	t.Parallel()
 	f, ansel, asked := replayable(t, 4000)
 	plain := f.dryRun(ansel, asked)
 	require.Greater(t, plain.Chats, 200)
@@ -105,6 +106,7 @@ func TestADryRun(t *testing.T) {
 // A draft that cannot be is refused with a word, an old one is not run over a colleague's
 // change, and it is for admins.
 func TestADryRunThatCannotBe(t *testing.T) {
+	t.Parallel()
 	f, ansel, asked := replayable(t, 300)
 	maren := f.operator(3, newInbox())
 	requireProblem(t, maren.Post(f.ctx, "/api/setup/dry-run", asked, nil), "not-allowed")

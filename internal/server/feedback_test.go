@@ -40,6 +40,7 @@ func (f fixture) feedback(o *talker.Operator, query string) (found feedback.Feed
 // A visitor says how it was; the team that sees the chat hears it, a lead reads and
 // closes what is low, operators find their own.
 func TestAVisitorRatesAChatAndALeadReadsIt(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	toLead := newInbox()
 	idris, tove, lead := f.operator(0, newInbox()), f.operator(1, newInbox()), f.operator(3, toLead)
@@ -99,6 +100,7 @@ func TestAVisitorRatesAChatAndALeadReadsIt(t *testing.T) {
 
 // Every total equals a plain count in the database, whatever the filters.
 func TestTotalsOfFeedbackAreThoseOfTheDatabase(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	lead := f.operator(3, newInbox())
 	idris := f.operator(0, newInbox())
@@ -151,6 +153,7 @@ func TestTotalsOfFeedbackAreThoseOfTheDatabase(t *testing.T) {
 
 // Who gave an address and said nothing is asked by mail, once; who said something is not.
 func TestTheQuestionComesByMail(t *testing.T) {
+	t.Parallel()
 	f, box := withMail(t)
 	idris := f.operator(0, newInbox())
 	ended := func(email string) (*talker.Visitor, string) {

@@ -55,6 +55,7 @@ func last(t *testing.T, events []view.EventView, kind string) view.EventView {
 }
 
 func TestAFileIsSharedReadAndRefused(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren, idris := f.operator(3, newInbox()), f.operator(0, newInbox())
 	wren, oskar := f.visitor(newInbox()), f.visitor(newInbox())
@@ -106,6 +107,7 @@ func TestAFileIsSharedReadAndRefused(t *testing.T) {
 }
 
 func TestVisitorsSendFiles(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren := f.operator(3, newInbox())
 	wren, oskar := f.visitor(newInbox()), f.visitor(newInbox())
@@ -139,6 +141,7 @@ func TestVisitorsSendFiles(t *testing.T) {
 
 // Each trouble with a file is said in words, and leaves the chat as it was.
 func TestFilesThatAreNotTaken(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren := f.operator(3, newInbox())
 	wren := f.visitor(newInbox())

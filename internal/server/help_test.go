@@ -55,6 +55,7 @@ func (f fixture) article(o *talker.Operator, title, body, audience, language str
 // Before a chat a visitor finds what is written for visitors in their language: by the
 // beginnings of words, by their stems, in spite of slips, and never what is for the team.
 func TestAVisitorFindsAnAnswer(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren, ansel := f.operator(3, newInbox()), f.operator(4, newInbox())
 	f.article(maren, "Cancelling a booking", "Until the day before we refund everything.", "all", "en")
@@ -97,6 +98,7 @@ func TestAVisitorFindsAnAnswer(t *testing.T) {
 // FAQs are those of the page and of the visitor's language, in the order that was
 // chosen; what is not for visitors any more is not among them.
 func TestFAQsOfAPage(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren, ansel := f.operator(3, newInbox()), f.operator(4, newInbox())
 	quay := f.article(maren, "At the quay", "Twenty minutes.", "all", "en")
@@ -159,6 +161,7 @@ func TestFAQsOfAPage(t *testing.T) {
 // A reader says whether an article helped, once, and may think better of it; who did not
 // read it says nothing. Old readers are forgotten.
 func TestDidThisHelp(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren, ansel := f.operator(3, newInbox()), f.operator(4, newInbox())
 	body := "See <script>alert(1)</script> [here](javascript:alert(1)) and [there](https://www.example.com).\n\n" + strings.Repeat("Long. ", 10)
@@ -191,6 +194,7 @@ func TestDidThisHelp(t *testing.T) {
 
 // No reader is known by name or number in what is kept of them.
 func TestReadersAreNotKnown(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren, ansel := f.operator(3, newInbox()), f.operator(4, newInbox())
 	a := f.article(maren, "Ramps", "At low tide.", "all", "en")

@@ -75,6 +75,7 @@ func (f fixture) saysNext(v *talker.Visitor, on inbox, chatID, text, answer stri
 // The helper answers first, from the articles; nobody of the team is waited for until the
 // visitor asks for a person, who then reads all that was said.
 func TestTheHelperAnswersFirst(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	f.flowFor(ansel, widget.HelperAlways, nil)
@@ -122,6 +123,7 @@ func TestTheHelperAnswersFirst(t *testing.T) {
 // What it collects goes with the chat to the department that the flow names, and an email
 // that it asked for is the visitor's.
 func TestWhatTheHelperCollectsGoesAlong(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	f.flowFor(ansel, widget.HelperAlways, func(fl *flow.Flow) {
@@ -153,6 +155,7 @@ func TestWhatTheHelperCollectsGoesAlong(t *testing.T) {
 // While nobody is in, questions are taken all the same: the helper answers what it can,
 // and keeps the rest as a message.
 func TestTheHelperAnswersWhenNobodyIsIn(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	f.flowFor(ansel, widget.HelperNobody, nil)
@@ -193,6 +196,7 @@ func (f fixture) stateOf(v *talker.Visitor) view.WidgetState {
 // Who has waited long is spoken to beside the queue, keeps their place, and the helper is
 // silent as soon as somebody takes the chat.
 func TestTheHelperSpeaksBesideTheQueue(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	f.flowFor(ansel, widget.HelperWait, nil)
@@ -215,6 +219,7 @@ func TestTheHelperSpeaksBesideTheQueue(t *testing.T) {
 // Who may do what with the helper in a chat: pausing is for who sees it, giving back for
 // its owner, asking for a person for its visitor.
 func TestWhoMayPauseTheHelper(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	f.flowFor(ansel, widget.HelperAlways, nil)
@@ -248,6 +253,7 @@ func TestWhoMayPauseTheHelper(t *testing.T) {
 // A flow that is wrong does not go live; a colleague's change is not overwritten; chats
 // that are under way go on with the version that they began with; a former one comes back.
 func TestVersionsOfAFlow(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	made := f.flowFor(ansel, widget.HelperAlways, nil)
@@ -295,6 +301,7 @@ func TestVersionsOfAFlow(t *testing.T) {
 // A flow is tried with a simulated visitor, saved or not, and checked and drawn as it
 // stands on screen.
 func TestAFlowIsTriedInPlace(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	fl := demo.FirstAnswers(f.departmentNamed(demo.Freight))
@@ -321,6 +328,7 @@ func TestAFlowIsTriedInPlace(t *testing.T) {
 // What a person must not do while the helper speaks is refused, and what the visitor may,
 // works: they end the chat.
 func TestAVisitorEndsAChatWithTheHelper(t *testing.T) {
+	t.Parallel()
 	f := start(t, func(c *server.Config) {})
 	ansel := f.operator(4, newInbox())
 	f.flowFor(ansel, widget.HelperAlways, nil)
@@ -359,6 +367,7 @@ func newID() string { return uuid.NewString() }
 // Something over HTTP may word answers from the passages that were found; when it is slow,
 // wrong or away, the article's own words are said, and when it finds no answer, none is.
 func TestAnswersAreWordedElsewhere(t *testing.T) {
+	t.Parallel()
 	var answer http.HandlerFunc
 	model := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, q *http.Request) { answer(w, q) }))
 	t.Cleanup(model.Close)
@@ -396,6 +405,7 @@ func TestAnswersAreWordedElsewhere(t *testing.T) {
 
 // What the helper noted of a visitor goes with the answers to the form, as retention says.
 func TestWhatTheHelperNotedIsForgotten(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	f.flowFor(ansel, widget.HelperAlways, nil)
@@ -422,6 +432,7 @@ func TestWhatTheHelperNotedIsForgotten(t *testing.T) {
 
 // A widget of another house brings no helper along that is not there.
 func TestAConfigurationWithAHelper(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	made := f.flowFor(ansel, widget.HelperAlways, nil)

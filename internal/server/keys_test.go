@@ -53,6 +53,7 @@ func (f fixture) key(admin *talker.Operator, order keys.KeyOrder) (made keys.Key
 // Every example of the document is run as it stands there, and what comes back is held against
 // the document's own schemas by another library (JSON Schema 2020-12, as OpenAPI 3.1 has it).
 func TestTheDocumentsExamplesWork(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, admin := f.operator(0, newInbox()), f.operator(4, newInbox())
 	chatID, contactID := f.zelda(idris)
@@ -103,6 +104,7 @@ func TestTheDocumentsExamplesWork(t *testing.T) {
 
 // A key reads what it may and nothing else, until it expires or is revoked; and it is told once.
 func TestWhatAKeyMayRead(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, lead, admin := f.operator(0, newInbox()), f.operator(3, newInbox()), f.operator(4, newInbox())
 	made := f.key(admin, keys.KeyOrder{Name: "Reports only", Scopes: []string{"reports", "reports"}, Days: 30})
@@ -146,6 +148,7 @@ func TestWhatAKeyMayRead(t *testing.T) {
 // One key asks so often and no more, and who guesses is stopped; another address and another key
 // are not held up by it.
 func TestKeysAskWithinLimits(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	admin := f.operator(4, newInbox())
 	busy := f.key(admin, keys.KeyOrder{Name: "Busy", Scopes: []string{"contacts"}}).Key
@@ -174,6 +177,7 @@ func TestKeysAskWithinLimits(t *testing.T) {
 // What another program asks wrongly is refused as its own fault: a page that never was, bytes that
 // no text holds, days that are none.
 func TestWhatIsAskedWronglyIsRefused(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	key := f.key(f.operator(4, newInbox()), keys.KeyOrder{Name: "Warehouse", Scopes: []string{"transcripts", "contacts", "reports"}}).Key
 	for _, path := range []string{

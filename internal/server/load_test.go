@@ -26,6 +26,7 @@ import (
 // With a pool of two connections everything still goes on: nothing holds one
 // while it waits for another. Forty visitors who close at once hold nobody up.
 func TestAPoolOfTwo(t *testing.T) {
+	t.Parallel()
 	f := newFloor(t, func(c *server.Config) { c.DatabaseConnections = 2 }, func(d *setup.DepartmentSettings) { d.HandOut, d.Capacity = "offer", 50 }, "Idris", "Tove")
 	f.comes("Idris")
 	f.comes("Tove")
@@ -80,6 +81,7 @@ func TestAPoolOfTwo(t *testing.T) {
 // A server that stops does so within seconds, whoever is connected, and says
 // nothing went wrong.
 func TestStoppingTakesSeconds(t *testing.T) {
+	t.Parallel()
 	var log strings.Builder
 	var mu sync.Mutex
 	ctx := context.Background()
@@ -139,6 +141,7 @@ func two(t *testing.T, change func(*setup.DepartmentSettings), members ...string
 
 // Nobody is refused because of what another server has changed meanwhile.
 func TestRefusalsAreDecidedOnWhatIsSo(t *testing.T) {
+	t.Parallel()
 	a, b := two(t, func(d *setup.DepartmentSettings) { d.HandOut = "pick" }, "Idris")
 	a.comes("Idris")
 	onA := a.people["Idris"]
@@ -157,6 +160,7 @@ func TestRefusalsAreDecidedOnWhatIsSo(t *testing.T) {
 // What is said on one server is heard on the other within seconds, and so is a
 // chat that is given to somebody there.
 func TestTwoServersHearEachOther(t *testing.T) {
+	t.Parallel()
 	a, b := two(t, func(d *setup.DepartmentSettings) { d.Capacity = 20 }, "Idris")
 	hears := newInbox()
 	idris := b.operator(0, hears)

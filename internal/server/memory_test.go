@@ -8,6 +8,7 @@ import (
 
 // A small server may take three times what it needs, a large one less than twice.
 func TestGarbageBesideWhatIsInUse(t *testing.T) {
+	t.Parallel()
 	require.Equal(t, 200, garbageFor(0))
 	require.Equal(t, 200, garbageFor(60<<20))
 	require.Equal(t, 100, garbageFor(192<<20))

@@ -56,6 +56,7 @@ func (f fixture) nobodyIn() {
 // While nobody can answer, a question becomes a message; it waits on the line,
 // is answered by mail, and the answer to that mail joins the chat, once.
 func TestAMessageIsAnsweredByMailAndBack(t *testing.T) {
+	t.Parallel()
 	f, box := withMail(t)
 	f.nobodyIn()
 	wren := f.visitor(newInbox())
@@ -134,6 +135,7 @@ func (f fixture) mail(box *mailbox.Mailbox, n int) mailbox.Mail {
 // that nobody has answered yet becomes a live chat when its visitor is back
 // while the team is in.
 func TestAMessageBecomesLiveWhenBothAreThere(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	f.nobodyIn()
 	wren := f.visitor(newInbox())
@@ -156,6 +158,7 @@ func TestAMessageBecomesLiveWhenBothAreThere(t *testing.T) {
 // Who waits may leave a message instead: their words are kept, and they leave
 // the queue.
 func TestLeavingAMessageInsteadOfWaiting(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	wren := f.visitor(newInbox())
 	chatID := f.ask(wren, "Is there room?")
@@ -173,6 +176,7 @@ func TestLeavingAMessageInsteadOfWaiting(t *testing.T) {
 
 // Open pages learn within a moment whether the team is there, without asking.
 func TestOpenPagesFollowTheTeam(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	request, err := http.NewRequestWithContext(f.ctx, http.MethodGet, f.URL+"/live/page/"+demo.WidgetKey+"?cf_connect="+url.QueryEscape(`{"id":1,"connect":{}}`), nil)
 	require.NoError(t, err)
@@ -234,6 +238,7 @@ func TestOpenPagesFollowTheTeam(t *testing.T) {
 // The form before a chat is checked on the server, and who is known is not
 // asked again.
 func TestTheFormIsCheckedOnTheServer(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	w, err := settings.On(f.Store).WidgetByKey(f.ctx, demo.WidgetKey)
 	require.NoError(t, err)

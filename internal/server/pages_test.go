@@ -21,6 +21,7 @@ func (f fixture) offerPage(o *talker.Operator, chatID, address string) error {
 // A page is shown by who holds the chat, on the widget's sites, on which the chat is shown, and
 // still is when the visitor says yes.
 func TestWhichPagesAreShown(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, tove, admin := f.operator(0, newInbox()), f.operator(1, newInbox()), f.operator(4, newInbox())
 	on := newInbox()
@@ -61,6 +62,7 @@ func TestWhichPagesAreShown(t *testing.T) {
 
 // What is typed is found with its title if it may be shown, and nobody's network is looked into.
 func TestWhatAPageIsCalled(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, lead := f.operator(0, newInbox()), f.operator(3, newInbox())
 	chatID := f.ask(f.visitor(newInbox()), "Where are the fares?")
@@ -78,6 +80,7 @@ func TestWhatAPageIsCalled(t *testing.T) {
 // Leads keep pages, which all find by folder, title and address, and of which in a chat those
 // are found that its visitor can be shown.
 func TestSavedPages(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, lead := f.operator(0, newInbox()), f.operator(3, newInbox())
 	page := library.SavedPageView{Title: "Fares", Folder: "Travelling", URL: siteOrigin + "/fares"}

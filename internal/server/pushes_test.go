@@ -84,6 +84,7 @@ func (f fixture) waited(chatID string, long time.Duration) {
 }
 
 func TestWhoIsNotHereIsToldOnTheirDevice(t *testing.T) {
+	t.Parallel()
 	f, service, url := withPush(t)
 	idris := f.operator(0, newInbox())
 	f.available(idris, true)
@@ -135,6 +136,7 @@ func TestWhoIsNotHereIsToldOnTheirDevice(t *testing.T) {
 
 // Who wants chats and can be told counts as somebody who is in, as long as they come.
 func TestWhoIsWithinCallIsCountedOnUntilTheyDoNotCome(t *testing.T) {
+	t.Parallel()
 	f, service, url := withPush(t)
 	admin, idris := f.operator(4, newInbox()), f.operator(0, newInbox())
 	f.available(admin, false)
@@ -190,6 +192,7 @@ func TestWhoIsWithinCallIsCountedOnUntilTheyDoNotCome(t *testing.T) {
 }
 
 func TestWhoCanBeToldKeepsTheirChatsForLonger(t *testing.T) {
+	t.Parallel()
 	f, service, url := withPush(t)
 	idris, tove := f.operator(0, newInbox()), f.operator(1, newInbox())
 	phone := f.pocket(idris, service, url)
@@ -216,6 +219,7 @@ func TestWhoCanBeToldKeepsTheirChatsForLonger(t *testing.T) {
 }
 
 func TestLeadsAreCalledOnTheirDevices(t *testing.T) {
+	t.Parallel()
 	f, service, url := withPush(t)
 	lead := f.operator(3, newInbox())
 	phone := f.pocket(lead, service, url)
@@ -246,6 +250,7 @@ func TestLeadsAreCalledOnTheirDevices(t *testing.T) {
 
 // A device is told as long as its person is logged in there; what its service says is heeded.
 func TestADeviceThatCanNotBeTold(t *testing.T) {
+	t.Parallel()
 	f, service, url := withPush(t)
 	idris, tove := f.operator(0, newInbox()), f.operator(1, newInbox())
 	phone := f.pocket(idris, service, url)
@@ -286,6 +291,7 @@ func TestADeviceThatCanNotBeTold(t *testing.T) {
 }
 
 func TestADeviceThatIsNone(t *testing.T) {
+	t.Parallel()
 	f, service, url := withPush(t)
 	idris := f.operator(0, newInbox())
 	phone := f.pocket(idris, service, url)

@@ -19,6 +19,7 @@ import (
 // Searches and reports read from PostgreSQL's own copy of the database; while it lags, pages
 // say by how much; when it goes away, they go on from the database itself.
 func TestSearchesAndReportsReadFromAReplica(t *testing.T) {
+	t.Parallel()
 	ctx, cancel := context.WithTimeout(context.Background(), 2*time.Minute)
 	t.Cleanup(cancel)
 	folder := func() string { // where PostgreSQL's own user may go

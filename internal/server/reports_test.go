@@ -59,6 +59,7 @@ func eventAt(kind string) string {
 // independently, whatever the filters; what is cut adds up; and the chats behind a
 // figure are as many as it says.
 func TestTotalsOfReportsAreThoseOfTheDatabase(t *testing.T) {
+	t.Parallel()
 	f := withPast(t, 1500)
 	lead := f.operator(3, newInbox())
 	zone, err := time.LoadLocation(demo.TimeZone)
@@ -181,6 +182,7 @@ func (f fixture) cutsAddUp(o *talker.Operator, query string) {
 // What is counted from hours is what is counted from each chat; a filter that every chat
 // passes makes the report look at each.
 func TestHoursTellWhatChatsTell(t *testing.T) {
+	t.Parallel()
 	f := withPast(t, 800)
 	lead := f.operator(3, newInbox())
 	for _, query := range []string{"from=2025-12-01&to=2026-11-27", "from=2026-10-20&to=2026-10-31&weekday=7", "from=2026-03-01&to=2026-04-30&hour=2&zone=America/New_York", "from=2026-06-01&to=2026-06-30&zone=Asia/Kolkata"} {
@@ -199,6 +201,7 @@ func TestHoursTellWhatChatsTell(t *testing.T) {
 
 // A day that is not over is compared with as much of the day before.
 func TestWhatIsNotOverIsComparedWithAsMuch(t *testing.T) {
+	t.Parallel()
 	f := withPast(t, 2000)
 	lead := f.operator(3, newInbox())
 	zone, err := time.LoadLocation(demo.TimeZone)
@@ -215,6 +218,7 @@ func TestWhatIsNotOverIsComparedWithAsMuch(t *testing.T) {
 }
 
 func TestWhoReadsReports(t *testing.T) {
+	t.Parallel()
 	f := withPast(t, 60)
 	idris, lead := f.operator(0, newInbox()), f.operator(3, newInbox())
 	for _, path := range []string{"/api/reports", "/api/reports/speed", "/api/reports/operators", "/api/reports/file"} {
@@ -230,6 +234,7 @@ func TestWhoReadsReports(t *testing.T) {
 }
 
 func TestReportsThatCannotBe(t *testing.T) {
+	t.Parallel()
 	f := withPast(t, 60)
 	lead := f.operator(3, newInbox())
 	for query, code := range map[string]string{
@@ -263,6 +268,7 @@ func TestReportsThatCannotBe(t *testing.T) {
 // A spreadsheet says what the report does. It is read here without the library that
 // writes it: as a ZIP archive (PKWARE) of SpreadsheetML (ECMA-376).
 func TestAReportAsAFile(t *testing.T) {
+	t.Parallel()
 	f := withPast(t, 300)
 	lead := f.operator(3, newInbox())
 	r := f.report(lead, "from=2025-12-01&to=2026-11-27&by=tag")
@@ -331,6 +337,7 @@ func sheetCells(t *testing.T, data []byte) map[string]string {
 // A lead who asks for it gets a report by mail, once for each time, as long as they may
 // read it.
 func TestALeadGetsAReportByMail(t *testing.T) {
+	t.Parallel()
 	f, box := withMail(t)
 	lead, idris := f.operator(3, newInbox()), f.operator(0, newInbox())
 	order := map[string]string{"every": "day", "address": "tag=weather"}
@@ -367,6 +374,7 @@ func TestALeadGetsAReportByMail(t *testing.T) {
 
 // One report that cannot be made holds up nobody else's, and is tried again.
 func TestAReportThatFailsHoldsUpNoOther(t *testing.T) {
+	t.Parallel()
 	f, box := withMail(t)
 	lead := f.operator(3, newInbox())
 	for _, address := range []string{"zone=Nowhere/AtAll", "department=none"} {

@@ -97,6 +97,7 @@ func (f fixture) mentioned(words ...string) (tables []string) {
 // All that is kept of a person is handed out, and then nothing of it is kept anywhere; what
 // was counted stays.
 func TestAPersonIsHandedOutAndForgotten(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, lead, admin := f.operator(0, newInbox()), f.operator(3, newInbox()), f.operator(4, newInbox())
 	chatID, contactID := f.zelda(idris)
@@ -148,6 +149,7 @@ func TestAPersonIsHandedOutAndForgotten(t *testing.T) {
 // What a server remembers of a chat does not bring back what was deleted: neither by an act
 // that comes late, nor by one that was never stored.
 func TestWhatWasDeletedDoesNotComeBack(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, lead, admin := f.operator(0, newInbox()), f.operator(3, newInbox()), f.operator(4, newInbox())
 	chatID, contactID := f.zelda(idris)
@@ -169,6 +171,7 @@ func TestWhatWasDeletedDoesNotComeBack(t *testing.T) {
 // A chat whose log is damaged is missing in reports and searches, and keeps no other from
 // being there. It is deleted in its time like any other.
 func TestADamagedLogHoldsUpNothing(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, lead, admin := f.operator(0, newInbox()), f.operator(3, newInbox()), f.operator(4, newInbox())
 	v, err := talker.NewVisitor(f.ctx, f.URL, demo.WidgetKey, nil)
@@ -199,6 +202,7 @@ func TestADamagedLogHoldsUpNothing(t *testing.T) {
 // With two connections nothing that a lead or an admin does waits for one that it holds
 // itself.
 func TestWhatLeadsDoWithAPoolOfTwo(t *testing.T) {
+	t.Parallel()
 	f := start(t, func(c *server.Config) { c.DatabaseConnections = 2 })
 	idris, lead, admin := f.operator(0, newInbox()), f.operator(3, newInbox()), f.operator(4, newInbox())
 	chatID, contactID := f.zelda(idris)
@@ -232,6 +236,7 @@ func TestWhatLeadsDoWithAPoolOfTwo(t *testing.T) {
 
 // Another server that remembers a chat forgets it as well.
 func TestAnotherServerForgetsWhatWasDeleted(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	g := f.another()
 	idris, there, admin := f.operator(0, newInbox()), g.operator(0, newInbox()), f.operator(4, newInbox())
@@ -258,6 +263,7 @@ func TestAnotherServerForgetsWhatWasDeleted(t *testing.T) {
 
 // Somebody whose chat goes on is not forgotten under their hands.
 func TestNobodyIsForgottenWhoIsHere(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, admin := f.operator(0, newInbox()), f.operator(4, newInbox())
 	v := f.visitor(newInbox())
@@ -286,6 +292,7 @@ func (f fixture) archive(o *talker.Operator, contactID string, notes bool) map[s
 
 // Nothing is deleted until an admin says so; then what a preview counts goes, and no more.
 func TestWhatWasKeptLongEnoughGoes(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, lead, admin := f.operator(0, newInbox()), f.operator(3, newInbox()), f.operator(4, newInbox())
 	chatID, _ := f.zelda(idris)

@@ -32,6 +32,7 @@ func chatsOf(list []reviews.Review) (ids []string) {
 
 // A lead draws a fair sample, which can be drawn again.
 func TestALeadDrawsAFairSample(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, lead := f.operator(0, newInbox()), f.operator(3, newInbox())
 	f.allCounted()
@@ -82,6 +83,7 @@ func TestALeadDrawsAFairSample(t *testing.T) {
 // What a colleague drew and is writing is not read, nor scored, by the lead whose chats they
 // are; they get it when it is sent.
 func TestNobodyReviewsTheirOwnChats(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren, ansel := f.operator(3, newInbox()), f.operator(4, newInbox())
 	f.allCounted()
@@ -108,6 +110,7 @@ func TestNobodyReviewsTheirOwnChats(t *testing.T) {
 // What a lead says of a chat its operator reads and answers, once it is sent; nobody else
 // does, and the visitor least of all.
 func TestAnOperatorReadsWhatALeadSays(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	toIdris, toVisitor := newInbox(), newInbox()
 	idris, tove, lead, admin := f.operator(0, toIdris), f.operator(1, newInbox()), f.operator(3, newInbox()), f.operator(4, newInbox())

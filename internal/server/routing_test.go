@@ -158,6 +158,7 @@ func (f *ferries) kinds(chatID string) []chat.Kind {
 func offerMode(d *setup.DepartmentSettings) { d.HandOut = "offer" }
 
 func TestAssignedInTurnUpToCapacityThenTheQueueMoves(t *testing.T) {
+	t.Parallel()
 	f := newFloor(t, nil, nil, "Idris", "Tove")
 	f.comes("Idris")
 	f.comes("Tove")
@@ -191,6 +192,7 @@ func TestAssignedInTurnUpToCapacityThenTheQueueMoves(t *testing.T) {
 // An offer goes to one, then to the next; who lets several go by is set away
 // and told, and gets no more.
 func TestOffersGoRoundAndWhoLetsThemPassIsSetAway(t *testing.T) {
+	t.Parallel()
 	f := newFloor(t, nil, func(d *setup.DepartmentSettings) { offerMode(d); d.PassLimit = 2 }, "Idris", "Tove")
 	toIdris := f.comes("Idris")
 	_, one := f.asks(nil)
@@ -220,6 +222,7 @@ func TestOffersGoRoundAndWhoLetsThemPassIsSetAway(t *testing.T) {
 
 // A question that somebody can take at once is stored together with who gets it.
 func TestAQuestionIsStoredWithItsOffer(t *testing.T) {
+	t.Parallel()
 	f := newFloor(t, nil, offerMode, "Idris")
 	f.comes("Idris")
 	for range 20 { // while the queues are looked at for another reason, the next look does it
@@ -240,6 +243,7 @@ func TestAQuestionIsStoredWithItsOffer(t *testing.T) {
 // Time-outs survive a restart: the offer of a server that was stopped lapses on
 // the next one, at its time.
 func TestAnOfferLapsesAlsoAfterARestart(t *testing.T) {
+	t.Parallel()
 	f := newFloor(t, nil, func(d *setup.DepartmentSettings) { offerMode(d); d.OfferSeconds = 6 }, "Idris", "Tove")
 	f.comes("Idris")
 	_, id := f.asks(nil)
@@ -266,6 +270,7 @@ func TestAnOfferLapsesAlsoAfterARestart(t *testing.T) {
 }
 
 func TestHandingOnOverTheServer(t *testing.T) {
+	t.Parallel()
 	f := newFloor(t, nil, nil, "Idris")
 	f.comes("Idris")
 	toTove := f.comes("Tove")
@@ -331,6 +336,7 @@ func (f *ferries) departmentNamed(name string) setup.DepartmentSettings {
 // Whoever vanishes loses their chats after a grace period only; then they go
 // back to the queue in the order in which they came, and the visitors are told.
 func TestWhoVanishesLosesTheirChatsAfterAWhile(t *testing.T) {
+	t.Parallel()
 	f := newFloor(t, func(c *server.Config) { c.Grace = 1500 * time.Millisecond }, func(d *setup.DepartmentSettings) { d.Capacity = 1 }, "Idris", "Tove")
 	f.comes("Idris")
 	_, kept := f.asks(nil)
@@ -354,6 +360,7 @@ func TestWhoVanishesLosesTheirChatsAfterAWhile(t *testing.T) {
 }
 
 func TestAVisitorWhoLeavesIsMissedUnlessTheyReturnInTime(t *testing.T) {
+	t.Parallel()
 	f := newFloor(t, nil, func(d *setup.DepartmentSettings) { d.HandOut = "pick" }, "Idris")
 	require.NoError(t, f.Store.DB.Exec("update widgets set gone_seconds = 5").Error)
 	f.Settings.Forget()
@@ -375,6 +382,7 @@ func TestAVisitorWhoLeavesIsMissedUnlessTheyReturnInTime(t *testing.T) {
 // Who waits is told their place as it moves, and an estimate once there is
 // something to measure it by.
 func TestPlaceAndEstimateAreLive(t *testing.T) {
+	t.Parallel()
 	f := newFloor(t, nil, func(d *setup.DepartmentSettings) { d.Capacity = 1 }, "Idris")
 	f.comes("Idris")
 	for range 3 {
@@ -411,6 +419,7 @@ func (f *ferries) visitorChat(chatID string) talk.Resumed {
 }
 
 func TestOverflowAfterSecondsIsExact(t *testing.T) {
+	t.Parallel()
 	f := newFloor(t, nil, func(d *setup.DepartmentSettings) { d.Capacity = 1 }, "Idris")
 	f.department.OverflowTo, f.department.OverflowAfter = []string{f.departmentNamed(demo.TravelHelp).ID}, 2
 	f.save(&f.department)
@@ -432,6 +441,7 @@ func TestOverflowAfterSecondsIsExact(t *testing.T) {
 }
 
 func TestLoadCountsWrapUpAndAPersonMayTakeMore(t *testing.T) {
+	t.Parallel()
 	f := newFloor(t, nil, func(d *setup.DepartmentSettings) { d.Capacity, d.WrapUpSeconds = 1, 300 }, "Idris")
 	f.comes("Idris")
 	_, one := f.asks(nil)
@@ -449,6 +459,7 @@ func TestLoadCountsWrapUpAndAPersonMayTakeMore(t *testing.T) {
 }
 
 func TestAddedColleaguesSpeakAndLeave(t *testing.T) {
+	t.Parallel()
 	f := newFloor(t, nil, nil, "Idris")
 	f.comes("Idris")
 	toTove := f.comes("Tove")
@@ -471,6 +482,7 @@ func TestAddedColleaguesSpeakAndLeave(t *testing.T) {
 // A gold customer reaches their own account owner; when that one is full, the
 // department; and a lead reads why.
 func TestGoldCustomersReachTheirAccountOwner(t *testing.T) {
+	t.Parallel()
 	f := newFloor(t, nil, func(d *setup.DepartmentSettings) { d.Capacity = 1 }, "Idris", "Tove")
 	f.rules(routing.Rule{
 		Name: "Gold", On: true, Match: routing.All, Department: f.department.ID, AccountOwner: true, Priority: 2,
@@ -501,6 +513,7 @@ func TestGoldCustomersReachTheirAccountOwner(t *testing.T) {
 
 // Settings changed on one server hold on another at once.
 func TestSettingsReachAnotherServer(t *testing.T) {
+	t.Parallel()
 	f := newFloor(t, nil, nil, "Idris")
 	config := f.Config
 	other, err := server.Start(f.ctx, config, slog.New(slog.DiscardHandler), false)

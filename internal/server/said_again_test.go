@@ -15,6 +15,7 @@ import (
 // What is typed and asked again and again is found, whatever the names and numbers; what was
 // withdrawn, or is for the team, is not.
 func TestWhatIsSaidAgainIsFound(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, tove, lead := f.operator(0, newInbox()), f.operator(1, newInbox()), f.operator(3, newInbox())
 	requireProblem(t, idris.Get(f.ctx, "/api/said-again", nil), "not-allowed")

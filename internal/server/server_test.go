@@ -157,6 +157,7 @@ func requireAnyProblem(t *testing.T, err error) *problem.Problem {
 }
 
 func TestWhatAVisitorMayNot(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	wren, oskar := f.visitor(newInbox()), f.visitor(newInbox())
 	chatID := f.ask(wren, "Is there room?")
@@ -185,6 +186,7 @@ func TestWhatAVisitorMayNot(t *testing.T) {
 }
 
 func TestWords(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	wren := f.visitor(newInbox())
 	chatID := f.ask(wren, "Is there room?")
@@ -211,6 +213,7 @@ func TestWords(t *testing.T) {
 }
 
 func TestWhatAnOperatorMayNot(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	wren := f.visitor(newInbox())
 	idris, tove, maren := f.operator(0, newInbox()), f.operator(1, newInbox()), f.operator(3, newInbox())
@@ -241,6 +244,7 @@ func TestWhatAnOperatorMayNot(t *testing.T) {
 // Drafts reach the owner alone; a taken chat's words reach its owner and
 // leads; a visitor gets nothing but their own chat, without operators' ids.
 func TestWhoHearsWhat(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	toIdris, toTove, toMaren, toWren, toOskar := newInbox(), newInbox(), newInbox(), newInbox(), newInbox()
 	idris, tove, maren := f.operator(0, toIdris), f.operator(1, toTove), f.operator(3, toMaren)
@@ -282,6 +286,7 @@ func TestWhoHearsWhat(t *testing.T) {
 }
 
 func TestSendingAgainChangesNothing(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	wren := f.visitor(newInbox())
 	opening := talk.Opening{ClientID: uuid.NewString(), Text: "Is there room?"}
@@ -324,6 +329,7 @@ func (f fixture) post(path, body string, headers ...string) (*http.Response, pro
 }
 
 func TestAWidgetKeyWorksOnItsOwnSiteOnly(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	page := `{"tab":"` + uuid.NewString() + `","url":"http://kelpwick.example/fares","title":"Fares"}`
 	answer, _ := f.post("/widget/"+demo.WidgetKey+"/pulse", page, "Origin", siteOrigin)
@@ -349,6 +355,7 @@ func TestAWidgetKeyWorksOnItsOwnSiteOnly(t *testing.T) {
 
 // A token that was forged or belongs to another widget lets nobody in.
 func TestTokens(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	wren := f.visitor(newInbox())
 	chatID := f.ask(wren, "Is there room?")
@@ -364,6 +371,7 @@ func TestTokens(t *testing.T) {
 }
 
 func TestLogin(t *testing.T) {
+	t.Parallel()
 	f := start(t, func(c *server.Config) { c.LoginsPerMinute = 4 })
 	try := func(email, password string, headers ...string) (*http.Response, problem.Problem) {
 		return f.post("/api/session", `{"email":"`+email+`","password":"`+password+`"}`, headers...)
@@ -385,6 +393,7 @@ func TestLogin(t *testing.T) {
 }
 
 func TestWithoutLoginNothingIsTold(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	for _, path := range []string{"/api/me", "/api/desk", "/api/figures", "/api/transcripts", "/api/chats/" + uuid.NewString()} {
 		answer, err := http.Get(f.URL + path)
@@ -399,6 +408,7 @@ func TestWithoutLoginNothingIsTold(t *testing.T) {
 }
 
 func TestLoggingOutEndsTheSessionEverywhere(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren := f.operator(3, newInbox())
 	require.NoError(t, maren.Get(f.ctx, "/api/desk", nil))
@@ -409,6 +419,7 @@ func TestLoggingOutEndsTheSessionEverywhere(t *testing.T) {
 // That a session is used is stored once a minute, not with every request; one
 // that nobody used for a week is over.
 func TestASessionInUse(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren := f.operator(3, newInbox())
 	require.NoError(t, maren.Get(f.ctx, "/api/desk", nil))
@@ -447,6 +458,7 @@ func TestASessionInUse(t *testing.T) {
 }
 
 func TestHeadersHealthAndMetrics(t *testing.T) {
+	t.Parallel()
 	f := start(t, func(c *server.Config) { c.MetricsToken = metricsToken })
 	get := func(path string, headers ...string) (*http.Response, string) {
 		r, err := http.NewRequestWithContext(f.ctx, http.MethodGet, f.URL+path, nil)
@@ -487,6 +499,7 @@ func TestHeadersHealthAndMetrics(t *testing.T) {
 }
 
 func TestAVisitorWhoSendsTooFastIsAskedToWait(t *testing.T) {
+	t.Parallel()
 	f := start(t, func(c *server.Config) { c.MessagesPerSecond, c.MessageBurst = 0.001, 3 })
 	wren := f.visitor(newInbox())
 	chatID := f.ask(wren, "one")

@@ -27,6 +27,7 @@ func fieldsOf(t *testing.T, err error) map[string]string {
 
 // Bad settings are refused with a sentence at the field, and change nothing.
 func TestBadSettingsAreRefusedAtTheirField(t *testing.T) {
+	t.Parallel()
 	f := newFloor(t, nil, nil, "Idris")
 	change := func(how func(*setup.DepartmentSettings)) error {
 		d := f.departmentNamed("Harbour")
@@ -56,6 +57,7 @@ func TestBadSettingsAreRefusedAtTheirField(t *testing.T) {
 }
 
 func TestRulesAreRefusedOrHeld(t *testing.T) {
+	t.Parallel()
 	f := newFloor(t, nil, nil, "Idris")
 	var list setup.RuleList
 	require.NoError(t, f.admin.Get(f.ctx, "/api/setup/rules", &list))
@@ -93,6 +95,7 @@ func TestRulesAreRefusedOrHeld(t *testing.T) {
 }
 
 func TestTryItTellsWhatWouldHappen(t *testing.T) {
+	t.Parallel()
 	f := newFloor(t, nil, nil, "Idris")
 	var list setup.RuleList
 	require.NoError(t, f.admin.Get(f.ctx, "/api/setup/rules", &list))
@@ -112,6 +115,7 @@ func TestTryItTellsWhatWouldHappen(t *testing.T) {
 }
 
 func TestOnlyAdminsSetUp(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	maren, ansel := f.operator(3, newInbox()), f.operator(4, newInbox())
 	for _, path := range []string{"departments", "hours", "rules", "people"} {
@@ -125,6 +129,7 @@ func TestOnlyAdminsSetUp(t *testing.T) {
 // People are added with a password, get departments and capacity, and when they
 // are shut out, their sessions end and their chats go back.
 func TestThePeopleOfTheTeam(t *testing.T) {
+	t.Parallel()
 	f := newFloor(t, nil, nil, "Idris", "Tove")
 	person := setup.PersonSettings{Name: "Pia Strand", Email: "pia@example.com", Role: "operator", Active: true, Percent: 50, Languages: []string{"da"},
 		Departments: []setup.PlaceSettings{{DepartmentID: f.department.ID}}, Password: "short"}
@@ -163,6 +168,7 @@ func TestThePeopleOfTheTeam(t *testing.T) {
 }
 
 func TestHoursGoOutAndComeInAsCalendars(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	var all []setup.HoursSettings

@@ -25,6 +25,7 @@ import (
 // gives them, and the chat ends after another one; whoever looks is the server
 // that runs then, since nothing is remembered outside of the database.
 func TestASilentVisitorIsRemindedAndGivenUp(t *testing.T) {
+	t.Parallel()
 	ctx := context.Background()
 	s := testpg.Open(t)
 	var now atomic.Int64

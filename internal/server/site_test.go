@@ -112,6 +112,7 @@ func (l *looker) until(what string, holds func() bool) {
 }
 
 func TestTheTeamSeesWhoIsOnTheSite(t *testing.T) {
+	t.Parallel()
 	table := filepath.Join(t.TempDir(), "places.mmdb")
 	require.NoError(t, places.Write(table))
 	f := start(t, func(c *server.Config) { c.Places, c.TrustedProxies = table, []string{"127.0.0.0/8"} })
@@ -181,6 +182,7 @@ func TestTheTeamSeesWhoIsOnTheSite(t *testing.T) {
 
 // Who scrolls is sent the lines that come into view, not again those that they have.
 func TestScrollingBringsOnlyWhatComesIntoView(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	for i := range 3 {
 		f.page(fmt.Sprintf("/fares/%d", i), "Fares", nil)
@@ -203,6 +205,7 @@ func TestScrollingBringsOnlyWhatComesIntoView(t *testing.T) {
 
 // Nothing moves under the pointer: who leaves stays in their line, who comes is counted.
 func TestTheListStandsStillUnderThePointer(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	first, second := f.page("/fares", "Fares", nil), f.page("/book", "Book", nil)
 	l := f.looker(0)
@@ -224,6 +227,7 @@ func TestTheListStandsStillUnderThePointer(t *testing.T) {
 // Who was shut out of the team a moment ago is told nothing more, and looks have a
 // bound.
 func TestWhoMayLook(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	l := f.looker(0)
 	l.look(site.Look{To: 50})
@@ -261,6 +265,7 @@ func TestWhoMayLook(t *testing.T) {
 
 // An installation that collects nothing keeps nothing: no visitor, no visit, no row.
 func TestNothingIsCollectedOfWhoDoesNotWantIt(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	admin := f.operator(4, newInbox())
 	change := func(privacy func(*settings.Privacy)) {
@@ -319,6 +324,7 @@ func TestNothingIsCollectedOfWhoDoesNotWantIt(t *testing.T) {
 
 // What pages send that is no good is refused in words, and changes nothing.
 func TestWhatPagesMayNotSay(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	wren := f.page("/fares", "Fares", nil)
 	id := visitorOf(t, wren.Now.Token)
@@ -383,6 +389,7 @@ func requireCode(t *testing.T, err error) string {
 // A site's signature is checked by RFC 7519: what is forged, expired, for others or
 // not limited says nothing of anybody.
 func TestSignedData(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	admin := f.operator(4, newInbox())
 	var key, next setup.NewSiteKey
@@ -472,6 +479,7 @@ func TestSignedData(t *testing.T) {
 
 // An operator invites; the visitor says yes and writes; the chat is theirs.
 func TestInvitedByHand(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, tove := f.operator(0, newInbox()), f.operator(1, newInbox())
 	f.available(idris, true)
@@ -530,6 +538,7 @@ func TestInvitedByHand(t *testing.T) {
 
 // A rule invites who matches while somebody can answer, and nobody else.
 func TestInvitedByRule(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	admin := f.operator(4, newInbox())
 	var s settings.InvitationSettings
@@ -590,6 +599,7 @@ func follow(t *testing.T, ctx context.Context, base, tab string) <-chan site.Inv
 
 // After a restart whoever is still there is, and who is not is no phantom.
 func TestARestartLeavesNoPhantoms(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	f.page("/fares", "Fares", nil)
 	wren := f.page("/book", "Book", nil)
@@ -617,6 +627,7 @@ func TestARestartLeavesNoPhantoms(t *testing.T) {
 
 // Pages are told where the chat is not shown.
 func TestWhereTheChatIsShown(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	require.NoError(t, f.Store.DB.Exec(`update widgets set show_on = '["/fares*", "/book*"]', hide_on = '["*/pay"]'`).Error)
 	f.Settings.Forget()
@@ -641,6 +652,7 @@ func (f fixture) another() fixture {
 // Two servers, and whatever is said comes to the one to which the page does not talk:
 // it holds on both, with the page that was seen last.
 func TestTwoServersWatchOneSite(t *testing.T) {
+	t.Parallel()
 	here := start(t, nil)
 	there := here.another()
 	idris := there.operator(0, newInbox())
@@ -688,6 +700,7 @@ func TestTwoServersWatchOneSite(t *testing.T) {
 
 // Of two servers one invites by a rule, and once.
 func TestTwoServersInviteOnce(t *testing.T) {
+	t.Parallel()
 	here := start(t, nil)
 	there := here.another()
 	admin := here.operator(4, newInbox())

@@ -14,6 +14,7 @@ import (
 
 // A roster goes out and comes in as CSV and as iCalendar, and is the same.
 func TestARosterComesBackAsItWent(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	lead, idris := f.operator(3, newInbox()), f.operator(0, newInbox())
 	require.NoError(t, f.Store.DB.Exec("delete from shifts").Error)
@@ -66,6 +67,7 @@ func (f fixture) department(name string) (id string) {
 // A plan is of the hours in which a department is open, as its clocks show them, of usual
 // days or of holidays of the same name, and says when nothing is known.
 func TestAPlanIsOfTheRightDays(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	lead := f.operator(3, newInbox())
 	bookings := f.department("Bookings")

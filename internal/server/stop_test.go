@@ -10,6 +10,7 @@ import (
 
 // Whoever restarts a server waits for it: what hangs is cut off, and named.
 func TestAStopThatHangsIsCutOffAndNamed(t *testing.T) {
+	t.Parallel()
 	release := make(chan struct{})
 	defer close(release)
 	var hung *HungError

@@ -86,6 +86,7 @@ func (f fixture) wrenWrites(o *talker.Operator, text string) (*talker.Visitor, s
 // From the chat to its end by mail and panel: made with one act, a receipt with the number and
 // what was said, answers both ways, each once, whoever sends twice.
 func TestATicketGoesOnByMailAndInThePanel(t *testing.T) {
+	t.Parallel()
 	f, box := withMail(t)
 	idris := f.operator(0, newInbox())
 	wren, chatID := f.wrenWrites(idris, "Hello! My refund for KF-20417 has not come. Can you help?")
@@ -155,6 +156,7 @@ func TestATicketGoesOnByMailAndInThePanel(t *testing.T) {
 
 // A loop of mails ends, and nothing of it is lost: the mail server keeps what is too much.
 func TestALoopOfMailsEnds(t *testing.T) {
+	t.Parallel()
 	f, box := withMail(t)
 	idris := f.operator(0, newInbox())
 	made := f.ticket(idris, tickets.TicketMaking{Title: "Lost umbrella", Email: "oskar@example.org", Receipt: true})
@@ -175,6 +177,7 @@ func TestALoopOfMailsEnds(t *testing.T) {
 }
 
 func TestAVeryLongMailIsTakenInPartsAndItsEndIsNamed(t *testing.T) {
+	t.Parallel()
 	f, box := withMail(t)
 	idris := f.operator(0, newInbox())
 	made := f.ticket(idris, tickets.TicketMaking{Title: "Lost umbrella", Email: "oskar@example.org", Receipt: true})
@@ -193,6 +196,7 @@ func TestAVeryLongMailIsTakenInPartsAndItsEndIsNamed(t *testing.T) {
 // Each operation tried as somebody who may not see the ticket, and after somebody was
 // deactivated.
 func TestWhoSeesTickets(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, tove, sunniva, lead, admin := f.operator(0, newInbox()), f.operator(1, newInbox()), f.operator(2, newInbox()), f.operator(3, newInbox()), f.operator(4, newInbox())
 	_, chatID := f.wrenWrites(sunniva, "My lorry is 14 m long")
@@ -251,6 +255,7 @@ func (f fixture) operatorNamed(name string) string {
 
 // Tickets are found by number, words, contact or order, narrowed, and changed many at once.
 func TestTicketsAreFoundAndChangedTogether(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, admin := f.operator(0, newInbox()), f.operator(4, newInbox())
 	require.NoError(t, admin.Put(f.ctx, "/api/setup/tickets", settings.TicketSettings{Low: 40, Normal: 16, High: 8, Urgent: 2, Fields: []settings.ContactField{{Label: "Order", Kind: "text"}, {Label: "Amount", Kind: "number"}}}))
@@ -299,6 +304,7 @@ func TestTicketsAreFoundAndChangedTogether(t *testing.T) {
 // A time that is due within the day stands in the line of who owns it, or of the department as
 // long as nobody does.
 func TestWhatIsDueStandsInTheLine(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, sunniva := f.operator(0, newInbox()), f.operator(2, newInbox())
 	due := func(o *talker.Operator) (titles []string) {
@@ -331,6 +337,7 @@ func TestWhatIsDueStandsInTheLine(t *testing.T) {
 
 // Two who answer at once, and many who change: every number once, in order, and both are heard.
 func TestManyActInOneTicketAtOnce(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, tove := f.operator(0, newInbox()), f.operator(1, newInbox())
 	made := f.ticket(idris, tickets.TicketMaking{Title: "Wrong car", Department: f.departmentNamed(demo.Bookings)})
@@ -378,6 +385,7 @@ func TestManyActInOneTicketAtOnce(t *testing.T) {
 
 // What was merged is read in one, by the team; customers of different people read their own alone.
 func TestMergedTicketsAreReadAsOne(t *testing.T) {
+	t.Parallel()
 	f, box := withMail(t)
 	idris := f.operator(0, newInbox())
 	wren, chatID := f.wrenWrites(idris, "Where is my refund?")
@@ -416,6 +424,7 @@ func TestMergedTicketsAreReadAsOne(t *testing.T) {
 
 // The report counts what logs say, counted here once more by hand.
 func TestWhatTicketsAddUpTo(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, lead := f.operator(0, newInbox()), f.operator(3, newInbox())
 	bookings := f.departmentNamed(demo.Bookings)
@@ -450,6 +459,7 @@ func TestWhatTicketsAddUpTo(t *testing.T) {
 
 // Tickets that were done long enough ago are deleted where an admin wants that, and no others.
 func TestTicketsAreKeptAsLongAsIsSet(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, admin := f.operator(0, newInbox()), f.operator(4, newInbox())
 	for _, title := range []string{"Done long ago", "Done today", "Long open"} {
@@ -470,6 +480,7 @@ func TestTicketsAreKeptAsLongAsIsSet(t *testing.T) {
 
 // What was merged is kept as long as the ticket in which it goes on: its words are read there.
 func TestWhatWasMergedIsKeptWithTheTicketInWhichItGoesOn(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, admin := f.operator(0, newInbox()), f.operator(4, newInbox())
 	titles := []string{"First", "Second", "Third"}
@@ -508,6 +519,7 @@ func TestWhatWasMergedIsKeptWithTheTicketInWhichItGoesOn(t *testing.T) {
 
 // Who is banned is so in their tickets, too; a wrong setting is refused at its field.
 func TestTicketsOfSomebodyWhoIsBanned(t *testing.T) {
+	t.Parallel()
 	f, box := withMail(t)
 	idris, lead, admin := f.operator(0, newInbox()), f.operator(3, newInbox()), f.operator(4, newInbox())
 	wren, chatID := f.wrenWrites(idris, "Where is my refund?")

@@ -28,6 +28,7 @@ func (f fixture) look(o *talker.Operator, query string) (found transcripts.Trans
 // Who ends a chat finds it at once: operators their own, leads all; and what is only for
 // the team does not go out.
 func TestWhoFindsWhichTranscripts(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris, tove, lead := f.operator(0, newInbox()), f.operator(1, newInbox()), f.operator(3, newInbox())
 	wren := f.visitor(newInbox())
@@ -72,6 +73,7 @@ func TestWhoFindsWhichTranscripts(t *testing.T) {
 
 // Results go on without a gap and without a double, in either order.
 func TestResultsGoOn(t *testing.T) {
+	t.Parallel()
 	f := withPast(t, 400)
 	lead := f.operator(3, newInbox())
 	for _, query := range []string{"", "oldest=true", "words=booking", "ending=answered&words=thank*"} {
@@ -120,6 +122,7 @@ func (f fixture) exported(o *talker.Operator, query string) transcripts.Export {
 // An export holds all that the search finds, is its asker's alone, and goes on when the
 // server that made it died.
 func TestExportsHoldWhatWasFound(t *testing.T) {
+	t.Parallel()
 	f := withPast(t, 500)
 	idris, lead := f.operator(0, newInbox()), f.operator(3, newInbox())
 	answered := f.look(lead, "ending=answered").Total

@@ -72,6 +72,7 @@ func (f fixture) translations(chatID string) (list []string) {
 // Who holds a chat translates it, and nobody else: not a colleague of another department,
 // and not the visitor.
 func TestWhoTranslatesAChat(t *testing.T) {
+	t.Parallel()
 	f, _ := translating(t)
 	idris, tove := f.operator(0, newInbox()), f.operator(1, newInbox())
 	wren := f.visitor(newInbox())
@@ -96,6 +97,7 @@ func TestWhoTranslatesAChat(t *testing.T) {
 // A translator that is slow, wrong or away holds up no chat: what is said is acknowledged at
 // once, and translated when it is back, once, though two servers try.
 func TestATranslatorThatIsSlowOrWrong(t *testing.T) {
+	t.Parallel()
 	f, answer := translating(t)
 	book := *answer
 	f.another()
@@ -133,6 +135,7 @@ func TestATranslatorThatIsSlowOrWrong(t *testing.T) {
 // in both in what is taken away. A translation that is not of now is refused, and the words
 // with it.
 func TestBothLanguagesAreKept(t *testing.T) {
+	t.Parallel()
 	f, _ := translating(t)
 	idris, lead := f.operator(0, newInbox()), f.operator(3, newInbox())
 	on := newInbox()
@@ -170,6 +173,7 @@ func TestBothLanguagesAreKept(t *testing.T) {
 
 // Without a translator nothing offers one, and a chat is as ever.
 func TestWithoutATranslator(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	idris := f.operator(0, newInbox())
 	chatID := f.ask(f.visitor(newInbox()), "Guten Tag")
@@ -189,6 +193,7 @@ func TestWithoutATranslator(t *testing.T) {
 // What answers a message that was left goes out by mail in the visitor's language, with the
 // words as they were written.
 func TestAMailSpeaksTheirLanguage(t *testing.T) {
+	t.Parallel()
 	phrases := httptest.NewServer(phrasebook.Handler("key", fixture{}.log()))
 	t.Cleanup(phrases.Close)
 	f, box := withMail(t, func(c *server.Config) {

@@ -19,6 +19,7 @@ import (
 // 53, PostgreSQL's table of error codes): the sender is told to keep the words,
 // and the same message goes through once there is room.
 func TestFullDisk(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	wren := f.visitor(newInbox())
 	chatID := f.ask(wren, "Is there room?")
@@ -43,6 +44,7 @@ func TestFullDisk(t *testing.T) {
 
 // What a visitor missed comes by asking for what follows the last number.
 func TestResumeByTheLastNumberSeen(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	wren, idris := f.visitor(newInbox()), f.operator(0, newInbox())
 	chatID := f.ask(wren, "one")
@@ -68,6 +70,7 @@ func TestResumeByTheLastNumberSeen(t *testing.T) {
 
 // Two tabs of a visitor who both begin: one chat with both questions.
 func TestTwoTabsOpenOneChat(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	first := f.visitor(newInbox())
 	opened := make([]talk.Opened, 6)
@@ -101,6 +104,7 @@ func TestTwoTabsOpenOneChat(t *testing.T) {
 
 // Who is there is told to both sides when it changes, without asking.
 func TestPresence(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	toWren, toMaren := newInbox(), newInbox()
 	wren := f.visitor(toWren)
@@ -147,6 +151,7 @@ func TestPresence(t *testing.T) {
 
 // The status strip's figures follow what happens.
 func TestFigures(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	require.NoError(t, f.Store.DB.Exec("update chats set started_at = started_at - interval '30 days'").Error)
 	idris := f.operator(0, newInbox())

@@ -126,6 +126,7 @@ func (f fixture) pausesPass() {
 
 // Another system is told what it wants to know, signed by the standard, in order.
 func TestOtherSystemsAreTold(t *testing.T) {
+	t.Parallel()
 	f, r, admin := withWebhooks(t)
 	f.webhook(admin, r, hooks.WebhookView{Name: "All of it", URL: r.URL})
 	quiet := newReceiver(t)
@@ -152,6 +153,7 @@ func TestOtherSystemsAreTold(t *testing.T) {
 // A receiver that fails, hangs and dies is told again, each thing once for who drops doubles, and
 // in order, though the first of a chat holds up those behind it; other chats go on.
 func TestAReceiverThatFailsHangsAndDies(t *testing.T) {
+	t.Parallel()
 	f, r, admin := withWebhooks(t)
 	f.another() // both servers send
 	f.webhook(admin, r, hooks.WebhookView{Name: "Records", URL: r.URL, Kinds: []string{"said"}})
@@ -214,6 +216,7 @@ func TestAReceiverThatFailsHangsAndDies(t *testing.T) {
 
 // Nobody reaches into the network around the server by it, by no address and no redirect.
 func TestNoWebhookLeadsInside(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	r, admin := newReceiver(t), f.operator(4, newInbox())
 	w := f.webhook(admin, r, hooks.WebhookView{Name: "Inside", URL: r.URL})
@@ -241,6 +244,7 @@ func TestNoWebhookLeadsInside(t *testing.T) {
 // A secret is changed without a message lost; an address that keeps failing is let alone, and
 // what happens meanwhile waits for it.
 func TestSecretsChangeAndAddressesRest(t *testing.T) {
+	t.Parallel()
 	f, r, admin := withWebhooks(t)
 	w := f.webhook(admin, r, hooks.WebhookView{Name: "Records", URL: r.URL, Kinds: []string{"said"}})
 	require.True(t, strings.HasPrefix(w.Secret, "whsec_"))

@@ -49,6 +49,7 @@ func (f fixture) publish(admin *talker.Operator, change func(*widget.Design)) se
 // An admin says on which pages the chat is shown, and what is no pattern, or would hide
 // it everywhere, is refused with a word at the field.
 func TestPagesOfAWidgetAreSetUp(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	w := f.widgetOf(ansel)
@@ -69,6 +70,7 @@ func TestPagesOfAWidgetAreSetUp(t *testing.T) {
 // A draft is shared by the admins, is not on the pages, and nobody overwrites what they
 // have not read.
 func TestADraftIsNotOnThePages(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	w := f.widgetOf(ansel)
@@ -99,6 +101,7 @@ func TestADraftIsNotOnThePages(t *testing.T) {
 
 // What was on the pages is kept with who and when, and can be put back.
 func TestAFormerDesignIsPutBack(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	first := f.widgetOf(ansel)
@@ -126,6 +129,7 @@ func TestAFormerDesignIsPutBack(t *testing.T) {
 // A new widget is on no page until it is published; switched off it leaves the pages and
 // the chats under way go on; removed it is gone.
 func TestAWidgetFromNothingToGone(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	var w setup.WidgetSettings
@@ -169,6 +173,7 @@ func keysOf(f fixture, admin *talker.Operator) (keys []string) {
 // The page's language counts before the browser's, and only languages that the widget
 // offers are spoken; what is not translated is said as it was written.
 func TestAWidgetSpeaksTheVisitorsLanguage(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	f.publish(ansel, func(d *widget.Design) {
@@ -194,6 +199,7 @@ func TestAWidgetSpeaksTheVisitorsLanguage(t *testing.T) {
 
 // Each of the operations is refused to whoever is no admin.
 func TestWidgetsAreTheAdmins(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	path := "/api/setup/widgets/" + demo.WidgetKey
 	for _, who := range []int{0, 3} {
@@ -217,6 +223,7 @@ func TestWidgetsAreTheAdmins(t *testing.T) {
 // A visitor is not asked for what depends on another answer, and what they cannot see
 // is neither demanded nor kept.
 func TestAFieldThatDependsOnAnother(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	f.operator(0, newInbox())
@@ -237,6 +244,7 @@ func TestAFieldThatDependsOnAnother(t *testing.T) {
 // What puts a widget on a site: the line, the mail, and the code, which an independent
 // decoder reads back.
 func TestPuttingAWidgetOnASite(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	path := "/api/setup/widgets/" + demo.WidgetKey
@@ -258,6 +266,7 @@ func TestPuttingAWidgetOnASite(t *testing.T) {
 
 // The check never leads into the network around the server.
 func TestTheCheckIsGuarded(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	var looked setup.Looked
@@ -270,6 +279,7 @@ func TestTheCheckIsGuarded(t *testing.T) {
 // Every change of the set-up is noted with what was there before and after, and by whom;
 // nothing secret is in it.
 func TestChangesAreNoted(t *testing.T) {
+	t.Parallel()
 	f := start(t, nil)
 	ansel := f.operator(4, newInbox())
 	f.publish(ansel, func(d *widget.Design) { d.Title = "Ask Kelpwick" })

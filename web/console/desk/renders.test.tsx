@@ -2,6 +2,7 @@ import { act, screen } from "@testing-library/react";
 import { Profiler, type ComponentType } from "react";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 
+import { eventually } from "../../shared/eventually";
 import { DeskPage } from "./desk";
 import { draw, leave } from "./drawn";
 import { chat, FakeServer, fine, place, said } from "./fake-desk";
@@ -75,9 +76,9 @@ it("draws one lane and its card for a message, and nothing else", async () => {
   }
   const { live, store } = await draw(server, <DeskPage />);
   await screen.findByRole("button", { name: "Move lane 4" });
-  for (const c of chats) await vi.waitFor(() => expect(store.scripts.has(c.id)).toBe(true));
+  for (const c of chats) await eventually(() => expect(store.scripts.has(c.id)).toBe(true));
   // What comes later than the lanes is there, too: it would count as a drawing.
-  await vi.waitFor(() => expect(server.asked).toContain("/api/translator"));
+  await eventually(() => expect(server.asked).toContain("/api/translator"));
   const frame = () => act(() => new Promise((done) => requestAnimationFrame(() => setTimeout(done))));
   await frame();
   drawn.clear();

@@ -1,4 +1,4 @@
-import { fireEvent, screen, within } from "@testing-library/react";
+import { fireEvent, screen, within, waitFor } from "@testing-library/react";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 
 import { emptyLog, extend } from "../../shared/log";
@@ -67,8 +67,9 @@ describe("words by text message", () => {
     leave();
     const why = event(3, "not-delivered", { side: "house", upTo: 2, text: "There is no such number." });
     await script([wrote, byText(2, "It is."), why], gone);
-    expect(receipt()).toBe("Not delivered");
     await within(log()).findByText(/A message was not delivered: .*There is no such number[^.]*$/);
+    // Below a line about it that came after, it says which message it is about.
+    await waitFor(() => expect(receipt()).toBe("Last message: not delivered"));
   });
 });
 
