@@ -44,11 +44,10 @@ async function follow(id: string, me = maren) {
   return drawn;
 }
 const address = () => screen.getByLabelText("Address").textContent;
-const answer = (c: ChatView) =>
-  server.answers.set(
-    `GET /api/chats/${c.id}`,
-    fine({ chat: c, place: place(`visitor-${c.id}`), events: [] }),
-  );
+const answer = (c: ChatView) => {
+  const script = fine({ chat: c, place: place(`visitor-${c.id}`), events: [] });
+  for (const query of ["", "?after=0"]) server.answers.set(`GET /api/chats/${c.id}${query}`, script);
+};
 
 describe("a link to a chat", () => {
   it("that waits leads to its card: it is marked, has the keyboard, and nothing is taken", async () => {
@@ -85,9 +84,18 @@ describe("a link to a chat", () => {
   it("of mine leads to its lane", async () => {
     const mine = { phase: "active" as const, ownerId: "maren", ownerName: "Maren Holt" };
     server.desk.chats = [chat("Oskar", mine), chat("Wren", mine)];
+    for (const c of server.desk.chats) answer(c);
     const { store } = await follow("Wren");
     await waitFor(() => expect(store.stores.windows.getState().focused).toBe("Wren"));
     await waitFor(() => expect(address()).toBe("/desk"));
+  });
+
+  it("of mine that this page does not know of yet leads to its lane all the same", async () => {
+    const mine = chat("Wren", { phase: "active", ownerId: "maren", ownerName: "Maren Holt" });
+    answer(mine);
+    const { store } = await follow("Wren");
+    await waitFor(() => expect(store.stores.chats.getState().chats.has("Wren")).toBe(true));
+    expect(store.stores.windows.getState().focused).toBe("Wren");
   });
 
   it("with a colleague says why it is not here, and takes nothing", async () => {

@@ -59,7 +59,8 @@ async function leadTo(store: DeskStore, chat: ChatView): Promise<string | undefi
     lists.helped(here, me),
     lists.messages(here, me, departments),
   ].flat();
-  if (chats.has(chat.id) && (lists.isMine(chat, me) || watched.has(chat.id))) {
+  const onDesk = chats.has(chat.id) || chat.phase === "active"; // this page may not know of it yet
+  if (onDesk && (lists.isMine(chat, me) || watched.has(chat.id))) {
     store.screen.writeTo(chat.id);
   } else if (cards.some((c) => c.id === chat.id)) {
     store.screen.leadTo(chat.id); // marked as soon as it is drawn

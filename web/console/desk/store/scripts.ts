@@ -66,7 +66,7 @@ export class Scripts {
       script = await ask(api.GET("/api/chats/{id}", { params: { path: { id }, query: { after } } }));
     } catch (error) {
       if (!mayRetry(error)) {
-        this.screen.lanes.close(id);
+        this.closeLane(id);
         return;
       }
       // The live connection may stand all the while: nothing else would ask again.
@@ -75,7 +75,7 @@ export class Scripts {
     }
     if (this.closed) return;
     if (!mayRead(script.chat, this.chats.me, this.stores.chats.getState().watched)) {
-      this.screen.lanes.close(id);
+      this.closeLane(id);
       return;
     }
     this.chats.put(script.chat);
@@ -86,6 +86,12 @@ export class Scripts {
     const told = this.chats.get(id)?.last ?? 0;
     if (log.last < told && (script.events.length > 0 || script.chat.last < told)) await this.load(id);
     this.mark(id);
+  }
+
+  /** What may not be read has no lane, and is not the one in use. */
+  private closeLane(id: string): void {
+    this.screen.lanes.close(id);
+    this.screen.turnFrom(id);
   }
 
   /**
