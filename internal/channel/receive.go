@@ -205,8 +205,9 @@ func (room *Room) keyword(ctx context.Context, s *settings.Settings, line settin
 }
 
 // giveUpFor gives up what waits to go to somebody who wants no more; whoever wrote it learns that.
+// What is being carried at this moment may come all the same: what becomes of it decides.
 func (room *Room) giveUpFor(ctx context.Context, lineID, address string, now time.Time) error {
-	waiting, err := room.Tables.wordsFor(ctx, lineID, address)
+	waiting, err := room.Tables.wordsFor(ctx, lineID, address, now, lease)
 	if err != nil {
 		return err
 	}

@@ -215,12 +215,14 @@ func (s Tables) outgoing(ctx context.Context, id string) (outgoing, error) {
 	return o, store.NotFound(s.DB.WithContext(ctx).Where("id = ?", id).Take(&o).Error)
 }
 
-// wordsFor returns the words of chats that wait to go to an address.
-func (s Tables) wordsFor(ctx context.Context, lineID, address string) (list []outgoing, err error) {
-	return list, s.DB.WithContext(ctx).Where("line_id = ? and address = ? and number > 0 and done_at is null", lineID, address).Order("seq").Find(&list).Error
+// wordsFor returns the words of chats that wait to go to an address, without those that somebody
+// may be carrying at this moment.
+func (s Tables) wordsFor(ctx context.Context, lineID, address string, now time.Time, lease time.Duration) (list []outgoing, err error) {
+	return list, s.DB.WithContext(ctx).Where("line_id = ? and address = ? and number > 0 and done_at is null", lineID, address).
+		Where("tries = 0 or next_at <= ? or next_at > ?", now, now.Add(lease)).Order("seq").Find(&list).Error
 }
 
-// giveUp lets something wait no longer, whoever tries to carry it at this moment.
+// giveUp lets something wait no longer.
 func (s Tables) giveUp(ctx context.Context, o outgoing, why string, now time.Time) error {
 	return s.DB.WithContext(ctx).Exec("update channel_out set done_at = ?, failed = true, why = ? where id = ? and done_at is null", now, why, o.ID).Error
 }

@@ -217,6 +217,8 @@ func TestWhoSendsSTOPGetsNoMoreTexts(t *testing.T) {
 	w.away.Store(true)
 	_, err := idris.Say(w.ctx, c.ID, uuid.NewString(), "At 23:10.")
 	require.NoError(t, err)
+	_, err = idris.Say(w.ctx, c.ID, uuid.NewString(), "From the old quay.")
+	require.NoError(t, err)
 	w.texts(" Stop. ")
 	w.texts("STOP")
 	_, err = idris.Say(w.ctx, c.ID, uuid.NewString(), "Are you there?")
@@ -238,11 +240,11 @@ func TestWhoSendsSTOPGetsNoMoreTexts(t *testing.T) {
 	// What was said before they wanted none stays unsaid, though it comes into the queue this late.
 	late := w.Store.DB.Exec("update channel_out set done_at = null, failed = false, why = '', next_at = now() where number > 0")
 	require.NoError(t, late.Error)
-	require.EqualValues(t, 1, late.RowsAffected)
+	require.EqualValues(t, 2, late.RowsAffected)
 	_, err = idris.Say(w.ctx, c.ID, uuid.NewString(), "It goes at 23:10.")
 	require.NoError(t, err)
 	w.got(mobile, stopped, help, started, "It goes at 23:10.")
-	require.Len(t, w.open()[0].State.Undelivered, 1, "whoever wrote it sees that it did not come")
+	require.Len(t, w.open()[0].State.Undelivered, 2, "whoever wrote them sees that they did not come")
 	var hows []string
 	for _, e := range w.log(c.ID) {
 		if e.Kind == chat.ChannelMoved {
