@@ -5,7 +5,7 @@ import { beforeEach, describe, expect, it, vi } from "vitest";
 import { FakeLive } from "../../shared/fake-live";
 import { draftKey, madeOf } from "../desk/drafts";
 import { draw } from "../desk/drawn";
-import { chat, FakeServer, fine, idris } from "../desk/fake-desk";
+import { chat, FakeServer, fine, idris, place } from "../desk/fake-desk";
 import { acts } from "../keyboard/acts";
 import { actWords } from "../keyboard/acts-words";
 import { useAct } from "../keyboard/keyboard";
@@ -119,6 +119,9 @@ describe("the palette", () => {
   });
 
   it("puts a canned response into the lane in use with all that belongs to it: its files, and its holes", async () => {
+    const wren = server.desk.chats.find((c) => c.id === "wren");
+    const script = { chat: wren, place: place("visitor-wren"), events: [] };
+    server.answers.set("GET /api/chats/wren?after=0", fine(script));
     const { user, store } = await open();
     store.screen.focus("wren");
     FakeLive.last.answer = () => [
