@@ -110,12 +110,16 @@ func (room *Room) BeginFactor(ctx context.Context, by access.Actor, typed string
 	}
 	text := base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(secret)
 	address := fmt.Sprintf("otpauth://totp/Stoop:%s?secret=%s&issuer=Stoop&algorithm=SHA1&digits=6&period=%d", escaped(o.Email), text, step)
-	picture, err := qrcode.Encode(address, qrcode.Medium, 256)
+	picture, err := qrcode.Encode(address, qrcode.Medium, pictureSize)
 	if err != nil {
 		return NewFactor{}, fmt.Errorf("drawing the code of a second factor: %w", err)
 	}
 	return NewFactor{Secret: text, Address: address, Picture: "data:image/png;base64," + base64.StdEncoding.EncodeToString(picture)}, nil
 }
+
+// pictureSize is how wide the code is drawn, in pixels: sharp on dense screens, where it is shown
+// smaller.
+const pictureSize = 512
 
 func escaped(email string) string {
 	return strings.NewReplacer("%", "%25", "?", "%3F", "#", "%23", " ", "%20").Replace(email)

@@ -24,13 +24,19 @@ func Every(ctx context.Context, period time.Duration, do func()) {
 
 // Drain takes pieces of work and does them, so many at once, until the context ends; then it waits
 // for what is being done. It looks for work once in a period, and at once when a piece is done:
-// what waited for that one may be next. Nothing found: take returns nil.
-func Drain(ctx context.Context, period time.Duration, atOnce int, take func() (work func())) {
+// what waited for that one may be next. Nothing found: take returns nil. What goes wrong is told to
+// the log, by what it was about.
+func Drain(ctx context.Context, period time.Duration, atOnce int, log *slog.Logger, what string, take func() (work func() error, err error)) {
 	tick := time.NewTicker(period)
 	defer tick.Stop()
 	hands, done := make(chan struct{}, atOnce), make(chan struct{}, 1)
 	var running sync.WaitGroup
 	defer running.Wait()
+	tell := func(err error) {
+		if err != nil && ctx.Err() == nil {
+			log.Error("something could not be done, and is tried again", "what", what, "error", err)
+		}
+	}
 	look := func() {
 		for ctx.Err() == nil {
 			select {
@@ -38,13 +44,14 @@ func Drain(ctx context.Context, period time.Duration, atOnce int, take func() (w
 				return
 			case hands <- struct{}{}:
 			}
-			work := take()
+			work, err := take()
+			tell(err)
 			if work == nil {
 				<-hands
 				return
 			}
 			running.Go(func() {
-				work()
+				tell(work())
 				<-hands
 				select {
 				case done <- struct{}{}:

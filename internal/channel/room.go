@@ -116,7 +116,7 @@ func (room *Room) Follower() chatlog.Follower {
 func (room *Room) Run(ctx context.Context) {
 	var running sync.WaitGroup
 	running.Go(func() {
-		again.Drain(ctx, lookEvery, carriers, func() func() { return room.next(ctx) })
+		again.Drain(ctx, lookEvery, carriers, room.Log, "words for another way", func() (func() error, error) { return room.next(ctx) })
 	})
 	running.Go(func() {
 		again.Every(ctx, sweepEvery, func() { again.InTime(ctx, room.Log, "what came and went by channels", room.Sweep) })
@@ -125,22 +125,12 @@ func (room *Room) Run(ctx context.Context) {
 }
 
 // next returns how what is due first is carried; nil, if nothing is due.
-func (room *Room) next(ctx context.Context) func() {
+func (room *Room) next(ctx context.Context) (func() error, error) {
 	o, found, err := room.Tables.claim(ctx, room.Now(), lease)
-	if err != nil {
-		room.tell(ctx, err)
-		return nil
+	if err != nil || !found {
+		return nil, err
 	}
-	if !found {
-		return nil
-	}
-	return func() { room.tell(ctx, room.carryOne(ctx, o)) }
-}
-
-func (room *Room) tell(ctx context.Context, err error) {
-	if err != nil && ctx.Err() == nil {
-		room.Log.Error("words for another way could not be carried; it is tried again", "error", err)
-	}
+	return func() error { return room.carryOne(ctx, o) }, nil
 }
 
 // Sweep deletes what was done long ago, and what chats do not tell any more.

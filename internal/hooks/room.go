@@ -126,7 +126,7 @@ func (room *Room) compose(ctx context.Context, d *Delivery) error {
 func (room *Room) Run(ctx context.Context) {
 	var running sync.WaitGroup
 	running.Go(func() {
-		again.Drain(ctx, lookEvery, senders, func() func() { return room.next(ctx) })
+		again.Drain(ctx, lookEvery, senders, room.Log, "a webhook", func() (func() error, error) { return room.next(ctx) })
 	})
 	running.Go(func() {
 		again.Every(ctx, sweepEvery, func() { again.InTime(ctx, room.Log, "the log of webhooks", room.sweep) })
@@ -149,22 +149,12 @@ func (room *Room) sweep(ctx context.Context) error {
 }
 
 // next returns how what is due first is sent; nil, if nothing is due.
-func (room *Room) next(ctx context.Context) func() {
+func (room *Room) next(ctx context.Context) (func() error, error) {
 	d, w, found, err := room.Tables.claim(ctx, room.Now(), lease)
-	if err != nil {
-		room.tell(ctx, err)
-		return nil
+	if err != nil || !found {
+		return nil, err
 	}
-	if !found {
-		return nil
-	}
-	return func() { room.tell(ctx, room.sendOne(ctx, w, d)) }
-}
-
-func (room *Room) tell(ctx context.Context, err error) {
-	if err != nil && ctx.Err() == nil {
-		room.Log.Error("a webhook could not be told; it is tried again", "error", err)
-	}
+	return func() error { return room.sendOne(ctx, w, d) }, nil
 }
 
 // sendOne sends something that is due, and puts down what became of it.

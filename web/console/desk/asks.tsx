@@ -4,29 +4,16 @@ import { useEffect } from "react";
 
 import { clock } from "../../shared/format";
 import type { ChatView } from "../../shared/types";
-import { hintOf } from "../keyboard/acts";
 import { Icons } from "../icons";
+import { hintOf } from "../keyboard/acts";
 import { Button } from "../kit/button";
 import { sayTrouble } from "../kit/say";
 import { Card } from "./card";
 import { useLastWords } from "./line-cards";
-import { idsOf, useChat, useDeskStore, useListed, useNow, useTeam } from "./provider";
-import { calls } from "./store/lists";
-
-/** What asks for me beside what is offered: that Stoop set me away, and colleagues who want help. */
-export function Asks() {
-  const setAwayAfter = useTeam((s) => s.setAwayAfter);
-  const called = useListed((chats, me) => idsOf(calls(chats, me)));
-  return (
-    <>
-      {setAwayAfter > 0 ? <SetAway passes={setAwayAfter} /> : null}
-      {called.length > 0 ? <Calls called={called} /> : null}
-    </>
-  );
-}
+import { useChat, useDeskStore, useNow } from "./provider";
 
 /** Tells somebody whom Stoop set away, and how to come back. */
-function SetAway({ passes }: { passes: number }) {
+export function SetAway({ passes }: { passes: number }) {
   const store = useDeskStore();
   const back = () => {
     store.acts.setAvailable(true).catch(sayTrouble);
@@ -51,7 +38,7 @@ function SetAway({ passes }: { passes: number }) {
 }
 
 /** Colleagues who ask one of my departments for help. */
-function Calls({ called }: { called: string[] }) {
+export function Calls({ called }: { called: string[] }) {
   return (
     <section aria-labelledby="calls-head" className="calls">
       <header>

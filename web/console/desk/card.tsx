@@ -15,7 +15,7 @@ export function Card({ id, className, children }: Props) {
   useEffect(() => {
     if (!led) return;
     item.current?.scrollIntoView({ block: "nearest" });
-    item.current?.querySelector<HTMLElement>("button:enabled")?.focus();
+    if (led.keyboard) item.current?.querySelector<HTMLElement>("button:enabled")?.focus();
   }, [led]);
   return (
     <li ref={item} className={className} aria-current={led && "true"}>

@@ -73,6 +73,24 @@ describe("a link to a chat", () => {
     await waitFor(() => expect(document.activeElement?.textContent).toContain("v57"));
   });
 
+  it("that is told of late marks the card and leaves the keyboard to whoever types by then", async () => {
+    server.desk.chats = [chat("Oskar")];
+    answer(chat("Wren"));
+    let tell: () => void = () => undefined;
+    server.hold.set("GET /api/chats/Wren", new Promise((done) => (tell = done)));
+    const { live } = await follow("Wren");
+    await waitFor(() => expect(server.asked).toContain("/api/chats/Wren"));
+    const field = document.body.appendChild(document.createElement("textarea"));
+    field.focus();
+    tell();
+    live.arrives({ type: "chat", chat: chat("Wren"), events: [] });
+    await waitFor(() =>
+      expect(screen.getByRole("listitem", { current: true }).textContent).toContain("Wren"),
+    );
+    expect(document.activeElement).toBe(field);
+    field.remove();
+  });
+
   it("that is offered leads to where it can be taken", async () => {
     const offeredUntil = new Date(Date.now() + 20_000).toISOString();
     server.desk.chats = [chat("Oskar"), chat("Wren", { offeredTo: "maren", offeredUntil })];

@@ -10,6 +10,7 @@ import { nameOf } from "./name-of";
 import { useDeskStore, useTeam } from "./provider";
 import type { DeskStore } from "./store/desk-store";
 import * as lists from "./store/lists";
+import { begunToType } from "./store/screen";
 
 /** Goes to the chat that a link to the Desk names; nothing is taken by that. */
 export default function ChatByLink({ id }: { id: string }) {
@@ -18,11 +19,12 @@ export default function ChatByLink({ id }: { id: string }) {
   const connects = useTeam((s) => s.connects);
   useEffect(() => {
     let turnedElsewhere = false;
+    const from = document.activeElement;
     const leave = (path = "/desk") => {
       if (!turnedElsewhere) void navigate(path, { replace: true });
     };
     chatOf(store, id)
-      .then((chat) => (turnedElsewhere ? undefined : leadTo(store, chat)))
+      .then((chat) => (turnedElsewhere ? undefined : leadTo(store, chat, from)))
       .then(leave)
       .catch((error: unknown) => {
         if (turnedElsewhere) return;
@@ -48,7 +50,7 @@ async function chatOf(store: DeskStore, id: string): Promise<ChatView> {
 }
 
 /** Leads to where a chat stands; returns the address of another page if it does not stand on the Desk. */
-async function leadTo(store: DeskStore, chat: ChatView): Promise<string | undefined> {
+async function leadTo(store: DeskStore, chat: ChatView, from: Element | null): Promise<string | undefined> {
   const { me, departments } = store.stores.team.getState();
   const { chats, watched } = store.stores.chats.getState();
   const here = new Map(chats).set(chat.id, chat);
@@ -63,7 +65,8 @@ async function leadTo(store: DeskStore, chat: ChatView): Promise<string | undefi
   if (onDesk && (lists.isMine(chat, me) || watched.has(chat.id))) {
     store.screen.writeTo(chat.id);
   } else if (cards.some((c) => c.id === chat.id)) {
-    store.screen.leadTo(chat.id); // marked as soon as it is drawn
+    // Marked as soon as it is drawn. An answer that came late leaves the keyboard to whoever types by now.
+    store.screen.leadTo(chat.id, !begunToType(from));
   } else if (me.role !== "operator" && chat.phase === "active" && !chat.message) {
     await store.acts.watch(chat.id);
   } else if (me.role !== "operator" || chat.phase === "ended") {

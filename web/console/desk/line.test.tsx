@@ -236,8 +236,7 @@ describe("a colleague who asks for help", () => {
     ];
     server.answers.set("POST /api/chats/Wren/join", refused("The call is over"));
     const { user } = await line();
-    const calls = await screen.findByRole("list", { name: "Colleagues asking for help" });
-    const card = within(calls).getByRole("listitem");
+    const card = within(list("Colleagues asking for help")).getByRole("listitem");
     expect(card.textContent).toContain("Idris Vane asks");
     await user.click(within(card).getByRole("button", { name: /^Join/ }));
     await screen.findByText(/The call is over/);

@@ -7,7 +7,7 @@ import { hintOf } from "../keyboard/acts";
 import { Button } from "../kit/button";
 import { later } from "../kit/later";
 import { Lazily } from "../kit/lazily";
-import { Asks } from "./asks";
+import { Calls, SetAway } from "./asks";
 import { MessageCard, MyCard, OfferCard, WaitingCard } from "./line-cards";
 import { idsOf, useAt, useChats, useDeskStore, useListed, useMyIds, useTeam, useWindows } from "./provider";
 import { calls, messages, mine, offers, waiting, withHelper } from "./store/lists";
@@ -24,14 +24,15 @@ const atOnce = 40;
 
 /** The line: who is offered to me, who waits, what was left, and whom I hold. */
 export function Line({ shown }: { shown: string[] }) {
-  const setAway = useTeam((s) => s.setAwayAfter > 0);
+  const setAwayAfter = useTeam((s) => s.setAwayAfter);
   const offered = useListed(offerIds);
-  const called = useListed((chats, me) => idsOf(calls(chats, me))).length > 0;
+  const called = useListed((chats, me) => idsOf(calls(chats, me)));
   return (
     <aside className="line" aria-label={t`The line`}>
       <Coming />
-      {offered.length > 0 || setAway || called ? (
+      {setAwayAfter > 0 || offered.length > 0 || called.length > 0 ? (
         <div className="asks">
+          {setAwayAfter > 0 ? <SetAway passes={setAwayAfter} /> : null}
           {offered.length > 0 ? (
             <section aria-labelledby="offers-head" className="offers">
               <header>
@@ -47,7 +48,7 @@ export function Line({ shown }: { shown: string[] }) {
               </ul>
             </section>
           ) : null}
-          <Asks />
+          {called.length > 0 ? <Calls called={called} /> : null}
         </div>
       ) : null}
       <WithMe shown={shown} />

@@ -14,6 +14,12 @@ export interface Looking {
 /** How long a lane is waited for that the keyboard is to go to, in milliseconds. */
 const drawnWithin = 5000;
 
+/** Reports whether somebody types now who had the keyboard elsewhere: it is not taken from them. */
+export function begunToType(from: Element | null): boolean {
+  const at = document.activeElement;
+  return at !== from && at !== null && at.matches("input, textarea");
+}
+
 /** What is on screen: the lanes, the one in use, and what stands beside it. */
 export class Screen {
   readonly lanes: LaneBook;
@@ -57,8 +63,7 @@ export class Screen {
     const until = performance.now() + drawnWithin;
     const look = () => {
       const field = document.getElementById(`write-${id}`);
-      const at = document.activeElement;
-      const typesElsewhere = at !== from && at?.matches("input, textarea");
+      const typesElsewhere = begunToType(from);
       const turned = this.stores.windows.getState().focused !== id;
       if (field) field.focus();
       else if (!typesElsewhere && !turned && performance.now() < until) requestAnimationFrame(look);
@@ -66,9 +71,9 @@ export class Screen {
     requestAnimationFrame(look);
   }
 
-  /** Marks the card of a chat in the line and brings the keyboard to it; nothing is taken by that. */
-  leadTo(id: string): void {
-    this.stores.windows.setState({ ledTo: { id } });
+  /** Marks the card of a chat in the line and brings the keyboard to it, if wanted; nothing is taken by that. */
+  leadTo(id: string, keyboard: boolean): void {
+    this.stores.windows.setState({ ledTo: { id, keyboard } });
   }
 
   /** Takes note of which lane is in use, without moving the keyboard. */

@@ -89,8 +89,8 @@ export interface WindowsState {
   beside: Beside | undefined;
   /** The lane that is shown without the others; empty for all. */
   alone: string;
-  /** The chat whose card in the line a link led to; a new object each time. */
-  ledTo?: { id: string } | undefined;
+  /** The chat whose card in the line a link led to, and whether the keyboard goes there; a new object each time. */
+  ledTo?: { id: string; keyboard: boolean } | undefined;
 }
 
 /** All stores of a Desk. */
